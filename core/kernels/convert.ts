@@ -1,0 +1,19 @@
+/** Widens 16-bit samples to floats 0..1. */
+export function widen(samples: Uint16Array, out: Float32Array): void {
+  for (let i = 0; i < samples.length; i++) out[i] = samples[i] * (1 / 65535);
+}
+
+/** Narrows floats to 16-bit samples, rounding to nearest; values outside 0..1 are cut. */
+export function narrow(values: Float32Array, out: Uint16Array): void {
+  for (let i = 0; i < values.length; i++) {
+    const scaled = values[i] * 65535 + 0.5;
+    out[i] = scaled <= 0 ? 0 : scaled >= 65535 ? 65535 : scaled;
+  }
+}
+
+/** The one value that all samples have, or -1. */
+export function uniformValue(samples: Uint16Array): number {
+  const first = samples[0];
+  for (let i = 1; i < samples.length; i++) if (samples[i] !== first) return -1;
+  return first;
+}

@@ -1,0 +1,12 @@
+import { TILE } from '../raster/size.ts';
+
+/** Counts the samples of a tile plane into 256 bins.
+ * @param width - Valid columns of the tile.
+ * @param height - Valid rows of the tile.
+ * @param bins - 256 counters, added to. */
+export function countLevels(plane: Uint16Array, width: number, height: number, bins: Uint32Array): void {
+  for (let y = 0; y < height; y++) {
+    const end = y * TILE + width;
+    for (let i = y * TILE; i < end; i++) bins[plane[i] >> 8]++;
+  }
+}

@@ -1,0 +1,153 @@
+import { TILE_SAMPLES } from './size.ts';
+
+/** What the slab needs of a `WebAssembly.Memory` made with `shared: true`. */
+export interface SharedMemory {
+  readonly buffer: SharedArrayBuffer | ArrayBuffer;
+  grow(pages: number): number;
+}
+
+/** Samples from one plane to the next; the 64 spare ones keep planes from aliasing in the cache. */
+const PLANE_STRIDE = TILE_SAMPLES + 64;
+
+/** Bytes of a slot: one 16-bit plane, or the upper or lower half of one float plane. */
+export const SLOT_BYTES = PLANE_STRIDE * 2;
+
+const WASM_PAGE = 65536;
+const GROW_PAGES = 512;
+
+/** Words of the slab's header, shared by all threads. */
+export const enum SlabWord {
+  Magic,
+  Lock,
+  FreeHead,
+  SlotsMade,
+  SlotsUsed,
+  SlotsMax,
+  SlotsAt,
+  TableAt,
+  /** From here on: one word for each lane of requests, see {@link TileSlab.lane}. */
+  Lanes = 16,
+}
+
+export const LANES = 16;
+export const HEADER_BYTES = 256;
+const MAGIC = 0x4c55_5345 | 0;
+const NONE = -1;
+
+/** Slots of equal size in one shared memory, handed out from a free list that all threads share.
+ * The only owner of pixel memory. Callers hold the lock while they take or give back slots. */
+export class TileSlab {
+  #words: Int32Array;
+  readonly #memory: SharedMemory;
+
+  /** Joins a slab that {@link createTileSlab} laid out.
+   * @throws {RangeError} when the memory holds none. */
+  constructor(memory: SharedMemory) {
+    this.#memory = memory;
+    this.#words = new Int32Array(memory.buffer);
+    if (this.#words[SlabWord.Magic] !== MAGIC) throw new RangeError('The memory holds no tile slab');
+  }
+
+  /** The memory as 32-bit words, fresh after growth in any thread. */
+  words(reach = 0): Int32Array {
+    if (reach > this.#words.length || this.#words.buffer !== this.#memory.buffer) {
+      if (reach * 4 > this.#memory.buffer.byteLength) this.#memory.grow(0);
+      this.#words = new Int32Array(this.#memory.buffer);
+    }
+    return this.#words;
+  }
+
+  get maxSlots(): number {
+    return this.#words[SlabWord.SlotsMax];
+  }
+
+  get usedSlots(): number {
+    return Atomics.load(this.#words, SlabWord.SlotsUsed);
+  }
+
+  /** The number that the requests of a lane must carry to be current; older ones are stale. */
+  lane(lane: number): number {
+    return Atomics.load(this.#words, SlabWord.Lanes + lane);
+  }
+
+  /** Makes every earlier request of a lane stale and answers the new current number. */
+  advanceLane(lane: number): number {
+    return Atomics.add(this.#words, SlabWord.Lanes + lane, 1) + 1;
+  }
+
+  lock(): void {
+    const words = this.#words;
+    while (Atomics.compareExchange(words, SlabWord.Lock, 0, 1) !== 0) Atomics.wait(words, SlabWord.Lock, 1, 1);
+  }
+
+  unlock(): void {
+    Atomics.store(this.#words, SlabWord.Lock, 0);
+    Atomics.notify(this.#words, SlabWord.Lock, 1);
+  }
+
+  /** Takes a free slot, or -1 when all that the budget allows are used. */
+  take(): number {
+    let words = this.words();
+    let slot = words[SlabWord.FreeHead];
+    if (slot !== NONE) {
+      words[SlabWord.FreeHead] = this.words(this.#wordOf(slot) + 1)[this.#wordOf(slot)];
+    } else {
+      slot = words[SlabWord.SlotsMade];
+      if (slot >= words[SlabWord.SlotsMax] || !this.#reach(slot)) return NONE;
+      words = this.words();
+      words[SlabWord.SlotsMade] = slot + 1;
+    }
+    this.words()[SlabWord.SlotsUsed]++;
+    return slot;
+  }
+
+  /** Gives a slot back; its samples are lost. */
+  give(slot: number): void {
+    const words = this.words(this.#wordOf(slot) + 1);
+    words[this.#wordOf(slot)] = words[SlabWord.FreeHead];
+    words[SlabWord.FreeHead] = slot;
+    words[SlabWord.SlotsUsed]--;
+  }
+
+  /** The 16-bit samples of a slot, row by row, {@link TILE_SAMPLES} of them. */
+  plane(slot: number): Uint16Array {
+    return new Uint16Array(this.words(this.#wordOf(slot + 1)).buffer, this.#wordOf(slot) * 4, TILE_SAMPLES);
+  }
+
+  /** The float samples of a slot: half a plane, since a float plane lies in two slots. */
+  halfPlane(slot: number): Float32Array {
+    return new Float32Array(this.words(this.#wordOf(slot + 1)).buffer, this.#wordOf(slot) * 4, TILE_SAMPLES / 2);
+  }
+
+  #wordOf(slot: number): number {
+    return (this.#words[SlabWord.SlotsAt] + slot * SLOT_BYTES) / 4;
+  }
+
+  #reach(slot: number): boolean {
+    const end = this.#wordOf(slot + 1) * 4;
+    while (this.#memory.buffer.byteLength < end) {
+      try {
+        this.#memory.grow(GROW_PAGES);
+      } catch {
+        return false; // the device gave less than the budget: whoever asks must make room
+      }
+    }
+    return true;
+  }
+}
+
+/** Lays out an empty slab in fresh shared memory.
+ * @param tableBytes - Room kept between header and slots, for the tile table.
+ * @param maxSlots - The memory budget, in slots. */
+export function createTileSlab(memory: SharedMemory, tableBytes: number, maxSlots: number): TileSlab {
+  const slotsAt = Math.ceil((HEADER_BYTES + tableBytes) / 64) * 64;
+  const missing = Math.ceil((slotsAt - memory.buffer.byteLength) / WASM_PAGE);
+  if (missing > 0) memory.grow(missing);
+  const words = new Int32Array(memory.buffer);
+  words[SlabWord.FreeHead] = NONE;
+  words[SlabWord.SlotsMax] = maxSlots;
+  words[SlabWord.SlotsAt] = slotsAt;
+  words[SlabWord.TableAt] = HEADER_BYTES;
+  words[SlabWord.Magic] = MAGIC;
+  return new TileSlab(memory);
+}

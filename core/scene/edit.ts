@@ -1,0 +1,55 @@
+import type { z } from 'zod';
+import type { LayerId } from './ids.ts';
+import type { Layer, Scene } from './scene.ts';
+
+/** An edit as data: it can be stored, sent and applied again. */
+export interface EditRecord {
+  kind: string;
+  params: unknown;
+}
+
+/** A way to change a scene, whatever its parameters. */
+export interface AnyEdit {
+  readonly kind: string;
+  /** What the step is called in the history. */
+  readonly label: string;
+  /** Edits of one kind and one merge key within a drag are one step; undefined for those that never merge. */
+  mergeKeyOf(params: unknown): string | undefined;
+  /** @throws {ZodError} when the parameters do not fit. */
+  applyTo(scene: Scene, params: unknown): Scene;
+}
+
+/** An edit whose parameters are known; calling it makes the record to dispatch. */
+export interface EditKind<P> extends AnyEdit {
+  (params: P): EditRecord;
+}
+
+/** Defines an edit. `apply` must be pure, and answer the same scene when there is nothing to change. */
+export function defineEdit<P>(definition: {
+  kind: string;
+  label: string;
+  params: z.ZodType<P>;
+  mergeKey?: (params: P) => string;
+  apply: (scene: Scene, params: P) => Scene;
+}): EditKind<P> {
+  const { kind, label, params, mergeKey, apply } = definition;
+  const make = (given: P): EditRecord => ({ kind, params: given });
+  return Object.assign(make, {
+    kind,
+    label,
+    mergeKeyOf: (given: unknown) => mergeKey?.(params.parse(given)),
+    applyTo: (scene: Scene, given: unknown) => apply(scene, params.parse(given)),
+  });
+}
+
+/** The scene with one layer changed; the same scene when there is no such layer or `change` answers the same layer. */
+export function mapLayer(scene: Scene, id: LayerId, change: (layer: Layer) => Layer): Scene {
+  let changed = false;
+  const stack = scene.stack.map((layer) => {
+    if (layer.id !== id) return layer;
+    const next = change(layer);
+    changed ||= next !== layer;
+    return next;
+  });
+  return changed ? { ...scene, stack } : scene;
+}

@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { defineEdit } from '../edit.ts';
+import { FrameId, LayerId } from '../ids.ts';
+import { newMask } from '../mask.ts';
+import { byExposure, Frame, type Layer, type Scene } from '../scene.ts';
+
+/** The layer that shows a frame; one frame has one layer, so the frame's id serves. */
+export const layerIdOf = (frame: FrameId): LayerId => LayerId.parse(`layer-${frame}`);
+
+function newLayer(frame: FrameId): Layer {
+  return { id: layerIdOf(frame), frame, mask: newMask(), stencil: null, stencilOn: false, opacity: 1, visible: true };
+}
+
+/** Rebuilds the stack after frames or base changed: layers keep their masks, new frames get hidden layers on top. */
+function restack(scene: Scene): Scene {
+  const wanted = scene.frames.filter(({ id }) => id !== scene.base).map(({ id }) => id);
+  const kept = scene.stack.filter(({ frame }) => wanted.includes(frame));
+  const have = new Set(kept.map(({ frame }) => frame));
+  const added = byExposure(scene.frames).filter(({ id }) => wanted.includes(id) && !have.has(id)).reverse();
+  return { ...scene, stack: [...kept, ...added.map(({ id }) => newLayer(id))] };
+}
+
+/** The frame of middle exposure: the natural first proposal for a base. */
+function middleFrame(frames: readonly Frame[]): FrameId | null {
+  const sorted = byExposure(frames);
+  return sorted[Math.floor((sorted.length - 1) / 2)]?.id ?? null;
+}
+
+/** Takes frames into the scene; those it has already are left out. The first frames also propose the base. */
+export const addFrames = defineEdit({
+  kind: 'frames.add',
+  label: 'Add frames',
+  params: z.strictObject({ frames: z.array(Frame) }),
+  apply: (scene, { frames }) => {
+    const have = new Set(scene.frames.map(({ id }) => id));
+    const fresh = frames.filter(({ id }) => !have.has(id));
+    if (fresh.length === 0) return scene;
+    const all = [...scene.frames, ...fresh];
+    return restack({ ...scene, frames: all, base: scene.base ?? middleFrame(all) });
+  },
+});
+
+/** Takes a frame, and the layer that shows it, out of the scene. */
+export const removeFrame = defineEdit({
+  kind: 'frame.remove',
+  label: 'Remove frame',
+  params: z.strictObject({ frameId: FrameId }),
+  apply: (scene, { frameId }) => {
+    const frames = scene.frames.filter(({ id }) => id !== frameId);
+    if (frames.length === scene.frames.length) return scene;
+    const base = scene.base === frameId ? middleFrame(frames) : scene.base;
+    return restack({ ...scene, frames, base });
+  },
+});
+
+/** Chooses the frame at the bottom of the stack. The former base becomes a hidden layer. */
+export const setBase = defineEdit({
+  kind: 'scene.setBase',
+  label: 'Choose base',
+  params: z.strictObject({ frameId: FrameId }),
+  apply: (scene, { frameId }) =>
+    scene.base === frameId || !scene.frames.some(({ id }) => id === frameId) ? scene : restack({ ...scene, base: frameId }),
+});
+
+/** Puts the frames in order from dark to bright. */
+export const orderByExposure = defineEdit({
+  kind: 'frames.orderByExposure',
+  label: 'Order by exposure',
+  params: z.strictObject({}),
+  apply: (scene) => {
+    const frames = byExposure(scene.frames);
+    return frames.every((frame, index) => frame === scene.frames[index]) ? scene : { ...scene, frames };
+  },
+});
+
+/** Gives the scene another name. */
+export const renameScene = defineEdit({
+  kind: 'scene.rename',
+  label: 'Rename scene',
+  params: z.strictObject({ name: z.string().trim().min(1).max(200) }),
+  apply: (scene, { name }) => (name === scene.name ? scene : { ...scene, name }),
+});

@@ -1,0 +1,28 @@
+import type { AnyEdit, EditRecord } from '../edit.ts';
+import type { Scene } from '../scene.ts';
+import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
+import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
+import { addStroke, clearStrokes, setInverted, setJoin, setPartEnabled, setSoftness, setTone, setToneUse } from './masks.ts';
+
+const ALL: AnyEdit[] = [
+  addFrames, removeFrame, setBase, orderByExposure, renameScene,
+  setLayerOpacity, setLayerVisible, moveLayer,
+  setTone, setToneUse, setJoin, setPartEnabled, setSoftness, setInverted, addStroke, clearStrokes,
+];
+
+const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));
+
+/** The definition behind a record.
+ * @throws {RangeError} when there is no such kind of edit. */
+export function editKind(record: EditRecord): AnyEdit {
+  const edit = kinds.get(record.kind);
+  if (!edit) throw new RangeError(`No such edit: ${record.kind}`);
+  return edit;
+}
+
+/** Applies an edit.
+ * @throws {RangeError} when there is no such kind of edit.
+ * @throws {ZodError} when its parameters do not fit. */
+export function applyEdit(scene: Scene, record: EditRecord): Scene {
+  return editKind(record).applyTo(scene, record.params);
+}
