@@ -23,9 +23,24 @@ export function keyOf(kind: string, value: unknown): NodeKey {
   return keyOfText(`${kind}:${JSON.stringify(value)}`);
 }
 
-/** Key of an operation over inputs that have keys of their own; the order of the inputs counts. */
-export function joinKeys(kind: string, ...keys: NodeKey[]): NodeKey {
-  return keyOfText(`${kind}:${keys.map(keyText).join(',')}`);
+const rotate = (word: number, by: number): number => (word << by) | (word >>> (32 - by));
+
+/** Key of an operation over inputs; their order counts. Mixes 32-bit words the way MurmurHash3 x86_32 does (Appleby,
+ * public domain), in four lanes: the inputs are digests already, and a SHA per tile would cost more than the tile. */
+export function mixKeys(seed: NodeKey, ...inputs: (NodeKey | number)[]): NodeKey {
+  const out = new Uint32Array(seed);
+  const absorb = (word: number) => {
+    const k = Math.imul(rotate(Math.imul(word, 0xcc9e2d51), 15), 0x1b873593);
+    for (let lane = 0; lane < 4; lane++) {
+      out[lane] = Math.imul(rotate(out[lane] ^ rotate(k, lane * 7), 13), 5) + 0xe6546b64 + out[(lane + 3) & 3];
+    }
+  };
+  for (const input of inputs) {
+    if (typeof input === 'number') absorb(input);
+    else for (const word of input) absorb(word);
+  }
+  for (let round = 0; round < 2; round++) absorb(inputs.length + round);
+  return out;
 }
 
 /** A key as text, for maps and messages. */

@@ -6,8 +6,8 @@ import type { Scene } from './scene.ts';
 export const HISTORY_STEPS = 200;
 
 export interface Step {
-  /** The edits of the step, one after the other; of a drag only the last, which says all. */
-  edits: EditRecord[];
+  /** The edit of the step; of a drag the last, which says all. */
+  edit: EditRecord;
   label: string;
   after: Scene;
 }
@@ -48,7 +48,7 @@ export function dispatch(history: History, record: EditRecord, drag?: string): H
   const after = applyEdit(before, record);
   if (after === before && !continues) return history;
   const steps = history.steps.slice(0, continues ? history.done - 1 : history.done);
-  steps.push({ edits: [record], label: editKind(record).label, after });
+  steps.push({ edit: record, label: editKind(record).label, after });
   const surplus = Math.max(0, steps.length - HISTORY_STEPS);
   const origin = surplus > 0 ? steps[surplus - 1].after : history.origin;
   const kept = steps.slice(surplus);
@@ -77,21 +77,21 @@ export function redo(history: History): History {
 /** A history as it is stored: the origin and the edits, from which the scenes are made again. */
 export interface StoredHistory {
   origin: Scene;
-  steps: EditRecord[][];
+  steps: EditRecord[];
   done: number;
 }
 
 export function storeHistory(history: History): StoredHistory {
-  return { origin: history.origin, steps: history.steps.map(({ edits }) => edits), done: history.done };
+  return { origin: history.origin, steps: history.steps.map(({ edit }) => edit), done: history.done };
 }
 
 /** Brings a stored history back by applying its edits again.
  * @throws {ZodError} or {RangeError} when an edit does not fit. */
 export function restoreHistory(stored: StoredHistory): History {
   let scene = stored.origin;
-  const steps = stored.steps.map((edits) => {
-    scene = edits.reduce(applyEdit, scene);
-    return { edits, label: editKind(edits[0]).label, after: scene };
+  const steps = stored.steps.map((edit) => {
+    scene = applyEdit(scene, edit);
+    return { edit, label: editKind(edit).label, after: scene };
   });
   return { origin: stored.origin, steps, done: Math.min(stored.done, steps.length), open: undefined };
 }

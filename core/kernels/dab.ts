@@ -1,0 +1,34 @@
+import { TILE } from '../raster/size.ts';
+
+/** Lays one round dab into a stroke's coverage of a tile: each sample moves towards the dab's own coverage by `flow`,
+ * and never back. With full flow the stroke is the largest of its dabs.
+ * @param coverage - A tile's float plane, 0..1; changed in place.
+ * @param x - Centre in the tile's pixels; pixel centres lie at +0.5.
+ * @param radius - In the tile's pixels.
+ * @param hardness - Share of the radius that is full, 0..1; the rest falls along a smoothstep.
+ * @param share - Coverage at the centre, 0..1. */
+export function layDab(
+  coverage: Float32Array,
+  x: number, y: number, radius: number,
+  hardness: number, share: number, flow: number,
+): void {
+  // A thin edge still takes a pixel to fall, or it would show stairs.
+  const ramp = Math.max(1, radius * (1 - hardness));
+  const outer = Math.max(radius, radius * hardness + ramp / 2);
+  const fromY = Math.max(0, Math.floor(y - outer));
+  const toY = Math.min(TILE - 1, Math.ceil(y + outer));
+  for (let row = fromY; row <= toY; row++) {
+    const dy = row + 0.5 - y;
+    const halfWidth = Math.sqrt(Math.max(0, outer * outer - dy * dy));
+    const fromX = Math.max(0, Math.floor(x - halfWidth - 0.5));
+    const toX = Math.min(TILE - 1, Math.ceil(x + halfWidth));
+    for (let column = fromX; column <= toX; column++) {
+      const dx = column + 0.5 - x;
+      const t = (outer - Math.sqrt(dx * dx + dy * dy)) / ramp;
+      if (t <= 0) continue;
+      const wanted = share * (t >= 1 ? 1 : t * t * (3 - 2 * t));
+      const at = row * TILE + column;
+      if (wanted > coverage[at]) coverage[at] += (wanted - coverage[at]) * flow;
+    }
+  }
+}

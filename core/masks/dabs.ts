@@ -1,0 +1,72 @@
+import type { Stroke } from '../scene/mask.ts';
+
+/** Numbers of one stroke point: x and y in scene pixels, pressure 0..1, milliseconds since the stroke began. */
+export const POINT_NUMBERS = 4;
+/** Numbers of one dab: x, y and radius in scene pixels, share of the strength 0..1. */
+export const DAB_NUMBERS = 4;
+
+/** Dabs lie this share of their diameter apart, close enough that a hard edge shows no scallops. */
+const SPACING = 0.05;
+
+type Brush = Pick<Stroke, 'size' | 'pressure'>;
+
+/** The dabs of a stroke, laid along its points at even steps. Points can be added while the stroke is painted; the dabs
+ * already laid never change. */
+export class DabTrail {
+  readonly #brush: Brush;
+  #dabs = new Float32Array(64 * DAB_NUMBERS);
+  #count = 0;
+  #last: [number, number, number] | undefined;
+  /** Scene pixels to go before the next dab. */
+  #toNext = 0;
+
+  constructor(brush: Brush) {
+    this.#brush = brush;
+  }
+
+  get count(): number {
+    return this.#count;
+  }
+
+  /** The dabs so far, {@link DAB_NUMBERS} each; valid until more points are added. */
+  get dabs(): Float32Array {
+    return this.#dabs.subarray(0, this.#count * DAB_NUMBERS);
+  }
+
+  /** Goes on along more points, {@link POINT_NUMBERS} each. */
+  add(points: Float32Array): void {
+    for (let i = 0; i + POINT_NUMBERS <= points.length; i += POINT_NUMBERS) this.#moveTo(points[i], points[i + 1], points[i + 2]);
+  }
+
+  #moveTo(x: number, y: number, pressure: number): void {
+    if (!this.#last) {
+      this.#lay(x, y, pressure);
+      this.#last = [x, y, pressure];
+      return;
+    }
+    const [fromX, fromY, fromPressure] = this.#last;
+    const length = Math.hypot(x - fromX, y - fromY);
+    let gone = this.#toNext;
+    while (gone <= length && length > 0) {
+      const t = gone / length;
+      gone += this.#lay(fromX + (x - fromX) * t, fromY + (y - fromY) * t, fromPressure + (pressure - fromPressure) * t);
+    }
+    this.#toNext = gone - length;
+    this.#last = [x, y, pressure];
+  }
+
+  /** Lays a dab and answers how far on the next one lies. */
+  #lay(x: number, y: number, pressure: number): number {
+    const size = this.#brush.pressure === 'size' ? this.#brush.size * Math.max(0.02, pressure) : this.#brush.size;
+    const share = this.#brush.pressure === 'strength' ? pressure : 1;
+    if ((this.#count + 1) * DAB_NUMBERS > this.#dabs.length) {
+      const larger = new Float32Array(this.#dabs.length * 2);
+      larger.set(this.#dabs);
+      this.#dabs = larger;
+    }
+    this.#dabs.set([x, y, size / 2, share], this.#count * DAB_NUMBERS);
+    this.#count++;
+    this.#toNext = Math.max(0.5, size * SPACING);
+    return this.#toNext;
+  }
+}

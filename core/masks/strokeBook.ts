@@ -1,0 +1,75 @@
+import { TILE } from '../raster/size.ts';
+import type { StrokeId } from '../scene/ids.ts';
+import type { Stroke } from '../scene/mask.ts';
+import { DAB_NUMBERS, DabTrail } from './dabs.ts';
+
+/** Points of strokes by id; strokes are written once, except for the one being painted, which grows. */
+export class StrokeBook {
+  readonly #points = new Map<StrokeId, Float32Array[]>();
+  readonly #trails = new Map<StrokeId, { trail: DabTrail; taken: number }>();
+  readonly #touches = new Map<string, { counted: number; byTile: Map<number, number> }>();
+
+  has(id: StrokeId): boolean {
+    return this.#points.has(id);
+  }
+
+  /** Adds points to a stroke, four numbers each, see `POINT_NUMBERS`. */
+  append(id: StrokeId, points: Float32Array): void {
+    const have = this.#points.get(id);
+    if (have) have.push(points);
+    else this.#points.set(id, [points]);
+  }
+
+  /** Dabs of a stroke as far as its points are known; none when nothing is known of it. */
+  dabs(stroke: Stroke): Float32Array {
+    let kept = this.#trails.get(stroke.id);
+    if (!kept) {
+      kept = { trail: new DabTrail(stroke), taken: 0 };
+      this.#trails.set(stroke.id, kept);
+    }
+    const pieces = this.#points.get(stroke.id) ?? [];
+    for (; kept.taken < pieces.length; kept.taken++) kept.trail.add(pieces[kept.taken]);
+    return kept.trail.dabs;
+  }
+
+  /** How many dabs of a stroke touch a tile of a level. */
+  dabsOnTile(stroke: Stroke, level: number, tx: number, ty: number): number {
+    const dabs = this.dabs(stroke);
+    const name = `${stroke.id}@${level}`;
+    let touches = this.#touches.get(name);
+    if (!touches) {
+      touches = { counted: 0, byTile: new Map() };
+      this.#touches.set(name, touches);
+    }
+    for (; touches.counted < dabs.length / DAB_NUMBERS; touches.counted++) {
+      for (const tile of tilesUnderDab(dabs, touches.counted, level)) {
+        touches.byTile.set(tile, (touches.byTile.get(tile) ?? 0) + 1);
+      }
+    }
+    return touches.byTile.get(tileNumber(tx, ty)) ?? 0;
+  }
+}
+
+const tileNumber = (tx: number, ty: number): number => ty * 65536 + tx;
+
+/** Whether a dab can reach into a tile; the same test decides keys and painting, so they always agree. */
+export function dabTouches(dabs: Float32Array, dab: number, level: number, tx: number, ty: number): boolean {
+  const side = TILE * 2 ** level;
+  const [x, y, reach] = dabBox(dabs, dab, level);
+  return x + reach > tx * side && x - reach < (tx + 1) * side && y + reach > ty * side && y - reach < (ty + 1) * side;
+}
+
+function dabBox(dabs: Float32Array, dab: number, level: number): [number, number, number] {
+  const at = dab * DAB_NUMBERS;
+  return [dabs[at], dabs[at + 1], dabs[at + 2] + 2 ** level];
+}
+
+function* tilesUnderDab(dabs: Float32Array, dab: number, level: number): Generator<number> {
+  const side = TILE * 2 ** level;
+  const [x, y, reach] = dabBox(dabs, dab, level);
+  for (let ty = Math.max(0, Math.floor((y - reach) / side)); ty <= (y + reach) / side; ty++) {
+    for (let tx = Math.max(0, Math.floor((x - reach) / side)); tx <= (x + reach) / side; tx++) {
+      if (dabTouches(dabs, dab, level, tx, ty)) yield tileNumber(tx, ty);
+    }
+  }
+}

@@ -1,0 +1,26 @@
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import { RenderError, type Spot, type TileNode } from './studio.ts';
+
+/** Key of the pixels of a file in a working space. */
+export function frameKey(sha256: string): NodeKey {
+  return keyOf('frame', sha256);
+}
+
+/** The pixels of a frame as they were read: three 16-bit planes that are in memory already. */
+export class FrameNode implements TileNode {
+  readonly #key: NodeKey;
+  readonly name: string;
+
+  constructor(sha256: string, name: string) {
+    this.#key = frameKey(sha256);
+    this.name = name;
+  }
+
+  keyAt(): NodeKey {
+    return this.#key;
+  }
+
+  make({ level, tx, ty }: Spot): never {
+    throw new RenderError('frame-missing', `${this.name}, level ${level}, tile ${tx}, ${ty}`);
+  }
+}

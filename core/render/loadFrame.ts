@@ -1,0 +1,116 @@
+import { halveTile, repeatEdge } from '../kernels/halve.ts';
+import { allTiles } from '../raster/region.ts';
+import { levelCount, type Size, TILE, tileGrid, tileRegion } from '../raster/size.ts';
+import type { NodeKey } from '../raster/tileKey.ts';
+import type { TileTable } from '../raster/tileTable.ts';
+import { RenderError } from './studio.ts';
+
+/** Takes a frame's rows as they are decoded and lays them into tiles; then builds the pyramid. */
+export class FrameLoader {
+  readonly #table: TileTable;
+  readonly #key: NodeKey;
+  readonly #size: Size;
+  #row = 0;
+  #strip: number[][] = [];
+
+  constructor(table: TileTable, key: NodeKey, size: Size) {
+    this.#table = table;
+    this.#key = key;
+    this.#size = size;
+  }
+
+  /** Rows taken so far. */
+  get rows(): number {
+    return this.#row;
+  }
+
+  /** Takes the next row: interleaved RGB, 16 bits.
+   * @throws {RenderError} `memory-full` */
+  addRow(row: Uint16Array): void {
+    const { width, height } = this.#size;
+    if (row.length !== width * 3 || this.#row >= height) throw new RangeError('The row does not fit the frame');
+    const y = this.#row % TILE;
+    if (y === 0) this.#strip = Array.from({ length: tileGrid(this.#size, 0).columns }, () => this.#reserve());
+    this.#strip.forEach((slots, tx) => {
+      const planes = slots.map((slot) => this.#table.slab.plane(slot));
+      let from = tx * TILE * 3;
+      for (let at = y * TILE, end = at + Math.min(TILE, width - tx * TILE); at < end; at++) {
+        planes[0][at] = row[from++];
+        planes[1][at] = row[from++];
+        planes[2][at] = row[from++];
+      }
+    });
+    this.#row++;
+    if (y === TILE - 1 || this.#row === height) this.#publishStrip(Math.floor((this.#row - 1) / TILE));
+  }
+
+  /** Builds the coarser levels once all rows are in. */
+  buildPyramid(): void {
+    if (this.#row !== this.#size.height) throw new RangeError(`Only ${this.#row} of ${this.#size.height} rows came`);
+    for (let level = 1; level < levelCount(this.#size); level++) {
+      for (const { tx, ty } of allTiles(this.#size, level)) this.#halve(level, tx, ty);
+    }
+  }
+
+  /** Gives back everything, after a failure. */
+  abandon(): void {
+    for (const slots of this.#strip) this.#table.unreserve(slots);
+    this.#strip = [];
+    dropFrame(this.#table, this.#key, this.#size);
+  }
+
+  #reserve(): number[] {
+    const slots = this.#table.reserve(3);
+    if (!slots) throw new RenderError('memory-full', `${this.#table.slab.maxSlots} slots are all in use`);
+    return slots;
+  }
+
+  #publishStrip(ty: number): void {
+    this.#strip.forEach((slots, tx) => {
+      const { width, height } = tileRegion(this.#size, 0, tx, ty);
+      for (const slot of slots) repeatEdge(this.#table.slab.plane(slot), width, height);
+      this.#publish(0, tx, ty, slots);
+    });
+    this.#strip = [];
+  }
+
+  #halve(level: number, tx: number, ty: number): void {
+    const slots = this.#reserve();
+    const finer = tileGrid(this.#size, level - 1);
+    for (let quarter = 0; quarter < 4; quarter++) {
+      const fineX = 2 * tx + (quarter & 1);
+      const fineY = 2 * ty + (quarter >> 1);
+      if (fineX >= finer.columns || fineY >= finer.rows) continue;
+      const fine = this.#table.find(this.#key, level - 1, fineX, fineY);
+      if (!fine) throw new RenderError('frame-missing', `level ${level - 1}, tile ${fineX}, ${fineY}`);
+      fine.slots.forEach((slot, plane) => {
+        halveTile(this.#table.slab.plane(slot), this.#table.slab.plane(slots[plane]), quarter & 1, quarter >> 1);
+      });
+      this.#table.release(fine);
+    }
+    const { width, height } = tileRegion(this.#size, level, tx, ty);
+    for (const slot of slots) repeatEdge(this.#table.slab.plane(slot), width, height);
+    this.#publish(level, tx, ty, slots);
+  }
+
+  #publish(level: number, tx: number, ty: number, slots: number[]): void {
+    this.#table.release(this.#table.publish(this.#key, level, tx, ty, { form: 'planes', slots }, true));
+  }
+}
+
+/** Drops all pixels of a frame. */
+export function dropFrame(table: TileTable, key: NodeKey, size: Size): void {
+  for (let level = 0; level < levelCount(size); level++) {
+    for (const { tx, ty } of allTiles(size, level)) table.drop(key, level, tx, ty);
+  }
+}
+
+/** Slots that a frame's pixels and pyramid take. */
+export function slotsOfFrame(size: Size): number {
+  let tiles = 0;
+  for (let level = 0; level < levelCount(size); level++) {
+    const { columns, rows } = tileGrid(size, level);
+    tiles += columns * rows;
+  }
+  return tiles * 3;
+}

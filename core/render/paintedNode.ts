@@ -1,0 +1,113 @@
+import { paintOver } from '../kernels/paintOver.ts';
+import { TILE_SAMPLES } from '../raster/size.ts';
+import { keyOf, keyOfText, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import type { StrokeId } from '../scene/ids.ts';
+import type { Stroke } from '../scene/mask.ts';
+import { planeOf, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+const EMPTY = keyOf('painted', []);
+const HALF = TILE_SAMPLES / 2;
+
+const strokeKeys = new Map<StrokeId, NodeKey>();
+
+/** Key of a stroke, which never changes but for growing at its end while it is painted. */
+function strokeKey(id: StrokeId): NodeKey {
+  let key = strokeKeys.get(id);
+  if (!key) {
+    key = keyOfText(`stroke:${id}`);
+    strokeKeys.set(id, key);
+  }
+  return key;
+}
+
+interface PaintedStroke {
+  stroke: Stroke;
+  stencil: TileNode | undefined;
+}
+
+/** What strokes cover (`value`) and how much of each place they decide (`hold`): two float planes, four slots.
+ * Each tile depends on the strokes that touch it and on no others. */
+export class PaintedNode implements TileNode {
+  readonly #strokes: readonly PaintedStroke[];
+
+  constructor(strokes: readonly PaintedStroke[]) {
+    this.#strokes = strokes;
+  }
+
+  keyAt(spot: Spot, studio: Studio): NodeKey {
+    return this.#chain(spot, studio).at(-1)?.key ?? EMPTY;
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { level, tx, ty } = spot;
+    const { table } = studio;
+    const chain = this.#chain(spot, studio);
+    if (chain.length === 0) return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 0 });
+    return studio.scratch.lend(2, (value, hold) => {
+      let painted = this.#longestKnown(chain, spot, studio, value, hold);
+      for (; painted < chain.length; painted++) {
+        // The tile before the last stroke is kept too: the stroke in progress starts from it, and undo ends there.
+        if (painted === chain.length - 1 && painted > 0) table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
+        paintStroke(chain[painted].by, spot, studio, value, hold);
+      }
+      return publishFloats(key, spot, studio, value, hold);
+    });
+  }
+
+  /** The strokes that touch a tile, each with the key of the tile after it. */
+  #chain(spot: Spot, studio: Studio): { by: PaintedStroke; key: NodeKey }[] {
+    const chain: { by: PaintedStroke; key: NodeKey }[] = [];
+    let key = EMPTY;
+    for (const by of this.#strokes) {
+      const dabs = studio.book.dabsOnTile(by.stroke, spot.level, spot.tx, spot.ty);
+      if (dabs === 0) continue;
+      key = mixKeys(key, strokeKey(by.stroke.id), dabs);
+      if (by.stencil) key = mixKeys(key, by.stencil.keyAt(spot, studio));
+      chain.push({ by, key });
+    }
+    return chain;
+  }
+
+  /** Fills the planes with the tile after as many strokes as the table knows of, and answers how many. */
+  #longestKnown(chain: { key: NodeKey }[], { level, tx, ty }: Spot, studio: Studio, value: Float32Array, hold: Float32Array): number {
+    for (let count = chain.length; count > 0; count--) {
+      const tile = studio.table.find(chain[count - 1].key, level, tx, ty);
+      if (!tile) continue;
+      readFloats(tile, studio, value, hold);
+      studio.table.release(tile);
+      return count;
+    }
+    value.fill(0);
+    hold.fill(0);
+    return 0;
+  }
+}
+
+function paintStroke({ stroke, stencil }: PaintedStroke, spot: Spot, studio: Studio, value: Float32Array, hold: Float32Array): void {
+  const coverage = studio.coverage.on(stroke, spot.level, spot.tx, spot.ty);
+  if (!stencil) {
+    paintOver(value, hold, coverage, stroke.target, stroke.strength, 65535);
+    return;
+  }
+  withTile(stencil, spot, studio, (tile) => {
+    paintOver(value, hold, coverage, stroke.target, stroke.strength, planeOf(tile, 0, studio));
+  });
+}
+
+function publishFloats(key: NodeKey, { level, tx, ty }: Spot, studio: Studio, value: Float32Array, hold: Float32Array): PinnedTile {
+  const slots = reserveOrFail(studio, 4);
+  [value, hold].forEach((plane, index) => {
+    studio.table.slab.halfPlane(slots[2 * index]).set(plane.subarray(0, HALF));
+    studio.table.slab.halfPlane(slots[2 * index + 1]).set(plane.subarray(HALF));
+  });
+  return studio.table.publish(key, level, tx, ty, { form: 'floats', slots });
+}
+
+/** Copies a painted tile's two planes out. */
+export function readFloats(tile: PinnedTile, studio: Studio, value: Float32Array, hold: Float32Array): void {
+  [value, hold].forEach((plane, index) => {
+    plane.set(studio.table.slab.halfPlane(tile.slots[2 * index]));
+    plane.set(studio.table.slab.halfPlane(tile.slots[2 * index + 1]), HALF);
+  });
+}

@@ -1,0 +1,116 @@
+import { toneWeights } from '../color/workingSpace.ts';
+import type { FrameId, LayerId } from '../scene/ids.ts';
+import type { Mask, Part, Stencil, TonePart } from '../scene/mask.ts';
+import { type Layer, type Scene, sceneSize } from '../scene/scene.ts';
+import { CompositeNode } from './compositeNode.ts';
+import { FrameNode } from './frameNode.ts';
+import { MaskNode } from './maskNode.ts';
+import { PaintedNode } from './paintedNode.ts';
+import { SoftenNode } from './softenNode.ts';
+import type { TileNode } from './studio.ts';
+import { ToneNode } from './toneNode.ts';
+
+/** What can be asked of a scene: each a node whose tiles are pixels or coverage. */
+export interface RenderPlan {
+  readonly size: { width: number; height: number };
+  /** The whole picture. */
+  readonly result: TileNode;
+  frame(id: FrameId): TileNode;
+  /** A layer's mask as it is joined and refined, or undefined when there is no such layer. */
+  mask(id: LayerId): TileNode | undefined;
+  /** A layer's stencil, on or not. */
+  stencil(id: LayerId): TileNode | undefined;
+  /** The pixels that a layer's tone part reads. */
+  toneSource(id: LayerId, source: TonePart['source']): TileNode | undefined;
+}
+
+/** Compiles a scene; undefined while it has no frames.
+ * @throws {RangeError} when the scene names a frame that it does not have. */
+export function compilePlan(scene: Scene): RenderPlan | undefined {
+  const size = sceneSize(scene);
+  if (!size || scene.base === null) return undefined;
+  const builder = new PlanBuilder(scene, scene.base);
+  return {
+    size,
+    result: builder.under(scene.stack.length),
+    frame: (id) => builder.frame(id),
+    mask: (id) => builder.byLayer(id, (layer, index) => builder.mask(layer.mask, layer, index)),
+    stencil: (id) => builder.byLayer(id, (layer, index) => layer.stencil && builder.stencil(layer.stencil, layer, index)),
+    toneSource: (id, source) => builder.byLayer(id, (layer, index) => builder.source(source, layer, index)),
+  };
+}
+
+class PlanBuilder {
+  readonly #scene: Scene;
+  readonly #base: FrameId;
+  readonly #frames = new Map<FrameId, FrameNode>();
+  readonly #masks = new Map<LayerId, TileNode>();
+  readonly #under = new Map<number, TileNode>();
+  readonly #tones = new Map<string, TileNode>();
+
+  constructor(scene: Scene, base: FrameId) {
+    this.#scene = scene;
+    this.#base = base;
+  }
+
+  byLayer(id: LayerId, build: (layer: Layer, index: number) => TileNode | null): TileNode | undefined {
+    const index = this.#scene.stack.findIndex((layer) => layer.id === id);
+    return index < 0 ? undefined : (build(this.#scene.stack[index], index) ?? undefined);
+  }
+
+  frame(id: FrameId): FrameNode {
+    return remember(this.#frames, id, () => {
+      const frame = this.#scene.frames.find((each) => each.id === id);
+      if (!frame) throw new RangeError(`The scene has no frame ${id}`);
+      return new FrameNode(frame.file.sha256, frame.file.name);
+    });
+  }
+
+  /** The picture of the base and the visible ones of the first `count` layers. */
+  under(count: number): TileNode {
+    return remember(this.#under, count, () => {
+      const layers = this.#scene.stack.slice(0, count).flatMap((layer, index) =>
+        layer.visible ? [{ source: this.frame(layer.frame), mask: this.mask(layer.mask, layer, index), opacity: layer.opacity }] : [],
+      );
+      return new CompositeNode(this.frame(this.#base), layers);
+    });
+  }
+
+  mask(mask: Mask, layer: Layer, index: number): TileNode {
+    return remember(this.#masks, layer.id, () => {
+      const parts = mask.parts.filter(({ enabled }) => enabled).map((part) => ({ join: part.join, node: this.#part(part, layer, index) }));
+      const joined = new MaskNode(parts, mask.inverted);
+      return mask.softness > 0 ? new SoftenNode(joined, mask.softness) : joined;
+    });
+  }
+
+  stencil(stencil: Stencil, layer: Layer, index: number): TileNode {
+    return this.#tone(stencil.tone, layer, index);
+  }
+
+  source(source: TonePart['source'], layer: Layer, index: number): TileNode {
+    if (source === 'base') return this.frame(this.#base);
+    return source === 'layer' ? this.frame(layer.frame) : this.under(index);
+  }
+
+  #part(part: Part, layer: Layer, index: number): TileNode {
+    if (part.kind === 'tone') return this.#tone(part, layer, index);
+    return new PaintedNode(
+      part.strokes.map((stroke) => ({ stroke, stencil: stroke.stencil ? this.stencil(stroke.stencil, layer, index) : undefined })),
+    );
+  }
+
+  #tone(part: TonePart, layer: Layer, index: number): TileNode {
+    return remember(this.#tones, `${index}:${JSON.stringify(part)}`, () =>
+      new ToneNode(part, this.source(part.source, layer, index), toneWeights(this.#scene.workingSpace)),
+    );
+  }
+}
+
+function remember<K, V>(map: Map<K, V>, key: K, make: () => V): V {
+  const known = map.get(key);
+  if (known !== undefined) return known;
+  const made = make();
+  map.set(key, made);
+  return made;
+}

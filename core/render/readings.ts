@@ -1,0 +1,75 @@
+import { countLevels } from '../kernels/histogram.ts';
+import { luminance } from '../kernels/luminance.ts';
+import { allTiles } from '../raster/region.ts';
+import { TILE, TILE_SAMPLES, tileRegion } from '../raster/size.ts';
+import { planeOf, type Studio, type TileNode, withTile } from './studio.ts';
+
+/** Counts of 256 levels each. */
+export interface Histogram {
+  red: Uint32Array;
+  green: Uint32Array;
+  blue: Uint32Array;
+  tone: Uint32Array;
+  pixels: number;
+}
+
+/** Histogram of a picture or of coverage at one level of the pyramid.
+ * @param weights - Of red, green and blue in the tone.
+ * @param isStale - Asked between tiles; answers undefined when true. */
+export function histogramOf(
+  node: TileNode, level: number, weights: readonly [number, number, number], studio: Studio, isStale: () => boolean,
+): Histogram | undefined {
+  const counts = () => new Uint32Array(256);
+  const histogram: Histogram = { red: counts(), green: counts(), blue: counts(), tone: counts(), pixels: 0 };
+  const tone = new Uint16Array(TILE_SAMPLES);
+  for (const { tx, ty } of allTiles(studio.size, level)) {
+    if (isStale()) return undefined;
+    const { width, height } = tileRegion(studio.size, level, tx, ty);
+    histogram.pixels += width * height;
+    withTile(node, { level, tx, ty }, studio, (tile) => {
+      if (tile.form === 'constant') {
+        histogram.tone[tile.value >> 8] += width * height;
+        return;
+      }
+      const planes = tile.slots.map((slot) => studio.table.slab.plane(slot));
+      if (planes.length === 1) {
+        countLevels(planes[0], width, height, histogram.tone);
+        return;
+      }
+      const [red, green, blue] = planes;
+      countLevels(red, width, height, histogram.red);
+      countLevels(green, width, height, histogram.green);
+      countLevels(blue, width, height, histogram.blue);
+      luminance(red, green, blue, weights, tone);
+      countLevels(tone, width, height, histogram.tone);
+    });
+  }
+  return histogram;
+}
+
+/** The 16-bit samples of a node at one scene pixel: three of a picture, one of coverage. */
+export function sampleAt(node: TileNode, x: number, y: number, studio: Studio): number[] {
+  const spot = { level: 0, tx: Math.floor(x / TILE), ty: Math.floor(y / TILE) };
+  const at = (Math.floor(y) % TILE) * TILE + (Math.floor(x) % TILE);
+  return withTile(node, spot, studio, (tile) => {
+    if (tile.form === 'constant') return [tile.value];
+    return tile.slots.map((_, plane) => (planeOf(tile, plane, studio) as Uint16Array)[at]);
+  });
+}
+
+/** Writes one full-size tile of a picture into an interleaved 16-bit RGB image.
+ * @param image - width x height x 3 samples of the whole picture. */
+export function writeTile(node: TileNode, tx: number, ty: number, image: Uint16Array, studio: Studio): void {
+  const region = tileRegion(studio.size, 0, tx, ty);
+  withTile(node, { level: 0, tx, ty }, studio, (tile) => {
+    const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
+    for (let y = 0; y < region.height; y++) {
+      let to = ((region.y + y) * studio.size.width + region.x) * 3;
+      for (let at = y * TILE, end = at + region.width; at < end; at++) {
+        image[to++] = red[at];
+        image[to++] = green[at];
+        image[to++] = blue[at];
+      }
+    }
+  });
+}

@@ -1,0 +1,58 @@
+import { luminance } from '../kernels/luminance.ts';
+import { lookUp } from '../kernels/lookUp.ts';
+import { uniformValue } from '../kernels/convert.ts';
+import { toneTable } from '../masks/toneCurve.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import type { TonePart } from '../scene/mask.ts';
+import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+/** Coverage of a tone part: the source's tone through the part's table. */
+export class ToneNode implements TileNode {
+  readonly #source: TileNode;
+  readonly #part: TonePart;
+  readonly #weights: readonly [number, number, number];
+  readonly #key: NodeKey;
+
+  constructor(part: TonePart, source: TileNode, weights: readonly [number, number, number]) {
+    this.#part = part;
+    this.#source = source;
+    this.#weights = weights;
+    const { side, from, to, fromShoulder, toShoulder, narrowing } = part;
+    this.#key = keyOf('tone', [side, from, to, fromShoulder, toShoulder, narrowing, weights]);
+  }
+
+  keyAt(spot: Spot, studio: Studio): NodeKey {
+    return mixKeys(this.#key, this.#source.keyAt(spot, studio));
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { table } = studio;
+    const { slots, out } = withTile(this.#source, spot, studio, ({ slots: rgb }) => {
+      const slots = reserveOrFail(studio, 1);
+      const out = table.slab.plane(slots[0]);
+      const [red, green, blue] = rgb.map((slot) => table.slab.plane(slot));
+      luminance(red, green, blue, this.#weights, out);
+      return { slots, out };
+    });
+    lookUp(tableFor(this.#part), out, out);
+    const value = uniformValue(out);
+    if (value < 0) return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    table.unreserve(slots);
+    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'constant', slots: [], value });
+  }
+}
+
+/** The latest tables, since all tiles of a drag step ask for the same one and a table costs some milliseconds. */
+const tables = new Map<string, Uint16Array>();
+
+function tableFor({ side, from, to, fromShoulder, toShoulder, narrowing }: TonePart): Uint16Array {
+  const name = [side, from, to, fromShoulder, toShoulder, narrowing].join();
+  let table = tables.get(name);
+  if (!table) {
+    table = toneTable({ side, from, to, fromShoulder, toShoulder, narrowing });
+    if (tables.size > 16) tables.delete(tables.keys().next().value as string);
+    tables.set(name, table);
+  }
+  return table;
+}
