@@ -1,0 +1,122 @@
+import { encodeSrgb } from '#core/color/srgb.ts';
+import type { RadianceCanvas } from '../radiance/canvas.ts';
+
+/** How the camera stood for one frame, against the first: shift in pixels at 2400 wide, turn in degrees. */
+export interface Placement {
+  shiftX: number;
+  shiftY: number;
+  turnDegrees: number;
+}
+
+export interface ShotSettings {
+  /** Stops against the exposure at which radiance 1 just fills the sensor. */
+  ev: number;
+  iso: number;
+  placement: Placement;
+  seed: number;
+}
+
+/** Electrons that fill a photosite at ISO 100, and read noise in electrons (common practice, no source). */
+const FULL_WELL = 42000;
+const READ_NOISE = 3.2;
+
+/** Takes a picture of radiance: exposure, photon and read noise, saturation, sRGB curve.
+ * @returns Interleaved RGB, 16 bits. */
+export function expose(radiance: RadianceCanvas, shot: ShotSettings, progress: (share: number) => void): Uint16Array {
+  const { width, height } = radiance;
+  const out = new Uint16Array(width * height * 3);
+  const gain = 2 ** shot.ev;
+  const full = FULL_WELL / (shot.iso / 100);
+  const curve = encodedTable();
+  const sampler = new Resampler(radiance, shot.placement);
+  const light: [number, number, number] = [0, 0, 0];
+  for (let row = 0; row < height; row++) {
+    for (let column = 0; column < width; column++) {
+      sampler.at(column, row, light);
+      const pixel = row * width + column;
+      for (let channel = 0; channel < 3; channel++) {
+        const electrons = Math.max(0, light[channel]) * gain * full;
+        const spread = Math.sqrt(electrons + READ_NOISE * READ_NOISE);
+        const read = (electrons + spread * gaussian(pixel * 3 + channel, shot.seed)) / full;
+        out[pixel * 3 + channel] = curve[Math.min(65535, Math.max(0, Math.round(read * 65535)))];
+      }
+    }
+    if (row % 128 === 0) progress(row / height);
+  }
+  return out;
+}
+
+let table: Uint16Array | undefined;
+function encodedTable(): Uint16Array {
+  table ??= Uint16Array.from({ length: 65536 }, (_, code) => Math.round(65535 * encodeSrgb(code / 65535)));
+  return table;
+}
+
+/** A number of a normal distribution that depends on place and seed alone; hashing leaves no pattern in it. */
+function gaussian(index: number, seed: number): number {
+  const a = hash(index * 2 + 1, seed);
+  const b = hash(index * 2 + 2, seed ^ 0x5bd1e995);
+  return Math.sqrt(-2 * Math.log((a + 1) / 4294967297)) * Math.cos((2 * Math.PI * b) / 4294967296);
+}
+
+/** Avalanche of MurmurHash3 (Appleby, public domain). */
+function hash(value: number, seed: number): number {
+  let h = Math.imul(value ^ seed, 0x85ebca6b);
+  h ^= h >>> 13;
+  h = Math.imul(h + seed, 0xc2b2ae35);
+  h ^= h >>> 16;
+  h = Math.imul(h, 0x27d4eb2f);
+  return (h ^ (h >>> 15)) >>> 0;
+}
+
+/** Where a frame's pixel lies in the first frame: turned about the middle, then shifted, in pixels. */
+export function placeInFirst(column: number, row: number, size: { width: number; height: number }, placement: Placement): [number, number] {
+  const angle = (placement.turnDegrees * Math.PI) / 180;
+  const scale = size.width / 2400;
+  const [cx, cy] = [column + 0.5 - size.width / 2, row + 0.5 - size.height / 2];
+  return [
+    size.width / 2 + cx * Math.cos(angle) - cy * Math.sin(angle) + placement.shiftX * scale,
+    size.height / 2 + cx * Math.sin(angle) + cy * Math.cos(angle) + placement.shiftY * scale,
+  ];
+}
+
+/** Catmull-Rom interpolation (Keys 1981, a = -0.5) of radiance under a placement. */
+class Resampler {
+  readonly #radiance: RadianceCanvas;
+  readonly #placement: Placement;
+  readonly #still: boolean;
+
+  constructor(radiance: RadianceCanvas, placement: Placement) {
+    this.#radiance = radiance;
+    this.#placement = placement;
+    this.#still = placement.shiftX === 0 && placement.shiftY === 0 && placement.turnDegrees === 0;
+  }
+
+  at(column: number, row: number, out: [number, number, number]): void {
+    const { width, height, rgb } = this.#radiance;
+    if (this.#still) {
+      const at = (row * width + column) * 3;
+      for (let channel = 0; channel < 3; channel++) out[channel] = rgb[at + channel];
+      return;
+    }
+    const [x, y] = placeInFirst(column, row, this.#radiance, this.#placement);
+    const [left, top] = [Math.floor(x - 0.5), Math.floor(y - 0.5)];
+    const [wx, wy] = [cubic(x - 0.5 - left), cubic(y - 0.5 - top)];
+    out[0] = out[1] = out[2] = 0;
+    for (let j = 0; j < 4; j++) {
+      const sy = Math.min(height - 1, Math.max(0, top + j - 1));
+      for (let i = 0; i < 4; i++) {
+        const sx = Math.min(width - 1, Math.max(0, left + i - 1));
+        const at = (sy * width + sx) * 3;
+        const weight = wx[i] * wy[j];
+        for (let channel = 0; channel < 3; channel++) out[channel] += rgb[at + channel] * weight;
+      }
+    }
+  }
+}
+
+function cubic(t: number): [number, number, number, number] {
+  const t2 = t * t;
+  const t3 = t2 * t;
+  return [-0.5 * t + t2 - 0.5 * t3, 1 - 2.5 * t2 + 1.5 * t3, 0.5 * t + 2 * t2 - 1.5 * t3, -0.5 * t2 + 0.5 * t3];
+}

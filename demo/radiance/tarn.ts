@@ -1,0 +1,41 @@
+import { paintBanks } from './banks.ts';
+import { RadianceCanvas } from './canvas.ts';
+import { WATERLINE, paintLake } from './lake.ts';
+import { paintLarches } from './larches.ts';
+import { throughLens } from './lens.ts';
+import { paintLookout } from './lookout.ts';
+import { paintRidges } from './ridges.ts';
+import { paintShore } from './shore.ts';
+import { paintSky } from './sky.ts';
+
+/** Tarn: a mountain lake before sunrise with a fire lookout on a knoll.
+ * @param width - Pixels; the picture is 3 : 2.
+ * @param finer - How many times finer each way the light is drawn before it is averaged to pixels.
+ * @returns Linear light, unclipped; 1 is white at the middle exposure. */
+export function radianceOfTarn(width: number, finer: number, progress: (share: number) => void): RadianceCanvas {
+  const canvas = new RadianceCanvas(width * finer, Math.round((width * 2) / 3) * finer);
+  const part = (from: number, to: number) => (share: number) => progress(from + (to - from) * share);
+  paintSky(canvas, part(0, 0.25));
+  paintRidges(canvas, WATERLINE, part(0.25, 0.45));
+  paintBanks(canvas, WATERLINE);
+  paintLookout(canvas);
+  paintLarches(canvas);
+  paintLake(canvas, part(0.5, 0.75));
+  paintShore(canvas, part(0.75, 0.97));
+  const picture = finer === 1 ? canvas : average(canvas, finer);
+  throughLens(picture);
+  progress(1);
+  return picture;
+}
+
+function average(fine: RadianceCanvas, by: number): RadianceCanvas {
+  const coarse = new RadianceCanvas(fine.width / by, fine.height / by);
+  for (let row = 0; row < fine.height; row++) {
+    for (let column = 0; column < fine.width; column++) {
+      const from = (row * fine.width + column) * 3;
+      const to = (Math.floor(row / by) * coarse.width + Math.floor(column / by)) * 3;
+      for (let channel = 0; channel < 3; channel++) coarse.rgb[to + channel] += fine.rgb[from + channel] / (by * by);
+    }
+  }
+  return coarse;
+}

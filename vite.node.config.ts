@@ -1,0 +1,22 @@
+import { defineConfig } from 'vite';
+
+/** Bundles what runs in Node: server, command line, demo generator, bench. Packages stay outside the bundle. */
+export default defineConfig({
+  publicDir: false,
+  build: {
+    ssr: true,
+    outDir: 'dist/node',
+    emptyOutDir: true,
+    target: 'node20',
+    rollupOptions: {
+      input: {
+        server: 'server/main.ts',
+        cli: 'cli/main.ts',
+        renderThread: 'engine/node/renderThread.ts',
+        demo: 'demo/main.ts',
+        bench: 'bench/main.ts',
+      },
+      output: { entryFileNames: '[name].mjs', chunkFileNames: 'shared-[name].mjs' },
+    },
+  },
+});
