@@ -19,11 +19,6 @@ export class FrameLoader {
     this.#size = size;
   }
 
-  /** Rows taken so far. */
-  get rows(): number {
-    return this.#row;
-  }
-
   /** Takes the next row: interleaved RGB, 16 bits.
    * @throws {RenderError} `memory-full` */
   addRow(row: Uint16Array): void {

@@ -18,6 +18,21 @@ export const Shot = z.strictObject({
 });
 export type Shot = z.infer<typeof Shot>;
 
+/** EXIF values that a frame hands on to what is made from it, under their names in the standard (Exif 2.32, CIPA DC-008,
+ * tables 4 to 8). */
+export const ExifValues = z.strictObject({
+  Make: z.string().optional(),
+  Model: z.string().optional(),
+  LensModel: z.string().optional(),
+  ExposureTime: z.number().positive().optional(),
+  FNumber: z.number().positive().optional(),
+  ISO: z.number().positive().optional(),
+  DateTimeOriginal: z.string().optional(),
+  ExposureBiasValue: z.number().optional(),
+  FocalLength: z.number().positive().optional(),
+});
+export type ExifValues = z.infer<typeof ExifValues>;
+
 export const Frame = z.strictObject({
   id: FrameId,
   file: z.strictObject({ sha256: z.string().length(64), name: z.string(), bytes: z.number().int().nonnegative() }),
@@ -25,6 +40,7 @@ export const Frame = z.strictObject({
   height: z.number().int().positive(),
   bits: z.union([z.literal(8), z.literal(16)]),
   shot: Shot,
+  exif: ExifValues,
 });
 export type Frame = z.infer<typeof Frame>;
 

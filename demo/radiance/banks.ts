@@ -37,15 +37,15 @@ function paintBank(canvas: RadianceCanvas, top: (x: number) => number, waterline
 
 function heath(face: Noise, x: number, y: number, below: number, aboveWater: number): Rgb {
   const e = 0.0016;
-  const bend = fbm(face, x * 14, y * 20, 3) * 0.03;
-  const relief = (dx: number, dy: number) => fbm(face, (x + dx + bend * 1.6) * 30 + (y + dy) * 9, (y + dy - bend) * 46, 6);
+  const bend = fbm(face, x * 14, y * 20, 3) * 0.014;
+  const relief = (dx: number, dy: number) => fbm(face, (x + dx + bend) * 38 + (y + dy) * 7, (y + dy - bend) * 58, 7);
   const here = relief(0, 0);
   const up = (relief(0, e) - here) / e;
   const across = (relief(e, 0) - here) / e;
   const tuft = fbm(face, x * 240, y * 300, 4);
   const patch = smoothstep(-0.16, 0.3, fbm(face, x * 12 + 5, y * 24, 5));
   const frost = smoothstep(0.16, 0.6, tuft * 0.8 + 0.01 * up + 0.5 * fbm(face, x * 22 - 8, y * 40, 4)) * 0.42;
-  const light = 0.0088 * (1 + 0.018 * up + 0.012 * across) * (0.8 + 0.7 * tuft) * (0.6 + 0.6 * patch);
+  const light = 0.0088 * (1 + 0.013 * up + 0.009 * across) * (0.8 + 1.1 * tuft) * (0.6 + 0.6 * patch);
   const stone = smoothstep(0.013, 0.002, aboveWater + 0.006 * here);
   const tone = Math.max(0.0012, lerp(light, 0.007 * (0.8 + 0.9 * tuft), stone) + 0.01 * frost * (1 - stone));
   const rim = Math.exp(-below / 0.0022) * Math.exp(-(((x - GLOW.x) / 0.3) ** 2)) * 0.05;

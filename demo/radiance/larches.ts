@@ -68,7 +68,7 @@ function drawBough(canvas: RadianceCanvas, x: number, y: number, reach: number, 
     const colour = barkLight(px, lerp(0.12, 0.5, t));
     drawTwig(canvas, px, py, nx, ny, thick * (1.1 - t), thick * (1.1 - t - 1 / pieces), colour);
     const twigs = height > 0.05 ? 4 : 1;
-    for (let k = 0; k < twigs; k++) drawTwiglet(canvas, lerp(px, nx, random()), lerp(py, ny, random()), Math.sign(reach), height * (0.012 + 0.03 * random()) * (1.1 - t * 0.6), colour, random);
+    for (let k = 0; k < twigs; k++) drawTwiglet(canvas, lerp(px, nx, random()), lerp(py, ny, random()), Math.sign(reach), height * (0.012 + 0.03 * random()) * (1.1 - t * 0.6) * Math.min(1, 0.22 + 1.5 * lower), colour, random);
     [px, py] = [nx, ny];
   }
 }

@@ -1,0 +1,50 @@
+import { buildExifBlock } from './exifBlock.ts';
+import type { ExifValues } from '#core/scene/scene.ts';
+import { addExifToTiff } from './tiffExif.ts';
+import type { VipsModule } from './vipsModule.ts';
+
+export type OutputFormat = 'tiff' | 'png' | 'jpeg';
+
+export interface EncodeOptions {
+  format: OutputFormat;
+  /** JPEG quality, 1 to 100. */
+  quality: number;
+}
+
+/** Encodes a picture with an sRGB profile and EXIF. TIFF and PNG keep 16 bits; JPEG rounds to 8.
+ * @param image - Interleaved RGB, sRGB, 16 bits.
+ * @returns The whole file. */
+export function encodeImage(
+  vips: VipsModule, image: Uint16Array, size: { width: number; height: number }, options: EncodeOptions, exif: ExifValues,
+): Uint8Array {
+  const exifBlock = buildExifBlock(exif);
+  const bytes = new Uint8Array(image.buffer, image.byteOffset, image.byteLength);
+  const shallow = options.format === 'jpeg';
+  const raw = shallow ? toEightBits(image) : bytes;
+  const plain = vips.Image.newFromMemory(raw, size.width, size.height, 3, shallow ? vips.BandFormat.uchar : vips.BandFormat.ushort);
+  const marked = plain.copy({ interpretation: shallow ? 'srgb' : 'rgb16' });
+  try {
+    if (options.format === 'tiff') {
+      return addExifToTiff(marked.tiffsaveBuffer({ compression: 'deflate', predictor: 'horizontal', profile: 'srgb' }), exifBlock);
+    }
+    marked.setBlob('exif-data', withMarker(exifBlock));
+    if (options.format === 'png') return marked.pngsaveBuffer({ compression: 6, filter: 'all', profile: 'srgb' });
+    return marked.jpegsaveBuffer({ Q: options.quality, optimize_coding: true, subsample_mode: options.quality >= 90 ? 'off' : 'auto', profile: 'srgb' });
+  } finally {
+    marked.delete();
+    plain.delete();
+  }
+}
+
+function toEightBits(image: Uint16Array): Uint8Array {
+  const out = new Uint8Array(image.length);
+  for (let i = 0; i < image.length; i++) out[i] = (image[i] + 128) / 257;
+  return out;
+}
+
+function withMarker(block: Uint8Array): Uint8Array {
+  const out = new Uint8Array(block.length + 6);
+  out.set([0x45, 0x78, 0x69, 0x66, 0, 0]); // "Exif", two zeros
+  out.set(block, 6);
+  return out;
+}

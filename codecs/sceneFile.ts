@@ -1,0 +1,132 @@
+import { BlobReader, BlobWriter, configure, type Entry, TextReader, TextWriter, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter } from '@zip.js/zip.js';
+import type { StrokeId } from '#core/scene/ids.ts';
+import { readScene } from '#core/scene/readScene.ts';
+import type { Scene } from '#core/scene/scene.ts';
+import { strokesOf } from '#core/scene/strokesOf.ts';
+
+configure({ useWebWorkers: false });
+
+/** Why a file is no scene file. */
+export class SceneFileError extends Error {
+  readonly code: 'not-a-scene-file' | 'damaged';
+  readonly detail: string;
+  constructor(code: 'not-a-scene-file' | 'damaged', detail: string) {
+    super(`${code}: ${detail}`);
+    this.name = 'SceneFileError';
+    this.code = code;
+    this.detail = detail;
+  }
+}
+
+/** All that a scene file holds; see docs/scene-file.md. */
+export interface SceneContents {
+  scene: Scene;
+  /** Points of each stroke, four floats each: x, y, pressure, milliseconds. */
+  strokes: Map<StrokeId, Float32Array>;
+  /** The files that the frames were read from, by SHA-256. */
+  originals: Map<string, Blob>;
+}
+
+/** Largest scene document and stroke that are read: far more than painting makes, little enough to be harmless. */
+const MAX_JSON_BYTES = 256e6;
+const MAX_STROKE_BYTES = 64e6;
+
+/** Packs a scene into a `.lusket` file: a ZIP (ISO/IEC 21320-1) with ZIP64 where it is needed. */
+export async function writeSceneFile({ scene, strokes, originals }: SceneContents): Promise<Blob> {
+  const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0 });
+  await zip.add('scene.json', new TextReader(JSON.stringify(scene, null, 1)), { level: 6 });
+  for (const id of strokesOf(scene)) {
+    const points = strokes.get(id);
+    if (points) await zip.add(`strokes/${id}.f32`, new Uint8ArrayReader(littleEndian(points)), { level: 6 });
+  }
+  for (const { file } of scene.frames) {
+    const original = originals.get(file.sha256);
+    if (original) await zip.add(`originals/${file.sha256}`, new BlobReader(original));
+  }
+  return zip.close();
+}
+
+/** Unpacks a scene file. Only entries that the scene itself names are looked at.
+ * @throws {SceneFileError} when it is none or damaged.
+ * @throws {SceneError} when its scene is of a newer version or does not fit. */
+export async function readSceneFile(file: Blob): Promise<SceneContents> {
+  const zip = new ZipReader(new BlobReader(file));
+  try {
+    const entries = new Map((await listEntries(zip)).map((entry) => [entry.filename, entry]));
+    const scene = readScene(parseJson(await readText(entries.get('scene.json'))));
+    const strokes = new Map<StrokeId, Float32Array>();
+    for (const id of strokesOf(scene)) {
+      const entry = entries.get(`strokes/${id}.f32`);
+      if (!entry) throw new SceneFileError('damaged', `stroke ${id} is missing`);
+      strokes.set(id, fromLittleEndian(await readBytes(entry, MAX_STROKE_BYTES)));
+    }
+    const originals = new Map<string, Blob>();
+    for (const { file: original } of scene.frames) {
+      const entry = entries.get(`originals/${original.sha256}`);
+      if (!entry) throw new SceneFileError('damaged', `the original of ${original.name} is missing`);
+      originals.set(original.sha256, await readBlob(entry));
+    }
+    return { scene, strokes, originals };
+  } finally {
+    await zip.close();
+  }
+}
+
+async function listEntries(zip: ZipReader<Blob>): Promise<Entry[]> {
+  try {
+    return await zip.getEntries();
+  } catch (error) {
+    throw new SceneFileError('not-a-scene-file', (error as Error).message);
+  }
+}
+
+async function readText(entry: Entry | undefined): Promise<string> {
+  if (!entry || entry.directory) throw new SceneFileError('not-a-scene-file', 'it has no scene.json');
+  checkSize(entry, MAX_JSON_BYTES);
+  return unpack(entry, () => entry.getData(new TextWriter(), { checkSignature: true }));
+}
+
+async function readBytes(entry: Entry, limit: number): Promise<Uint8Array> {
+  checkSize(entry, limit);
+  return unpack(entry, () => fileOf(entry).getData(new Uint8ArrayWriter(), { checkSignature: true }));
+}
+
+async function readBlob(entry: Entry): Promise<Blob> {
+  return unpack(entry, () => fileOf(entry).getData(new BlobWriter(), { checkSignature: true }));
+}
+
+function fileOf(entry: Entry): Extract<Entry, { directory: false }> {
+  if (entry.directory) throw new SceneFileError('damaged', `${entry.filename} is a folder`);
+  return entry;
+}
+
+function checkSize(entry: Entry, limit: number): void {
+  if (entry.uncompressedSize > limit) throw new SceneFileError('damaged', `${entry.filename} has ${entry.uncompressedSize} bytes`);
+}
+
+async function unpack<T>(entry: Entry, read: () => Promise<T>): Promise<T> {
+  try {
+    return await read();
+  } catch (error) {
+    throw new SceneFileError('damaged', `${entry.filename}: ${(error as Error).message}`);
+  }
+}
+
+function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new SceneFileError('damaged', `scene.json: ${(error as Error).message}`);
+  }
+}
+
+function littleEndian(points: Float32Array): Uint8Array {
+  const view = new DataView(new ArrayBuffer(points.length * 4));
+  points.forEach((value, i) => view.setFloat32(i * 4, value, true));
+  return new Uint8Array(view.buffer);
+}
+
+function fromLittleEndian(bytes: Uint8Array): Float32Array {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  return Float32Array.from({ length: Math.floor(bytes.length / 4) }, (_, i) => view.getFloat32(i * 4, true));
+}

@@ -1,0 +1,67 @@
+import { decodeFrame } from '#codecs/decode.ts';
+import { DecodeError } from '#codecs/decodeError.ts';
+import { readShotData } from '#codecs/shotData.ts';
+import type { VipsModule } from '#codecs/vipsModule.ts';
+import { levelCount, type Size, TILE } from '#core/raster/size.ts';
+import type { TileTable } from '#core/raster/tileTable.ts';
+import { frameKey } from '#core/render/frameNode.ts';
+import { FrameLoader } from '#core/render/loadFrame.ts';
+import { RenderError } from '#core/render/studio.ts';
+import { FrameId } from '#core/scene/ids.ts';
+import type { Frame } from '#core/scene/scene.ts';
+
+export interface LoadOptions {
+  name: string;
+  /** The size that the scene's frames have, once it has any. */
+  expect: Size | undefined;
+  onProgress: (share: number) => void;
+  isCancelled: () => boolean;
+}
+
+/** Reads a file into the tile table and answers the frame it is. A file that is in the table already is not read again.
+ * @throws {DecodeError} */
+export async function loadFrameBytes(vips: VipsModule, table: TileTable, bytes: Uint8Array<ArrayBuffer>, options: LoadOptions): Promise<Frame> {
+  const sha256 = await sha256Of(bytes);
+  const { shot, exif } = await readShotData(bytes);
+  const key = frameKey(sha256);
+  let loader: FrameLoader | undefined;
+  let rows = 0;
+  let total = 1;
+  try {
+    const { width, height, bits } = decodeFrame(vips, bytes, {
+      onSize: (size) => {
+        total = size.height;
+        const { expect } = options;
+        if (expect && (size.width !== expect.width || size.height !== expect.height)) {
+          throw new DecodeError('size-differs', `${size.width} x ${size.height}, not ${expect.width} x ${expect.height}`);
+        }
+        if (!isLoaded(table, key, size)) loader = new FrameLoader(table, key, size);
+      },
+      onRow: (row) => {
+        loader?.addRow(row);
+        if (++rows % TILE === 0) options.onProgress(rows / total);
+      },
+      isCancelled: options.isCancelled,
+    });
+    loader?.buildPyramid();
+    options.onProgress(1);
+    return { id: FrameId.parse(sha256.slice(0, 16)), file: { sha256, name: options.name, bytes: bytes.length }, width, height, bits, shot, exif };
+  } catch (error) {
+    loader?.abandon();
+    if (error instanceof RenderError) throw new DecodeError('memory-full', error.message);
+    throw error;
+  }
+}
+
+/** Whether a frame's pixels are in the table down to its coarsest level. */
+function isLoaded(table: TileTable, key: Uint32Array, size: Size): boolean {
+  const tile = table.find(key, levelCount(size) - 1, 0, 0);
+  if (tile) table.release(tile);
+  return tile !== undefined;
+}
+
+/** SHA-256 of a file, in hexadecimal. */
+export async function sha256Of(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
+  return Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
+}

@@ -1,0 +1,17 @@
+import { createTileSlab, SLOT_BYTES } from '#core/raster/tileSlab.ts';
+import { createTileTable, type TileTable, tileTableBytes } from '#core/raster/tileTable.ts';
+
+/** Most that one shared memory can hold. */
+const MAX_BYTES = 4 * 2 ** 30;
+const ENTRIES = 1 << 18;
+
+/** Shared memory for pixels, with an empty slab and table in it.
+ * @param budgetBytes - Most that pixels may take.
+ * @throws {RangeError} when the system does not grant the address space. */
+export function createPixelMemory(budgetBytes: number): { memory: WebAssembly.Memory; table: TileTable } {
+  const tableBytes = tileTableBytes(ENTRIES);
+  const memory = new WebAssembly.Memory({ initial: 512, maximum: 65536, shared: true });
+  const slots = Math.floor(Math.min(budgetBytes, MAX_BYTES - tableBytes - 2 ** 20) / SLOT_BYTES);
+  const slab = createTileSlab(memory, tableBytes, slots);
+  return { memory, table: createTileTable(slab, ENTRIES) };
+}

@@ -1,0 +1,73 @@
+import type { Histogram } from '#core/render/readings.ts';
+import type { TileSpot } from '#core/raster/region.ts';
+import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
+import type { ToneSource } from '#core/scene/mask.ts';
+import type { Scene } from '#core/scene/scene.ts';
+
+/** Coverage that can be looked at: a layer's mask, or the stencil that holds its brush. */
+export interface CoverageRequest {
+  layerId: LayerId;
+  of: 'mask' | 'stencil';
+}
+
+/** What a canvas shows. */
+export type View =
+  | { kind: 'picture' }
+  | { kind: 'frame'; frameId: FrameId }
+  | ({ kind: 'grey' } & CoverageRequest)
+  | ({ kind: 'overlay'; colour: readonly [number, number, number]; strength: number } & CoverageRequest)
+  | { kind: 'tones'; layerId: LayerId; source: ToneSource };
+
+/** Names a request and tells when it has become stale: when its lane has gone on from `current`. */
+export interface Ticket {
+  ticket: number;
+  lane: number;
+  current: number;
+}
+
+export interface WantedTile extends TileSpot {
+  /** Key of what the asker has of this tile; the same key is not drawn again. */
+  known?: string;
+}
+
+export interface DrawnTile extends TileSpot {
+  key: string;
+  /** 128 x 128 RGBA, or nothing when the asker has it already. */
+  rgba?: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** Values of one scene pixel, 16 bits. */
+export interface ProbeReading {
+  x: number;
+  y: number;
+  frames: { frameId: FrameId; rgb: number[] }[];
+  mask: number | null;
+  stencil: number | null;
+  result: number[];
+}
+
+/** What the engine asks of a render thread. */
+export type ToRenderer =
+  | { type: 'start'; memory: WebAssembly.Memory }
+  | { type: 'scene'; scene: Scene }
+  | { type: 'stroke'; id: StrokeId; points: Float32Array }
+  | ({ type: 'draw'; view: View; level: number; tiles: WantedTile[] } & Ticket)
+  | ({ type: 'histogram'; view: View; level: number } & Ticket)
+  | ({ type: 'probe'; x: number; y: number; layerId: LayerId | null } & Ticket)
+  | ({ type: 'write'; image: SharedArrayBuffer; tiles: TileSpot[] } & Ticket);
+
+/** What a render thread answers. `done` ends a request. */
+export type FromRenderer =
+  | { type: 'ready' }
+  | { type: 'drawn'; ticket: number; tiles: DrawnTile[]; done: boolean }
+  | { type: 'histogram'; ticket: number; histogram: Histogram | undefined; done: true }
+  | { type: 'probed'; ticket: number; reading: ProbeReading; done: true }
+  | { type: 'wrote'; ticket: number; tiles: number; done: boolean }
+  | { type: 'failed'; ticket: number; code: string; detail: string; done: true };
+
+/** A thread's end of a channel, in a browser or in Node. */
+export interface Port<In, Out> {
+  post(message: Out, transfer?: ArrayBuffer[]): void;
+  onMessage(take: (message: In) => void): void;
+  close(): void;
+}

@@ -1,0 +1,75 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import Koa from 'koa';
+import send from 'koa-send';
+
+export interface Folders {
+  /** The built application. */
+  app: string;
+  /** The demo sets, a folder each. */
+  demo: string;
+}
+
+/** A demo set as the application asks for it. */
+interface DemoListing {
+  name: string;
+  title: string;
+  files: string[];
+}
+
+/** Serves the application and the demo frames. Isolation headers let the page share memory between its threads. */
+export function createApp(folders: Folders): Koa {
+  const app = new Koa();
+  app.use(async (ctx, next) => {
+    ctx.set({
+      'Cross-Origin-Opener-Policy': 'same-origin',
+      'Cross-Origin-Embedder-Policy': 'require-corp',
+      'Cross-Origin-Resource-Policy': 'same-origin',
+      'X-Content-Type-Options': 'nosniff',
+      'Content-Security-Policy':
+        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; worker-src 'self' blob:; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; connect-src 'self' blob: data:",
+    });
+    await next();
+  });
+  app.use(async (ctx) => {
+    if (ctx.method !== 'GET' && ctx.method !== 'HEAD') {
+      ctx.status = 405;
+      return;
+    }
+    if (ctx.path === '/api/demo') {
+      ctx.body = listDemoSets(folders.demo);
+      return;
+    }
+    if (ctx.path.startsWith('/demo/')) {
+      await sendIfThere(ctx, ctx.path.slice('/demo/'.length), folders.demo, 3600e3);
+      return;
+    }
+    if (ctx.path.startsWith('/assets/')) {
+      await sendIfThere(ctx, ctx.path, folders.app, 365 * 86400e3);
+      return;
+    }
+    // Every other address is a place inside the application.
+    const file = ctx.path !== '/' && existsSync(join(folders.app, ctx.path)) ? ctx.path : 'index.html';
+    await sendIfThere(ctx, file, folders.app, 0);
+  });
+  return app;
+}
+
+async function sendIfThere(ctx: Koa.Context, path: string, root: string, maxAgeMs: number): Promise<void> {
+  try {
+    await send(ctx, path, { root, maxage: maxAgeMs });
+  } catch (error) {
+    if ((error as { status?: number }).status !== 404) throw error;
+    ctx.status = 404;
+  }
+}
+
+function listDemoSets(folder: string): DemoListing[] {
+  if (!existsSync(folder)) return [];
+  return readdirSync(folder, { withFileTypes: true })
+    .filter((entry) => entry.isDirectory() && existsSync(join(folder, entry.name, 'truth.json')))
+    .map(({ name }) => {
+      const { title, frames } = JSON.parse(readFileSync(join(folder, name, 'truth.json'), 'utf8'));
+      return { name, title, files: frames.map(({ file }: { file: string }) => `/demo/${name}/${file}`) };
+    });
+}
