@@ -16,7 +16,10 @@ function restack(scene: Scene): Scene {
   const wanted = scene.frames.filter(({ id }) => id !== scene.base).map(({ id }) => id);
   const kept = scene.stack.filter(({ frame }) => wanted.includes(frame));
   const have = new Set(kept.map(({ frame }) => frame));
-  const added = byExposure(scene.frames).filter(({ id }) => wanted.includes(id) && !have.has(id)).reverse();
+  const baseEv = scene.frames.find(({ id }) => id === scene.base)?.shot.ev ?? 0;
+  // Nearest to the base first: each next frame is then blended into a picture that is close to it already.
+  const distance = ({ shot }: Frame) => (shot.ev === null ? Infinity : Math.abs(shot.ev - baseEv));
+  const added = byExposure(scene.frames).filter(({ id }) => wanted.includes(id) && !have.has(id)).sort((a, b) => distance(a) - distance(b) || 0);
   return { ...scene, stack: [...kept, ...added.map(({ id }) => newLayer(id))] };
 }
 

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+/** The picture on its canvas: draws a view of the scene, zooms, pans, and hands pointer strokes to the brush. */
+import { useResizeObserver } from './useResizeObserver.ts';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRaw, watch } from 'vue';
+import type { Region, Size } from '#core/raster/size.ts';
+import type { LayerId } from '#core/scene/ids.ts';
+import type { View } from '#engine/protocol.ts';
+import { useBench } from '../stores/bench.ts';
+import { useEngine } from '../stores/engine.ts';
+import { useFrames } from '../stores/frames.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+import { sayError } from '../wording.ts';
+import BrushCursor from './BrushCursor.vue';
+import { BrushTool } from './brushTool.ts';
+import { CanvasDriver } from './canvasDriver.ts';
+import { usePointer } from './usePointer.ts';
+import { panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
+
+const props = defineProps<{
+  size: Size;
+  view: View;
+  /** The layer that the brush paints on, when it may paint. */
+  paintLayer?: LayerId;
+  /** How far beyond a stroke the picture changes, in scene pixels. */
+  spread?: number;
+}>();
+const emit = defineEmits<{ hover: [point: { x: number; y: number } | undefined] }>();
+
+const bench = useBench();
+const session = useSession();
+const engines = useEngine();
+const frames = useFrames();
+const notices = useNotices();
+
+const box = ref<HTMLElement>();
+const canvas = ref<HTMLCanvasElement>();
+const driver = shallowRef<CanvasDriver>();
+/** Canvas size in device pixels. */
+const extent = ref<Size>({ width: 1, height: 1 });
+const density = ref(1);
+const pointer = ref<{ x: number; y: number }>();
+
+const transform = computed(() => transformOf(bench.state.viewport, props.size, extent.value));
+
+const brush = new BrushTool({
+  begin: (stroke) => session.beginStroke(props.paintLayer as LayerId, stroke),
+  extend: (stroke, points, region) => {
+    engines.running?.engine.addStrokePoints(stroke.id, points);
+    driver.value?.invalidate(grown(region));
+  },
+  finish: (stroke, points) => void session.finishStroke(props.paintLayer as LayerId, stroke, points),
+  cancel: (_stroke, region) => {
+    session.cancelStroke();
+    driver.value?.invalidate(grown(region));
+  },
+});
+
+function grown({ x, y, width, height }: Region): Region {
+  const by = 3 * (props.spread ?? 0) + 4;
+  return { x: x - by, y: y - by, width: width + 2 * by, height: height + 2 * by };
+}
+
+const stencil = computed(() => {
+  const layer = session.scene.stack.find(({ id }) => id === props.paintLayer);
+  return layer?.stencilOn ? toRaw(layer.stencil) : null;
+});
+
+const { mode, onPointerDown, onPointerMove, onPointerUp, onPointerLeave, onKey } = usePointer({
+  toScene: (event) => toScene(transform.value, devicePoint(event)),
+  canPaint: () => props.paintLayer !== undefined && !bench.before,
+  brush,
+  press: (point, straight) => brush.press({ ...bench.state.brush }, stencil.value, point, straight),
+  pan: (dx, dy) => {
+    bench.state.viewport = panBy(transform.value, props.size, extent.value, dx * density.value, dy * density.value);
+  },
+  hover: (event) => {
+    pointer.value = event && { x: event.offsetX, y: event.offsetY };
+    const point = event && toScene(transform.value, devicePoint(event));
+    driver.value?.setFocus(point);
+    emit('hover', point);
+  },
+});
+
+function devicePoint(event: { offsetX: number; offsetY: number }) {
+  return { x: event.offsetX * density.value, y: event.offsetY * density.value };
+}
+
+function onWheel(event: WheelEvent): void {
+  const factor = Math.exp(-event.deltaY * (event.deltaMode === 1 ? 0.06 : 0.0018));
+  bench.state.viewport = zoomAt(transform.value, extent.value, devicePoint(event), factor);
+}
+
+/** Fitted, or one screen pixel for each of the picture, keeping the pointer's place. */
+function toggleFull(): void {
+  const now = transform.value;
+  const at = pointer.value ? devicePoint({ offsetX: pointer.value.x, offsetY: pointer.value.y }) : { x: extent.value.width / 2, y: extent.value.height / 2 };
+  bench.state.viewport = bench.state.viewport.fit || now.scale !== 1 ? zoomAt(now, extent.value, at, 1 / now.scale) : { ...bench.state.viewport, fit: true };
+}
+
+defineExpose({ toggleFull, scale: computed(() => transform.value.scale) });
+
+function resize(): void {
+  if (!box.value || !canvas.value) return;
+  density.value = window.devicePixelRatio || 1;
+  const width = Math.max(1, Math.round(box.value.clientWidth * density.value));
+  const height = Math.max(1, Math.round(box.value.clientHeight * density.value));
+  canvas.value.width = width;
+  canvas.value.height = height;
+  extent.value = { width, height };
+  driver.value?.repaint();
+}
+useResizeObserver(box, resize);
+
+onMounted(async () => {
+  resize();
+  const { engine } = await engines.start();
+  if (!canvas.value) return;
+  const made = new CanvasDriver(canvas.value, engine, props.size, (error) => notices.tell(sayError(error), { tone: 'error' }));
+  made.setTransform(transform.value);
+  made.setView(props.view);
+  driver.value = made;
+});
+onBeforeUnmount(() => driver.value?.close());
+
+watch(transform, (now) => driver.value?.setTransform(now));
+watch(() => props.view, (view) => driver.value?.setView(view));
+watch(() => [session.scene, frames.arrivals], () => driver.value?.invalidate());
+watch(() => props.paintLayer, () => brush.forgetEnd());
+
+const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value === 'ready-to-pan' ? 'grab' : props.paintLayer && !bench.before ? 'none' : 'default'));
+</script>
+
+<template>
+  <div
+    ref="box" class="relative h-full w-full overflow-hidden" tabindex="0" role="application" aria-label="Picture"
+    @keydown="onKey" @keyup="onKey"
+  >
+    <canvas
+      ref="canvas" class="block h-full w-full touch-none" data-testid="canvas" :style="{ cursor }"
+      @pointerdown="onPointerDown" @pointermove="onPointerMove" @pointerup="onPointerUp" @pointercancel="onPointerUp"
+      @pointerleave="onPointerLeave" @wheel.prevent="onWheel" @contextmenu.prevent
+    />
+    <BrushCursor
+      v-if="pointer && paintLayer && !bench.before && mode !== 'pan' && mode !== 'ready-to-pan'"
+      :x="pointer.x" :y="pointer.y" :diameter="bench.state.brush.size * transform.scale / density"
+      :hardness="bench.state.brush.hardness" :hides="bench.state.brush.effect === 'hide'" :held="stencil !== null"
+    />
+  </div>
+</template>

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+/** A small picture of a view of the scene, kept up to date. */
+import { onMounted, ref, watch } from 'vue';
+import { allTiles } from '#core/raster/region.ts';
+import { levelCount, levelForScale, levelSize, type Size, TILE } from '#core/raster/size.ts';
+import { Lane } from '#engine/lanes.ts';
+import type { View } from '#engine/protocol.ts';
+import { useEngine } from '../stores/engine.ts';
+import { useFrames } from '../stores/frames.ts';
+import { useSession } from '../stores/session.ts';
+
+const props = defineProps<{ size: Size; view: View; /** Longest side wanted, in CSS pixels. */ side: number; label: string }>();
+
+const engines = useEngine();
+const session = useSession();
+const frames = useFrames();
+const canvas = ref<HTMLCanvasElement>();
+const keys = new Map<string, string>();
+let busy = false;
+let again = false;
+
+async function draw(): Promise<void> {
+  again = true;
+  if (busy) return;
+  busy = true;
+  while (again && canvas.value && session.scene.frames.length > 0 && !frames.reading) {
+    again = false;
+    const scale = (props.side * (window.devicePixelRatio || 1)) / Math.max(props.size.width, props.size.height);
+    const level = levelForScale(scale, levelCount(props.size));
+    const { width, height } = levelSize(props.size, level);
+    if (canvas.value.width !== width || canvas.value.height !== height) {
+      canvas.value.width = width;
+      canvas.value.height = height;
+      keys.clear();
+    }
+    const context = canvas.value.getContext('2d') as CanvasRenderingContext2D;
+    const { engine } = await engines.start();
+    const tiles = allTiles(props.size, level).map(({ tx, ty }) => ({ tx, ty, known: keys.get(`${tx},${ty}`) }));
+    try {
+      await engine.draw(Lane.Thumbs, props.view, level, tiles, (drawn) => {
+        for (const { tx, ty, key, rgba } of drawn) {
+          keys.set(`${tx},${ty}`, key);
+          if (rgba) context.putImageData(new ImageData(rgba, TILE, TILE), tx * TILE, ty * TILE);
+        }
+      });
+    } catch {
+      break; // the canvas in the middle tells of failures; a thumb stays as it was
+    }
+  }
+  busy = false;
+}
+
+onMounted(draw);
+watch(() => [session.scene, props.view, frames.reading, frames.arrivals], draw);
+</script>
+
+<template>
+  <canvas ref="canvas" class="block bg-sunken object-cover" role="img" :aria-label="label" />
+</template>

@@ -1,0 +1,168 @@
+import { allTiles, tilesIn, type TileSpot } from '#core/raster/region.ts';
+import { levelCount, levelForScale, levelSize, type Region, type Size } from '#core/raster/size.ts';
+import type { Engine } from '#engine/engine.ts';
+import { Lane } from '#engine/lanes.ts';
+import type { View } from '#engine/protocol.ts';
+import { Sheet } from './sheet.ts';
+import type { Point, ViewTransform } from './viewTransform.ts';
+
+/** Longest side of the coarse sheet, which always shows the whole picture. */
+const COARSE_SIDE = 700;
+
+/** Keeps a canvas showing a view of the scene: asks the engine for tiles and lays them out as they come. */
+export class CanvasDriver {
+  readonly #canvas: HTMLCanvasElement;
+  readonly #context: CanvasRenderingContext2D;
+  readonly #engine: Engine;
+  readonly #onError: (error: Error) => void;
+  readonly #size: Size;
+  readonly #levels: number;
+  #view: View = { kind: 'picture' };
+  #transform: ViewTransform = { scale: 1, offsetX: 0, offsetY: 0 };
+  #coarse: Sheet;
+  #fine: Sheet;
+  /** Counts what made tiles stale. */
+  #count = 0;
+  #busy = false;
+  #frame = 0;
+  #focus: Point | undefined;
+  #closed = false;
+
+  constructor(canvas: HTMLCanvasElement, engine: Engine, size: Size, onError: (error: Error) => void) {
+    this.#canvas = canvas;
+    this.#context = canvas.getContext('2d') as CanvasRenderingContext2D;
+    this.#engine = engine;
+    this.#size = size;
+    this.#onError = onError;
+    this.#levels = levelCount(size);
+    this.#coarse = this.#coarseSheet();
+    this.#fine = this.#coarse;
+  }
+
+  /** Shows another view; what is on screen stays until its tiles come. */
+  setView(view: View): void {
+    this.#view = view;
+    this.invalidate();
+  }
+
+  /** Moves the picture on the canvas. */
+  setTransform(transform: ViewTransform): void {
+    this.#transform = transform;
+    this.#repaint();
+    this.#pump();
+  }
+
+  /** The scene point that the user looks at: tiles near it come first. */
+  setFocus(point: Point | undefined): void {
+    this.#focus = point;
+  }
+
+  /** Asks anew for the tiles that touch a scene region, or for all. A whole change drops what is under way. */
+  invalidate(region?: Region): void {
+    this.#count++;
+    this.#coarse.spoil(this.#size, this.#count, region);
+    if (this.#fine !== this.#coarse) this.#fine.spoil(this.#size, this.#count, region);
+    if (!region) this.#engine.advance(Lane.View);
+    this.#pump();
+  }
+
+  /** Paints again, after the canvas changed its size. */
+  repaint(): void {
+    this.#repaint();
+    this.#pump();
+  }
+
+  close(): void {
+    this.#closed = true;
+    cancelAnimationFrame(this.#frame);
+    this.#engine.advance(Lane.View);
+  }
+
+  #coarseSheet(): Sheet {
+    const level = levelForScale(COARSE_SIDE / Math.max(this.#size.width, this.#size.height), this.#levels);
+    return new Sheet(this.#size, level, allTiles(this.#size, level));
+  }
+
+  /** The level that suits the zoom, and its tiles on screen. */
+  #visible(): { level: number; tiles: TileSpot[] } {
+    const { scale, offsetX, offsetY } = this.#transform;
+    const level = levelForScale(scale, this.#levels);
+    const perPixel = scale * 2 ** level;
+    const region = { x: -offsetX / perPixel, y: -offsetY / perPixel, width: this.#canvas.width / perPixel, height: this.#canvas.height / perPixel };
+    return { level, tiles: tilesIn(this.#size, level, region) };
+  }
+
+  /** Asks for what is wanted most, one request at a time, until nothing is stale. */
+  async #pump(): Promise<void> {
+    if (this.#busy || this.#closed) return;
+    this.#busy = true;
+    try {
+      for (let next = this.#next(); next && !this.#closed; next = this.#next()) {
+        const { sheet, wanted } = next;
+        const asked = this.#count;
+        await this.#engine.draw(Lane.View, this.#view, sheet.level, wanted, (tiles) => {
+          sheet.put(tiles, asked);
+          this.#repaint();
+        });
+      }
+    } catch (error) {
+      if (!this.#closed) this.#onError(error as Error);
+    } finally {
+      this.#busy = false;
+    }
+    this.#canvas.dataset.settled = String(this.#count);
+  }
+
+  #next(): { sheet: Sheet; wanted: ReturnType<Sheet['wanted']> } | undefined {
+    const { level, tiles } = this.#visible();
+    if (tiles.length === 0) return undefined;
+    const fresh = this.#useSheetFor(level, tiles);
+    const focus = this.#focus ?? this.#middle();
+    const pick = (sheet: Sheet, spots: readonly TileSpot[]) => {
+      const wanted = sheet.wanted(spots, focus.x / 2 ** sheet.level, focus.y / 2 ** sheet.level);
+      return wanted.length > 0 ? { sheet, wanted } : undefined;
+    };
+    const coarse = () => pick(this.#coarse, allTiles(this.#size, this.#coarse.level));
+    const fine = () => pick(this.#fine, tiles);
+    // Coming to a new place the coarse picture leads; while editing the fine one does.
+    return fresh ? (coarse() ?? fine()) : (fine() ?? coarse());
+  }
+
+  /** Makes sure that there is a sheet for some tiles; answers whether it is a new one. */
+  #useSheetFor(level: number, tiles: readonly TileSpot[]): boolean {
+    if (this.#fine.covers(level, tiles)) return false;
+    const former = this.#fine;
+    if (this.#coarse.covers(level, tiles)) this.#fine = this.#coarse;
+    else {
+      this.#fine = new Sheet(this.#size, level, this.#padded(level, tiles));
+      this.#fine.inherit(former);
+    }
+    return true;
+  }
+
+  /** Tiles with one more on each side, so that a small pan needs no new sheet. */
+  #padded(level: number, tiles: readonly TileSpot[]): TileSpot[] {
+    const { width, height } = levelSize(this.#size, level);
+    const xs = tiles.map(({ tx }) => tx);
+    const ys = tiles.map(({ ty }) => ty);
+    const [x0, y0] = [(Math.min(...xs) - 1) * 128, (Math.min(...ys) - 1) * 128];
+    const region = { x: x0, y: y0, width: (Math.max(...xs) + 2) * 128 - x0, height: (Math.max(...ys) + 2) * 128 - y0 };
+    return tilesIn(this.#size, level, { ...region, width: Math.min(region.width, width - x0), height: Math.min(region.height, height - y0) });
+  }
+
+  #middle(): Point {
+    const { scale, offsetX, offsetY } = this.#transform;
+    return { x: (this.#canvas.width / 2 - offsetX) / scale, y: (this.#canvas.height / 2 - offsetY) / scale };
+  }
+
+  #repaint(): void {
+    if (this.#frame) return;
+    this.#frame = requestAnimationFrame(() => {
+      this.#frame = 0;
+      const { scale, offsetX, offsetY } = this.#transform;
+      this.#context.clearRect(0, 0, this.#canvas.width, this.#canvas.height);
+      if (this.#fine !== this.#coarse) this.#coarse.paint(this.#context, scale, offsetX, offsetY);
+      this.#fine.paint(this.#context, scale, offsetX, offsetY);
+    });
+  }
+}

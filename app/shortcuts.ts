@@ -1,0 +1,30 @@
+/** All shortcuts of the application. This list is what is bound and what the help sheet shows. */
+export const SHORTCUTS = [
+  { action: 'undo', keys: '$mod+z', shown: 'Ctrl Z', label: 'Undo', group: 'Everywhere' },
+  { action: 'redo', keys: '$mod+Shift+Z', shown: 'Ctrl Shift Z', label: 'Redo', group: 'Everywhere' },
+  { action: 'help', keys: 'Shift+?', shown: '?', label: 'This sheet', group: 'Everywhere' },
+  { action: 'look.picture', keys: 'u', shown: 'U', label: 'Look at the picture', group: 'Looking' },
+  { action: 'look.grey', keys: 'i', shown: 'I', label: 'Look at the mask as grey', group: 'Looking' },
+  { action: 'look.overlay', keys: 'o', shown: 'O', label: 'Look at the mask over the picture', group: 'Looking' },
+  { action: 'look.layer', keys: 'p', shown: 'P', label: 'Look at the layer alone', group: 'Looking' },
+  { action: 'before', keys: 'a', shown: 'A, held', label: 'The base alone, while held', group: 'Looking' },
+  { action: 'full', keys: 'g', shown: 'G', label: 'Between fitted and 100 %', group: 'Looking' },
+  { action: 'brush.swap', keys: 'w', shown: 'W', label: 'Swap reveal and hide', group: 'Painting' },
+  { action: 'brush.smaller', keys: ',', shown: ',', label: 'Smaller brush', group: 'Painting' },
+  { action: 'brush.larger', keys: '.', shown: '.', label: 'Larger brush', group: 'Painting' },
+  { action: 'brush.weaker', keys: ';', shown: ';', label: 'Less strength', group: 'Painting' },
+  { action: 'brush.stronger', keys: "'", shown: "'", label: 'More strength', group: 'Painting' },
+  { action: 'layer.lower', keys: 'n', shown: 'N', label: 'Select the layer below', group: 'Layers' },
+  { action: 'layer.higher', keys: 'm', shown: 'M', label: 'Select the layer above', group: 'Layers' },
+  { action: 'layer.visible', keys: 'j', shown: 'J', label: 'Show or leave out the layer', group: 'Layers' },
+] as const;
+
+export type ShortcutAction = (typeof SHORTCUTS)[number]['action'];
+
+/** Gestures of the pointer, for the help sheet. */
+export const GESTURES = [
+  { shown: 'Drag', label: 'Paint; Escape gives the stroke up' },
+  { shown: 'Shift press', label: 'A straight run from where the last stroke ended' },
+  { shown: 'Wheel', label: 'Zoom at the pointer' },
+  { shown: 'Space drag, or middle button', label: 'Move the picture' },
+] as const;

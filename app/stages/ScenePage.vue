@@ -1,0 +1,72 @@
+<script setup lang="ts">
+/** One open scene: loads it, keeps it, and shows its stages. */
+import { onBeforeUnmount, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { loadScene, putThumb } from '../storage/sceneShelf.ts';
+import { pictureOfScene } from '../storage/pictureOfScene.ts';
+import { useEngine } from '../stores/engine.ts';
+import { useFrames } from '../stores/frames.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+import HelpSheet from '../ui/HelpSheet.vue';
+import ProgressLine from '../ui/ProgressLine.vue';
+import { useShortcuts } from '../useShortcuts.ts';
+import { sayError } from '../wording.ts';
+import StageTrail from './StageTrail.vue';
+
+const props = defineProps<{ id: string }>();
+
+const router = useRouter();
+const session = useSession();
+const frames = useFrames();
+const engines = useEngine();
+const notices = useNotices();
+const ready = ref(false);
+const help = ref(false);
+
+async function open(id: string): Promise<void> {
+  ready.value = false;
+  try {
+    const record = await loadScene(id);
+    if (!record) {
+      notices.tell('This scene is not in this browser any more.', { tone: 'error' });
+      await router.replace('/');
+      return;
+    }
+    await session.open(record);
+    ready.value = true;
+    if (session.scene.frames.length > 0) await frames.reload(session.scene.frames);
+  } catch (error) {
+    notices.tell(sayError(error), { tone: 'error' });
+    await router.replace('/');
+  }
+}
+watch(() => props.id, open, { immediate: true });
+
+onBeforeUnmount(async () => {
+  const { scene, sceneId, history } = session;
+  const everHad = [history.origin, ...history.steps.map(({ after }) => after)].flatMap((each) => each.frames);
+  const picture = scene.frames.length > 0 && engines.running ? await pictureOfScene(engines.running.engine, scene) : undefined;
+  if (picture && sceneId) await putThumb(sceneId, picture);
+  await session.close();
+  await frames.drop([...new Map([...everHad, ...scene.frames].map((frame) => [frame.id, frame])).values()]);
+});
+
+useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () => { help.value = !help.value; } });
+</script>
+
+<template>
+  <div class="flex h-full">
+    <StageTrail @help="help = true" />
+    <main class="relative min-w-0 flex-1">
+      <RouterView v-if="ready" />
+      <div v-if="frames.reading" class="absolute inset-x-0 top-0 z-30 bg-panel px-4 py-2 shadow-lg">
+        <ProgressLine
+          :text="`Reading ${frames.reading.name} (${Math.min(frames.reading.done + 1, frames.reading.total)} of ${frames.reading.total})`"
+          :share="(frames.reading.done + frames.reading.share) / frames.reading.total" stoppable @stop="frames.stop()"
+        />
+      </div>
+    </main>
+    <HelpSheet :open="help" @close="help = false" />
+  </div>
+</template>

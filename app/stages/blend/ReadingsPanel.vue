@@ -1,0 +1,118 @@
+<script setup lang="ts">
+/** Readings: the histogram of what is shown, and the probe under the pointer. */
+import { computed, ref, shallowRef, watch } from 'vue';
+import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import type { LayerId } from '#core/scene/ids.ts';
+import { Lane } from '#engine/lanes.ts';
+import type { ProbeReading, View } from '#engine/protocol.ts';
+import { useEngine } from '../../stores/engine.ts';
+import { useFrames } from '../../stores/frames.ts';
+import { useSession } from '../../stores/session.ts';
+import { heightsOf } from './histogramShape.ts';
+import { frameLabel } from './layerLabel.ts';
+import { useHistogram } from './useHistogram.ts';
+
+const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: LayerId | null }>();
+
+const engines = useEngine();
+const session = useSession();
+const frames = useFrames();
+const deep = ref(false);
+
+/** About a megapixel is counted: enough for every level, quick at any size. */
+const level = computed(() => levelForScale(Math.sqrt(1e6 / (props.size.width * props.size.height)), levelCount(props.size)));
+const histogram = useHistogram(Lane.Readings, () => props.view, () => level.value);
+
+const HEIGHT = 92;
+const shape = (counts: Uint32Array | undefined) =>
+  `M0 ${HEIGHT}${heightsOf(counts).map((height, i) => `L${i + 0.5} ${(HEIGHT - height * (HEIGHT - 3)).toFixed(1)}`).join('')}L256 ${HEIGHT}Z`;
+const curves = computed(() => {
+  const now = histogram.value;
+  if (!now) return [];
+  const coloured = now.red.some((count) => count > 0);
+  return coloured
+    ? [{ d: shape(now.red), fill: '#e0503c' }, { d: shape(now.green), fill: '#4cae50' }, { d: shape(now.blue), fill: '#4a78e0' }]
+    : [{ d: shape(now.tone), fill: 'var(--ink-soft)' }];
+});
+
+const pointed = ref<number>();
+const levelReading = computed(() => {
+  const now = histogram.value;
+  if (!now || pointed.value === undefined) return now ? `blocked ${share(now.tone[0])} · blown ${share(now.tone[255])}` : '';
+  return `level ${pointed.value} (${pointed.value * 257}) · ${share(now.tone[pointed.value])}`;
+  function share(count: number): string {
+    return `${((100 * count) / (now?.pixels || 1)).toFixed(1)} %`;
+  }
+});
+
+const reading = shallowRef<ProbeReading>();
+let asking = false;
+async function probe(): Promise<void> {
+  if (asking) return;
+  asking = true;
+  try {
+    for (let asked: typeof props.point; props.point && props.point !== asked; ) {
+      asked = props.point;
+      const { x, y } = asked;
+      if (x < 0 || y < 0 || x >= props.size.width || y >= props.size.height || frames.reading) {
+        reading.value = undefined;
+        continue;
+      }
+      const { engine } = await engines.start();
+      reading.value = await engine.probe(x, y, props.layerId);
+    }
+  } catch {
+    reading.value = undefined; // a frame is missing; the canvas tells of it
+  } finally {
+    asking = false;
+  }
+  if (!props.point) reading.value = undefined;
+}
+watch(() => [props.point, session.scene, props.layerId], probe);
+
+const eight = (value: number) => Math.round(value / 257);
+const number = (value: number) => String(deep.value ? value : eight(value));
+const rows = computed(() => {
+  const now = reading.value;
+  if (!now) return [];
+  return [
+    ...now.frames.map(({ frameId, rgb }) => ({ name: frameLabel(session.scene, frameId), values: rgb.map(number), strong: false, id: frameId as string })),
+    { name: 'Result', values: now.result.map(number), strong: true, id: 'result' },
+  ];
+});
+const percent = (value: number | null | undefined) => (value === null || value === undefined ? '–' : `${(value / 655.35).toFixed(1)} %`);
+</script>
+
+<template>
+  <section class="flex w-125 gap-4 border-l border-line px-4 py-2.5" aria-label="Readings">
+    <div class="w-52">
+      <div class="flex justify-between text-[12px] text-soft"><span>Histogram</span><span>{{ levelReading }}</span></div>
+      <svg
+        class="mt-1 block h-23 w-full bg-sunken" :viewBox="`0 0 256 ${HEIGHT}`" preserveAspectRatio="none" role="img" aria-label="Histogram of what is shown"
+        @pointermove="pointed = Math.min(255, Math.max(0, Math.floor(($event.offsetX / ($event.currentTarget as Element).clientWidth) * 256)))" @pointerleave="pointed = undefined"
+      >
+        <path v-for="curve in curves" :key="curve.fill" :d="curve.d" :fill="curve.fill" opacity="0.75" style="mix-blend-mode: screen" />
+      </svg>
+      <div class="mt-0.5 flex justify-between text-[11px] text-soft"><span>0</span><span>8 bit 255 · 16 bit 65 535</span></div>
+    </div>
+    <div class="flex-1" data-testid="probe">
+      <div class="flex items-center justify-between text-[12px] text-soft">
+        <span>Probe<template v-if="reading"> · {{ Math.floor(reading.x) }}, {{ Math.floor(reading.y) }}</template></span>
+        <button type="button" class="rounded px-1 hover:bg-raised" :aria-pressed="deep" title="Between 8 and 16 bit values" @click="deep = !deep">{{ deep ? '16 bit' : '8 bit' }}</button>
+      </div>
+      <p v-if="!reading" class="mt-2 text-[12px] text-soft">Point at the picture to read every frame, the mask and the result there.</p>
+      <table v-else class="mt-0.5 w-full text-[11.5px] leading-4">
+        <tbody>
+          <tr v-for="row in rows" :key="row.id" :class="row.strong ? 'font-semibold' : ''" :data-testid="`probe-${row.name}`">
+            <th scope="row" class="text-left font-[inherit]">{{ row.name }}</th>
+            <td v-for="(value, index) in row.values" :key="index" class="w-12 text-right">{{ value }}</td>
+          </tr>
+          <tr data-testid="probe-mask">
+            <th scope="row" class="text-left font-[inherit]">Mask</th>
+            <td colspan="3" class="text-right">{{ percent(reading.mask) }}<template v-if="reading.stencil !== null"> · stencil {{ percent(reading.stencil) }}</template></td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>

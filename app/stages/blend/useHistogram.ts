@@ -1,0 +1,38 @@
+import { onMounted, shallowRef, watch } from 'vue';
+import type { Histogram } from '#core/render/readings.ts';
+import type { Lane } from '#engine/lanes.ts';
+import type { View } from '#engine/protocol.ts';
+import { useEngine } from '../../stores/engine.ts';
+import { useFrames } from '../../stores/frames.ts';
+import { useSession } from '../../stores/session.ts';
+
+/** It waits for a pause in the editing, so that it never holds up the picture. */
+const PAUSE_MS = 120;
+
+/** The histogram of a view, following the scene. */
+export function useHistogram(lane: Lane, view: () => View, level: () => number) {
+  const engines = useEngine();
+  const session = useSession();
+  const frames = useFrames();
+  const histogram = shallowRef<Histogram>();
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  async function measure(): Promise<void> {
+    if (frames.reading) return;
+    const { engine } = await engines.start();
+    engine.advance(lane);
+    try {
+      histogram.value = (await engine.histogram(lane, view(), level())) ?? histogram.value;
+    } catch {
+      histogram.value = undefined; // a frame is missing; the canvas tells of it
+    }
+  }
+
+  function later(): void {
+    clearTimeout(timer);
+    timer = setTimeout(() => void measure(), PAUSE_MS);
+  }
+  onMounted(later);
+  watch(() => [session.scene, JSON.stringify(view()), frames.reading, frames.arrivals], later);
+  return histogram;
+}

@@ -1,0 +1,113 @@
+<script setup lang="ts">
+/** Export: the flat picture at full size, and the scene file that keeps everything. */
+import { computed, onMounted, ref } from 'vue';
+import type { OutputFormat } from '#codecs/encode.ts';
+import { writeSceneFile } from '#codecs/sceneFile.ts';
+import type { StrokeId } from '#core/scene/ids.ts';
+import { sceneSize } from '#core/scene/scene.ts';
+import { strokesOf } from '#core/scene/strokesOf.ts';
+import { Lane } from '#engine/lanes.ts';
+import TileThumb from '../../bench/TileThumb.vue';
+import { getFile, getStroke } from '../../storage/sceneShelf.ts';
+import { useEngine } from '../../stores/engine.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+import ChoiceRow from '../../ui/ChoiceRow.vue';
+import ProgressLine from '../../ui/ProgressLine.vue';
+import RuleSlider from '../../ui/RuleSlider.vue';
+import { sayBytes, sayError } from '../../wording.ts';
+import { download } from './download.ts';
+
+const session = useSession();
+const engines = useEngine();
+const notices = useNotices();
+
+const FORMATS = [
+  { value: 'tiff', label: '16-bit TIFF' },
+  { value: 'png', label: '16-bit PNG' },
+  { value: 'jpeg', label: 'JPEG' },
+] as const;
+const ENDINGS: Record<OutputFormat, string> = { tiff: 'tif', png: 'png', jpeg: 'jpg' };
+
+const format = ref<OutputFormat>('tiff');
+const quality = ref(92);
+const working = ref<{ text: string; share: number; stoppable: boolean }>();
+const size = computed(() => sceneSize(session.scene));
+const view = { kind: 'picture' } as const;
+const fileName = computed(() => session.scene.name.replace(/[\\/:*?"<>|]+/g, '-'));
+
+async function exportPicture(): Promise<void> {
+  const { scene } = session;
+  if (!size.value) return;
+  const { engine, codec } = await engines.start();
+  working.value = { text: 'Rendering at full size', share: 0, stoppable: true };
+  try {
+    engine.advance(Lane.Export);
+    const image = await engine.render(size.value, (share) => { if (working.value) working.value.share = share * 0.7; });
+    if (!image) return notices.tell('Export stopped; nothing was written.');
+    working.value = { text: 'Writing the file', share: 0.75, stoppable: false };
+    const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
+    const plain = JSON.parse(JSON.stringify(exif)) as typeof exif; // out of Vue's proxies, which threads cannot take
+    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...size.value }, { format: format.value, quality: quality.value }, plain);
+    download(new Blob([bytes]), `${fileName.value}.${ENDINGS[format.value]}`);
+    notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
+  } catch (error) {
+    notices.tell(sayError(error), { tone: 'error' });
+  } finally {
+    working.value = undefined;
+  }
+}
+
+async function exportScene(): Promise<void> {
+  working.value = { text: 'Packing the scene', share: 0.3, stoppable: false };
+  try {
+    const { scene } = session;
+    const strokes = new Map<StrokeId, Float32Array>();
+    for (const id of strokesOf(scene)) {
+      const points = await getStroke(id);
+      if (points) strokes.set(id, points);
+    }
+    const originals = new Map<string, Blob>();
+    for (const { file } of scene.frames) {
+      const original = await getFile(file.sha256);
+      if (original) originals.set(file.sha256, original);
+    }
+    const packed = await writeSceneFile({ scene, strokes, originals });
+    download(packed, `${fileName.value}.lusket`);
+    notices.tell(`${fileName.value}.lusket is written (${sayBytes(packed.size)}).`);
+  } catch (error) {
+    notices.tell(sayError(error), { tone: 'error' });
+  } finally {
+    working.value = undefined;
+  }
+}
+
+onMounted(() => { document.title = `${session.scene.name} · Export`; });
+</script>
+
+<template>
+  <div v-if="!size" class="flex h-full flex-col items-center justify-center gap-4 text-on-surround">
+    <p>There is nothing to export yet.</p>
+    <RouterLink class="btn btn-main" :to="{ name: 'gather' }">Gather frames</RouterLink>
+  </div>
+  <div v-else class="flex h-full gap-8 overflow-y-auto p-8">
+    <div class="flex min-w-0 flex-1 items-center justify-center">
+      <TileThumb :size="size" :view="view" :side="1000" class="max-h-full w-full max-w-[1000px] shadow-lg" label="The picture" />
+    </div>
+    <div class="flex w-80 shrink-0 flex-col gap-5">
+      <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture">
+        <h2 class="text-[15px] font-semibold">The picture</h2>
+        <p class="text-soft">{{ size.width }} × {{ size.height }} pixels, sRGB, with the shot data of the base frame.</p>
+        <ChoiceRow label="Format" :value="format" :choices="FORMATS" @choose="format = $event" />
+        <RuleSlider v-if="format === 'jpeg'" label="Quality" :value="quality" :min="40" :max="100" :step="1" :usual="92" @preview="quality = $event" @commit="quality = $event" />
+        <button type="button" class="btn btn-main justify-center" :disabled="working !== undefined" @click="exportPicture">Export {{ fileName }}.{{ ENDINGS[format] }}</button>
+      </section>
+      <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Scene file">
+        <h2 class="text-[15px] font-semibold">The scene</h2>
+        <p class="text-soft">All frames, masks and strokes in one file. It can be opened again for ever, here or on another machine.</p>
+        <button type="button" class="btn justify-center" :disabled="working !== undefined" @click="exportScene">Save {{ fileName }}.lusket</button>
+      </section>
+      <ProgressLine v-if="working" class="rounded-md bg-panel p-4" :text="working.text" :share="working.share" :stoppable="working.stoppable" @stop="engines.running?.engine.advance(Lane.Export)" />
+    </div>
+  </div>
+</template>

@@ -1,0 +1,144 @@
+<script setup lang="ts">
+/** All scenes in this browser, and the ways to begin one. */
+import { PhDownloadSimple, PhImages, PhMountains } from '@phosphor-icons/vue';
+import { onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { renameScene } from '#core/scene/edits/frames.ts';
+import { dispatch, restoreHistory, storeHistory } from '#core/scene/history.ts';
+import type { SceneRecord } from '../../storage/database.ts';
+import { importSceneFile } from '../../storage/importSceneFile.ts';
+import { duplicateScene, listScenes, removeScene, saveScene, sweep } from '../../storage/sceneShelf.ts';
+import { useFrames } from '../../stores/frames.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+import { sayError } from '../../wording.ts';
+import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
+import SceneCard from './SceneCard.vue';
+
+const router = useRouter();
+const session = useSession();
+const frames = useFrames();
+const notices = useNotices();
+
+const scenes = ref<SceneRecord[]>();
+const demos = ref<DemoSet[]>([]);
+const busy = ref<string>();
+const dropping = ref(false);
+
+async function refresh(): Promise<void> {
+  scenes.value = await listScenes();
+}
+
+onMounted(async () => {
+  document.title = 'Lusket';
+  try {
+    await refresh();
+    void sweep();
+  } catch (error) {
+    scenes.value = [];
+    notices.tell(`The browser refuses to store anything here (${(error as Error).message}). Leave private mode, or allow storage for this address.`, { tone: 'error' });
+  }
+  demos.value = await listDemoSets();
+});
+
+/** Opens a new scene with files in it. */
+async function begin(name: string, files: readonly File[]): Promise<void> {
+  const id = await session.create(name);
+  await router.push({ name: 'gather', params: { id } });
+  // The page opens the scene first; its files follow.
+  await waitUntilOpen(id);
+  await frames.take(files);
+}
+
+function waitUntilOpen(id: string): Promise<void> {
+  return new Promise((resolve) => {
+    const look = () => (session.sceneId === id ? resolve() : void setTimeout(look, 20));
+    look();
+  });
+}
+
+async function during(what: string, work: () => Promise<void>): Promise<void> {
+  busy.value = what;
+  try {
+    await work();
+  } catch (error) {
+    notices.tell(sayError(error), { tone: 'error' });
+  } finally {
+    busy.value = undefined;
+  }
+}
+
+const openDemo = (demo: DemoSet) => during(`Fetching ${demo.title}…`, async () => begin(demo.title, await fetchDemoFiles(demo)));
+
+const choose = (files: FileList | readonly File[] | null) => during('Opening…', async () => {
+  const chosen = [...(files ?? [])];
+  const sceneFile = chosen.find(({ name }) => name.endsWith('.lusket'));
+  if (sceneFile) {
+    const record = await importSceneFile(sceneFile);
+    await router.push({ name: 'blend', params: { id: record.id } });
+  } else if (chosen.length > 0) {
+    await begin('New scene', chosen);
+  }
+});
+
+const rename = (record: SceneRecord, name: string) => during('Renaming…', async () => {
+  const history = dispatch(restoreHistory(record.history), renameScene({ name }));
+  await saveScene({ ...record, name, history: storeHistory(history), updatedAt: Date.now() });
+  await refresh();
+});
+
+const duplicate = (record: SceneRecord) => during('Duplicating…', async () => {
+  await duplicateScene(record.id);
+  await refresh();
+});
+
+const remove = (record: SceneRecord) => during('Deleting…', async () => {
+  const removed = await removeScene(record.id);
+  await refresh();
+  const bringBack = () => during('Bringing it back…', async () => {
+    if (removed) await saveScene(removed);
+    await refresh();
+  });
+  notices.tell(`“${record.name}” is deleted.`, { action: { label: 'Bring it back', run: bringBack } });
+});
+</script>
+
+<template>
+  <div
+    class="flex h-full flex-col overflow-y-auto" @dragover.prevent="dropping = true" @dragleave.self="dropping = false"
+    @drop.prevent="dropping = false; choose($event.dataTransfer?.files ?? null)"
+  >
+    <header class="shrink-0 bg-panel px-12 pb-8 pt-9">
+      <div class="flex items-end justify-between gap-8">
+        <div>
+          <h1 class="text-[34px] font-bold leading-none tracking-tight">Lusket</h1>
+          <p class="mt-2 text-[15px] text-soft">Several exposures of one view, blended by hand into one light.</p>
+        </div>
+        <div class="flex gap-2">
+          <label class="btn btn-main cursor-pointer">
+            <PhImages :size="17" /> Choose frames…
+            <input type="file" multiple accept=".jpg,.jpeg,.tif,.tiff,.png" class="sr-only" data-testid="choose-frames" @change="choose(($event.target as HTMLInputElement).files)" />
+          </label>
+          <label class="btn cursor-pointer">
+            <PhDownloadSimple :size="17" /> Open a scene file…
+            <input type="file" accept=".lusket" class="sr-only" data-testid="open-scene-file" @change="choose(($event.target as HTMLInputElement).files)" />
+          </label>
+          <button v-for="demo in demos" :key="demo.name" type="button" class="btn" :disabled="busy !== undefined" @click="openDemo(demo)"><PhMountains :size="17" /> Demo: {{ demo.title }}</button>
+        </div>
+      </div>
+    </header>
+    <div class="h-2 shrink-0 text-on-surround opacity-50" aria-hidden="true" style="background: repeating-linear-gradient(90deg, currentColor 0 1px, transparent 1px 16px)" />
+    <section class="px-12 py-8">
+      <p v-if="busy" class="mb-4 text-on-surround" role="status">{{ busy }}</p>
+      <p v-if="scenes === undefined" class="text-on-surround" role="status">Looking for your scenes…</p>
+      <div v-else-if="scenes.length === 0" class="rounded-lg border border-dashed border-on-surround px-8 py-16 text-center text-on-surround">
+        <p class="text-base font-semibold">No scenes yet</p>
+        <p class="mt-1">Drop the frames of a bracket here, choose them, or look round in the demo. Everything stays on this machine.</p>
+      </div>
+      <ul v-else class="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-6" aria-label="Scenes">
+        <SceneCard v-for="record in scenes" :key="record.id" :record="record" @rename="rename(record, $event)" @duplicate="duplicate(record)" @remove="remove(record)" />
+      </ul>
+    </section>
+    <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
+  </div>
+</template>

@@ -1,0 +1,42 @@
+import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import type { StrokeId } from '#core/scene/ids.ts';
+import type { StoredHistory } from '#core/scene/history.ts';
+import type { BenchState } from '../stores/benchState.ts';
+
+/** A scene as it is stored: its history, and how its bench was left. */
+export interface SceneRecord {
+  id: string;
+  name: string;
+  createdAt: number;
+  updatedAt: number;
+  frames: number;
+  history: StoredHistory;
+  bench: BenchState | null;
+}
+
+interface LusketSchema extends DBSchema {
+  scenes: { key: string; value: SceneRecord };
+  /** Points of strokes, written once. */
+  strokes: { key: StrokeId; value: Float32Array };
+  /** Files that frames were read from, by SHA-256. */
+  files: { key: string; value: Blob };
+  /** A small picture of each scene. */
+  thumbs: { key: string; value: Blob };
+}
+
+export type Database = IDBPDatabase<LusketSchema>;
+
+let opened: Promise<Database> | undefined;
+
+/** The application's database in this browser. */
+export function openDatabase(): Promise<Database> {
+  opened ??= openDB<LusketSchema>('lusket', 1, {
+    upgrade(db) {
+      db.createObjectStore('scenes', { keyPath: 'id' });
+      db.createObjectStore('strokes');
+      db.createObjectStore('files');
+      db.createObjectStore('thumbs');
+    },
+  });
+  return opened;
+}

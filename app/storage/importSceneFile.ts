@@ -1,0 +1,26 @@
+import { readSceneFile } from '#codecs/sceneFile.ts';
+import { newHistory, storeHistory } from '#core/scene/history.ts';
+import { sha256Of } from '#engine/loadFrameBytes.ts';
+import { SceneFileError } from '#codecs/sceneFile.ts';
+import type { SceneRecord } from './database.ts';
+import { putFile, putStroke, saveScene } from './sceneShelf.ts';
+
+/** Puts a scene file on the shelf as a new scene. Nothing is stored unless all of it is sound.
+ * @throws {SceneFileError} or {SceneError} */
+export async function importSceneFile(file: Blob): Promise<SceneRecord> {
+  const { scene, strokes, originals } = await readSceneFile(file);
+  for (const [sha256, blob] of originals) {
+    if ((await sha256Of(new Uint8Array(await blob.arrayBuffer()))) !== sha256) {
+      throw new SceneFileError('damaged', 'an original is not the file that it should be');
+    }
+  }
+  for (const [sha256, blob] of originals) await putFile(sha256, blob);
+  for (const [id, points] of strokes) await putStroke(id, points);
+  const now = Date.now();
+  const record: SceneRecord = {
+    id: crypto.randomUUID(), name: scene.name, createdAt: now, updatedAt: now, frames: scene.frames.length,
+    history: storeHistory(newHistory(scene)), bench: null,
+  };
+  await saveScene(record);
+  return record;
+}

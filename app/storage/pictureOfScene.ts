@@ -1,0 +1,25 @@
+import { allTiles } from '#core/raster/region.ts';
+import { levelCount, levelForScale, levelSize, TILE } from '#core/raster/size.ts';
+import { type Scene, sceneSize } from '#core/scene/scene.ts';
+import type { Engine } from '#engine/engine.ts';
+import { Lane } from '#engine/lanes.ts';
+
+const SIDE = 480;
+
+/** A small JPEG of the whole picture of the scene that the engine has; undefined when it cannot be drawn. */
+export async function pictureOfScene(engine: Engine, scene: Scene): Promise<Blob | undefined> {
+  const size = sceneSize(scene);
+  if (!size) return undefined;
+  const level = levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
+  const { width, height } = levelSize(size, level);
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d') as OffscreenCanvasRenderingContext2D;
+  try {
+    await engine.draw(Lane.Thumbs, { kind: 'picture' }, level, allTiles(size, level), (tiles) => {
+      for (const { tx, ty, rgba } of tiles) if (rgba) context.putImageData(new ImageData(rgba, TILE, TILE), tx * TILE, ty * TILE);
+    });
+  } catch {
+    return undefined; // a frame may be missing; the list then shows the scene without a picture
+  }
+  return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 });
+}

@@ -1,0 +1,130 @@
+import { defineStore } from 'pinia';
+import { computed, shallowRef, toRaw, watch } from 'vue';
+import type { EditRecord } from '#core/scene/edit.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { addStroke } from '#core/scene/edits/masks.ts';
+import * as past from '#core/scene/history.ts';
+import type { LayerId } from '#core/scene/ids.ts';
+import type { Stroke } from '#core/scene/mask.ts';
+import { readScene } from '#core/scene/readScene.ts';
+import { newScene, type Scene } from '#core/scene/scene.ts';
+import { strokesOf } from '#core/scene/strokesOf.ts';
+import type { SceneRecord } from '../storage/database.ts';
+import { getStroke, putStroke, saveScene } from '../storage/sceneShelf.ts';
+import { sayError } from '../wording.ts';
+import { useBench } from './bench.ts';
+import { useEngine } from './engine.ts';
+import { useNotices } from './notices.ts';
+
+const AUTOSAVE_MS = 300;
+
+/** The scene that is open: its history, and the edits to it. */
+export const useSession = defineStore('session', () => {
+  const bench = useBench();
+  const notices = useNotices();
+  const engines = useEngine();
+
+  const sceneId = shallowRef<string>();
+  const createdAt = shallowRef(0);
+  const history = shallowRef<past.History>(past.newHistory(newScene('')));
+  const scene = computed<Scene>(() => past.present(history.value));
+  /** The scene with a stroke in progress on it, while there is one. */
+  const painting = shallowRef<Scene>();
+  const canUndo = computed(() => history.value.done > 0);
+  const canRedo = computed(() => history.value.done < history.value.steps.length);
+  const saved = shallowRef(true);
+
+  watch([scene, painting], () => engines.running?.engine.setScene(toRaw(painting.value ?? scene.value)), { flush: 'sync' });
+
+  function dispatch(edit: EditRecord, drag?: string): void {
+    history.value = past.dispatch(history.value, edit, drag);
+  }
+
+  /** Makes a new, empty scene and stores it. */
+  async function create(name: string): Promise<string> {
+    const now = Date.now();
+    const id = crypto.randomUUID();
+    await saveScene({ id, name, createdAt: now, updatedAt: now, frames: 0, history: past.storeHistory(past.newHistory(newScene(name))), bench: null });
+    return id;
+  }
+
+  /** Takes over a stored scene. Its frames are loaded by the caller.
+   * @throws {SceneError} when it cannot be understood. */
+  async function open(record: SceneRecord): Promise<void> {
+    const origin = readScene(record.history.origin);
+    const restored = past.restoreHistory({ ...record.history, origin });
+    const { engine } = await engines.start();
+    const all = new Set([origin, ...restored.steps.map(({ after }) => after)].flatMap(strokesOf));
+    for (const id of all) {
+      const points = engine.knowsStroke(id) ? undefined : await getStroke(id);
+      if (points) engine.addStrokePoints(id, points);
+    }
+    createdAt.value = record.createdAt;
+    painting.value = undefined;
+    history.value = restored;
+    bench.restore(record.bench);
+    sceneId.value = record.id;
+    engine.setScene(scene.value);
+    saved.value = true;
+  }
+
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  function saveSoon(): void {
+    if (!sceneId.value) return;
+    saved.value = false;
+    timer ??= setTimeout(() => void save(), AUTOSAVE_MS);
+  }
+  watch(history, saveSoon);
+  watch(() => bench.state, saveSoon, { deep: true });
+
+  /** Stores the scene now. */
+  async function save(): Promise<void> {
+    clearTimeout(timer);
+    timer = undefined;
+    const id = sceneId.value;
+    if (!id) return;
+    const { name, frames } = scene.value;
+    const stored = past.storeHistory(past.closeDrag(history.value));
+    try {
+      await saveScene({ id, name, createdAt: createdAt.value, updatedAt: Date.now(), frames: frames.length, history: stored, bench: structuredClone(toRaw(bench.state)) });
+      saved.value = timer === undefined;
+    } catch (error) {
+      notices.tell(sayError(error), { tone: 'error' });
+    }
+  }
+
+  /** Stores what is left to store and lets go of the scene. */
+  async function close(): Promise<void> {
+    await save();
+    sceneId.value = undefined;
+  }
+
+  /** Shows a stroke that is being painted, before it is a step of the history. */
+  function beginStroke(layerId: LayerId, stroke: Stroke): void {
+    painting.value = applyEdit(scene.value, addStroke({ layerId, stroke }));
+  }
+
+  /** Makes the stroke in progress a step, and stores its points. */
+  async function finishStroke(layerId: LayerId, stroke: Stroke, points: Float32Array): Promise<void> {
+    dispatch(addStroke({ layerId, stroke }));
+    painting.value = undefined;
+    try {
+      await putStroke(stroke.id, points);
+    } catch (error) {
+      notices.tell(sayError(error), { tone: 'error' });
+    }
+  }
+
+  function cancelStroke(): void {
+    painting.value = undefined;
+  }
+
+  return {
+    sceneId, scene, history, painting, canUndo, canRedo, saved,
+    create, open, close, save, dispatch, beginStroke, finishStroke, cancelStroke,
+    closeDrag: () => { history.value = past.closeDrag(history.value); },
+    cancelDrag: () => { history.value = past.cancelDrag(history.value); },
+    undo: () => { history.value = past.undo(history.value); },
+    redo: () => { history.value = past.redo(history.value); },
+  };
+});

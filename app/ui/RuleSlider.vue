@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** A number on a notched rule: dragged, typed, stepped; a double press on its name resets it.
+ * Emits previews while dragging and commits once. */
+import { computed, ref, useId } from 'vue';
+
+const props = defineProps<{
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  step: number;
+  /** What a reset gives. */
+  usual: number;
+  unit?: string;
+  /** Times what is shown: 100 shows a share as per cent. */
+  shown?: number;
+  /** Equal steps along the rule multiply, rather than add. */
+  geometric?: boolean;
+}>();
+const emit = defineEmits<{ preview: [value: number]; commit: [value: number] }>();
+
+const id = useId();
+const factor = computed(() => props.shown ?? 1);
+const typed = ref<string>();
+
+const position = computed(() => (props.geometric ? Math.log(props.value / props.min) / Math.log(props.max / props.min) : (props.value - props.min) / (props.max - props.min)));
+
+function valueAt(at: number): number {
+  const raw = props.geometric ? props.min * (props.max / props.min) ** at : props.min + at * (props.max - props.min);
+  return tidy(raw);
+}
+
+function tidy(raw: number): number {
+  const stepped = Math.round(raw / props.step) * props.step;
+  return Number(Math.min(props.max, Math.max(props.min, stepped)).toFixed(6));
+}
+
+function commitTyped(): void {
+  const number = Number((typed.value ?? '').replace(',', '.'));
+  const given = typed.value !== undefined && typed.value.trim() !== '' && Number.isFinite(number);
+  typed.value = undefined;
+  if (given) emit('commit', tidy(number / factor.value));
+}
+
+function stepBy(steps: number): void {
+  const next = props.geometric ? props.value * 1.1 ** steps : props.value + steps * props.step;
+  emit('commit', tidy(props.geometric && Math.abs(next - props.value) < props.step ? props.value + steps * props.step : next));
+}
+
+const display = computed(() => typed.value ?? String(Number((props.value * factor.value).toFixed(2))));
+const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 1000;
+</script>
+
+<template>
+  <div class="min-w-0">
+    <div class="flex items-baseline justify-between gap-1 whitespace-nowrap">
+      <label :for="id" class="text-soft" title="Press twice to reset" @dblclick="emit('commit', usual)">{{ label }}</label>
+      <span class="flex items-baseline gap-0.5">
+        <input
+          type="text" inputmode="decimal" class="w-9 rounded bg-transparent px-0.5 text-right focus:bg-sunken" :aria-label="`${label}, typed`" :value="display"
+          @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @keydown.enter="($event.target as HTMLInputElement).blur()"
+          @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)"
+        />
+        <span class="text-soft">{{ unit }}</span>
+      </span>
+    </div>
+    <input
+      :id="id" type="range" class="rule" min="0" max="1000" step="1" :value="Math.round(position * 1000)" :aria-valuetext="`${display} ${unit ?? ''}`"
+      @input="emit('preview', valueAt(at($event)))" @change="emit('commit', valueAt(at($event)))"
+      @keydown.left.prevent="stepBy(-1)" @keydown.right.prevent="stepBy(1)"
+    />
+  </div>
+</template>

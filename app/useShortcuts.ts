@@ -1,0 +1,21 @@
+import { tinykeys } from 'tinykeys';
+import { onBeforeUnmount, onMounted } from 'vue';
+import { SHORTCUTS, type ShortcutAction } from './shortcuts.ts';
+
+const isTyping = (event: Event): boolean => event.target instanceof HTMLInputElement && event.target.type !== 'range';
+
+/** Binds shortcuts while a component is shown. An action that answers to release as well is told `false` then. */
+export function useShortcuts(actions: Partial<Record<ShortcutAction, (pressed: boolean) => void>>): void {
+  const bound = SHORTCUTS.filter(({ action }) => actions[action]);
+  const bind = (event: 'keydown' | 'keyup', wanted: readonly (typeof SHORTCUTS)[number][]) =>
+    tinykeys(window, Object.fromEntries(wanted.map(({ keys, action }) => [keys, (e: KeyboardEvent) => {
+      if (isTyping(e) || (e.repeat && action === 'before')) return;
+      e.preventDefault();
+      actions[action]?.(event === 'keydown');
+    }])), { event });
+  let unbind: (() => void)[] = [];
+  onMounted(() => {
+    unbind = [bind('keydown', bound), bind('keyup', bound.filter(({ action }) => action === 'before'))];
+  });
+  onBeforeUnmount(() => { for (const each of unbind) each(); });
+}

@@ -1,0 +1,44 @@
+import { DecodeError } from '#codecs/decodeError.ts';
+import { SceneFileError } from '#codecs/sceneFile.ts';
+import { SceneError } from '#core/scene/readScene.ts';
+
+const DECODE: Record<string, (detail: string) => string> = {
+  empty: () => 'The file is empty. Copy it from the card again.',
+  'unknown-format': () => 'Lusket reads JPEG, TIFF and PNG files. Develop or convert the file to one of them first.',
+  damaged: (detail) => `The file is damaged or cut short (${detail}). Copy it from its source again.`,
+  unsupported: (detail) => `This kind of file cannot be read yet: ${detail}. Save it as 8 or 16 bit RGB.`,
+  'too-large': (detail) => `The picture is too large: ${detail}. The limit is 300 megapixels.`,
+  'size-differs': (detail) => `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
+  'memory-full': () => 'There is no memory left for this frame. Remove a frame, or close other tabs and reload.',
+  cancelled: () => 'Stopped before it was read.',
+};
+
+/** One sentence for the user: what happened and what to do. */
+export function sayError(error: unknown): string {
+  if (error instanceof DecodeError) return DECODE[error.code]?.(error.detail) ?? `Something unexpected happened: ${error.detail}`;
+  if (error instanceof SceneFileError) {
+    return error.code === 'damaged' ? `The scene file is damaged (${error.detail}). Try another copy of it.` : 'This is not a Lusket scene file. Choose a file that ends in .lusket.';
+  }
+  if (error instanceof SceneError) {
+    return error.code === 'newer' ? `The scene was made with a newer Lusket (${error.detail}). Update to open it.` : `The scene cannot be understood (${error.detail}).`;
+  }
+  if (error instanceof DOMException && error.name === 'QuotaExceededError') {
+    return 'The browser has no room left for this scene. Save the scene file in the Export stage, then delete scenes you no longer need.';
+  }
+  return `Something unexpected happened: ${(error as Error)?.message ?? error}`;
+}
+
+/** An exposure time as photographers write it: 1/15 s, 4 s. */
+export function sayExposureTime(seconds: number): string {
+  return seconds < 0.3 ? `1/${Math.round(1 / seconds)} s` : `${Number(seconds.toFixed(1))} s`;
+}
+
+/** Stops with their sign: +2, −4, 0. */
+export function sayEv(ev: number): string {
+  const rounded = Math.round(ev * 10) / 10;
+  return rounded > 0 ? `+${rounded}` : `${rounded}`.replace('-', '−');
+}
+
+export function sayBytes(bytes: number): string {
+  return bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} KB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}
