@@ -8,14 +8,31 @@ const isTyping = (event: Event): boolean => event.target instanceof HTMLInputEle
 export function useShortcuts(actions: Partial<Record<ShortcutAction, (pressed: boolean) => void>>): void {
   const bound = SHORTCUTS.filter(({ action }) => actions[action]);
   const bind = (event: 'keydown' | 'keyup', wanted: readonly (typeof SHORTCUTS)[number][]) =>
-    tinykeys(window, Object.fromEntries(wanted.map(({ keys, action }) => [keys, (e: KeyboardEvent) => {
-      if (isTyping(e) || (e.repeat && action === 'before')) return;
-      e.preventDefault();
-      actions[action]?.(event === 'keydown');
-    }])), { event });
+    tinykeys(
+      window,
+      Object.fromEntries(
+        wanted.map(({ keys, action }) => [
+          keys,
+          (e: KeyboardEvent) => {
+            if (isTyping(e) || (e.repeat && action === 'before')) return;
+            e.preventDefault();
+            actions[action]?.(event === 'keydown');
+          },
+        ]),
+      ),
+      { event },
+    );
   let unbind: (() => void)[] = [];
   onMounted(() => {
-    unbind = [bind('keydown', bound), bind('keyup', bound.filter(({ action }) => action === 'before'))];
+    unbind = [
+      bind('keydown', bound),
+      bind(
+        'keyup',
+        bound.filter(({ action }) => action === 'before'),
+      ),
+    ];
   });
-  onBeforeUnmount(() => { for (const each of unbind) each(); });
+  onBeforeUnmount(() => {
+    for (const each of unbind) each();
+  });
 }

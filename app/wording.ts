@@ -8,19 +8,25 @@ const DECODE: Record<string, (detail: string) => string> = {
   damaged: (detail) => `The file is damaged or cut short (${detail}). Copy it from its source again.`,
   unsupported: (detail) => `This kind of file cannot be read yet: ${detail}. Save it as 8 or 16 bit RGB.`,
   'too-large': (detail) => `The picture is too large: ${detail}. The limit is 300 megapixels.`,
-  'size-differs': (detail) => `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
+  'size-differs': (detail) =>
+    `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
   'memory-full': () => 'There is no memory left for this frame. Remove a frame, or close other tabs and reload.',
   cancelled: () => 'Stopped before it was read.',
 };
 
 /** One sentence for the user: what happened and what to do. */
 export function sayError(error: unknown): string {
-  if (error instanceof DecodeError) return DECODE[error.code]?.(error.detail) ?? `Something unexpected happened: ${error.detail}`;
+  if (error instanceof DecodeError)
+    return DECODE[error.code]?.(error.detail) ?? `Something unexpected happened: ${error.detail}`;
   if (error instanceof SceneFileError) {
-    return error.code === 'damaged' ? `The scene file is damaged (${error.detail}). Try another copy of it.` : 'This is not a Lusket scene file. Choose a file that ends in .lusket.';
+    return error.code === 'damaged'
+      ? `The scene file is damaged (${error.detail}). Try another copy of it.`
+      : 'This is not a Lusket scene file. Choose a file that ends in .lusket.';
   }
   if (error instanceof SceneError) {
-    return error.code === 'newer' ? `The scene was made with a newer Lusket (${error.detail}). Update to open it.` : `The scene cannot be understood (${error.detail}).`;
+    return error.code === 'newer'
+      ? `The scene was made with a newer Lusket (${error.detail}). Update to open it.`
+      : `The scene cannot be understood (${error.detail}).`;
   }
   if (error instanceof DOMException && error.name === 'QuotaExceededError') {
     return 'The browser has no room left for this scene. Save the scene file in the Export stage, then delete scenes you no longer need.';

@@ -10,19 +10,29 @@ import { loadFrameBytes } from '../engine/loadFrameBytes.ts';
 import { loadVips } from '../engine/node/loadVips.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 
-const FORMATS: Record<string, OutputFormat> = { '.tif': 'tiff', '.tiff': 'tiff', '.png': 'png', '.jpg': 'jpeg', '.jpeg': 'jpeg' };
+const FORMATS: Record<string, OutputFormat> = {
+  '.tif': 'tiff',
+  '.tiff': 'tiff',
+  '.png': 'png',
+  '.jpg': 'jpeg',
+  '.jpeg': 'jpeg',
+};
 
 /** Renders a scene file to a picture file.
  * @throws {Error} with a message for the user. */
 export async function render(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
-    args, allowPositionals: true, options: { out: { type: 'string' }, quality: { type: 'string', default: '92' } },
+    args,
+    allowPositionals: true,
+    options: { out: { type: 'string' }, quality: { type: 'string', default: '92' } },
   });
   const [scenePath] = positionals;
   const format = FORMATS[extname(values.out ?? '').toLowerCase()];
   const quality = Number(values.quality);
-  if (!scenePath || !values.out || !format) throw new Error('render needs a scene file and --out with an ending of .tif, .png or .jpg');
-  if (!Number.isInteger(quality) || quality < 1 || quality > 100) throw new Error('--quality is a whole number from 1 to 100');
+  if (!scenePath || !values.out || !format)
+    throw new Error('render needs a scene file and --out with an ending of .tif, .png or .jpg');
+  if (!Number.isInteger(quality) || quality < 1 || quality > 100)
+    throw new Error('--quality is a whole number from 1 to 100');
   const contents = await readSceneFile(await openAsBlob(scenePath));
   const size = sceneSize(contents.scene);
   if (!size) throw new Error('the scene has no frames');
@@ -45,8 +55,14 @@ async function loadOriginals(vips: VipsModule, table: TileTable, { scene, origin
   for (const { file } of scene.frames) {
     const bytes = new Uint8Array(await (originals.get(file.sha256) as Blob).arrayBuffer());
     const onProgress = (share: number) => say(`reading ${file.name} ${Math.round(share * 100)} %`);
-    const frame = await loadFrameBytes(vips, table, bytes, { name: file.name, expect: sceneSize(scene), onProgress, isCancelled: () => false });
-    if (frame.file.sha256 !== file.sha256) throw new Error(`the original of ${file.name} is not the file that the scene was made with`);
+    const frame = await loadFrameBytes(vips, table, bytes, {
+      name: file.name,
+      expect: sceneSize(scene),
+      onProgress,
+      isCancelled: () => false,
+    });
+    if (frame.file.sha256 !== file.sha256)
+      throw new Error(`the original of ${file.name} is not the file that the scene was made with`);
   }
 }
 

@@ -87,8 +87,10 @@ function openUpright(vips: VipsModule, bytes: Uint8Array, keep: Keep): Vips.Imag
 function checkedSize(image: Vips.Image, format: FileFormat): DecodedSize {
   const { width, height } = image;
   if (width * height > MAX_PIXELS) throw new DecodeError('too-large', `${width} x ${height} pixels`);
-  if (image.format !== 'uchar' && image.format !== 'ushort') throw new DecodeError('unsupported', `samples of type ${image.format}`);
-  if (image.interpretation === 'cmyk' || image.interpretation === 'lab') throw new DecodeError('unsupported', `${image.interpretation} colours`);
+  if (image.format !== 'uchar' && image.format !== 'ushort')
+    throw new DecodeError('unsupported', `samples of type ${image.format}`);
+  if (image.interpretation === 'cmyk' || image.interpretation === 'lab')
+    throw new DecodeError('unsupported', `${image.interpretation} colours`);
   return { format, width, height, bits: image.format === 'uchar' ? 8 : 16 };
 }
 
@@ -96,7 +98,9 @@ function checkedSize(image: Vips.Image, format: FileFormat): DecodedSize {
 function toRgb(image: Vips.Image, { bits }: DecodedSize, keep: Keep): Vips.Image {
   let rgb = image;
   if (image.getTypeof('icc-profile-data') !== 0 && !isSrgbProfile(image.getBlob('icc-profile-data'))) {
-    rgb = keep(image.iccTransform('srgb', { embedded: true, depth: bits, intent: 'relative', black_point_compensation: true }));
+    rgb = keep(
+      image.iccTransform('srgb', { embedded: true, depth: bits, intent: 'relative', black_point_compensation: true }),
+    );
   }
   if (rgb.bands >= 3) return rgb.bands === 3 ? rgb : keep(rgb.extractBand(0, { n: 3 }));
   const grey = rgb.bands === 1 ? rgb : keep(rgb.extractBand(0));

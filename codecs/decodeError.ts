@@ -1,5 +1,13 @@
 /** Why a file did not become a frame. */
-export type DecodeCode = 'empty' | 'unknown-format' | 'damaged' | 'unsupported' | 'too-large' | 'size-differs' | 'memory-full' | 'cancelled';
+export type DecodeCode =
+  | 'empty'
+  | 'unknown-format'
+  | 'damaged'
+  | 'unsupported'
+  | 'too-large'
+  | 'size-differs'
+  | 'memory-full'
+  | 'cancelled';
 
 export class DecodeError extends Error {
   readonly code: DecodeCode;

@@ -1,5 +1,5 @@
-import { buildExifBlock } from './exifBlock.ts';
 import type { ExifValues } from '#core/scene/scene.ts';
+import { buildExifBlock } from './exifBlock.ts';
 import { addExifToTiff } from './tiffExif.ts';
 import type { VipsModule } from './vipsModule.ts';
 
@@ -15,21 +15,39 @@ export interface EncodeOptions {
  * @param image - Interleaved RGB, sRGB, 16 bits.
  * @returns The whole file. */
 export function encodeImage(
-  vips: VipsModule, image: Uint16Array, size: { width: number; height: number }, options: EncodeOptions, exif: ExifValues,
+  vips: VipsModule,
+  image: Uint16Array,
+  size: { width: number; height: number },
+  options: EncodeOptions,
+  exif: ExifValues,
 ): Uint8Array {
   const exifBlock = buildExifBlock(exif);
   const bytes = new Uint8Array(image.buffer, image.byteOffset, image.byteLength);
   const shallow = options.format === 'jpeg';
   const raw = shallow ? toEightBits(image) : bytes;
-  const plain = vips.Image.newFromMemory(raw, size.width, size.height, 3, shallow ? vips.BandFormat.uchar : vips.BandFormat.ushort);
+  const plain = vips.Image.newFromMemory(
+    raw,
+    size.width,
+    size.height,
+    3,
+    shallow ? vips.BandFormat.uchar : vips.BandFormat.ushort,
+  );
   const marked = plain.copy({ interpretation: shallow ? 'srgb' : 'rgb16' });
   try {
     if (options.format === 'tiff') {
-      return addExifToTiff(marked.tiffsaveBuffer({ compression: 'deflate', predictor: 'horizontal', profile: 'srgb' }), exifBlock);
+      return addExifToTiff(
+        marked.tiffsaveBuffer({ compression: 'deflate', predictor: 'horizontal', profile: 'srgb' }),
+        exifBlock,
+      );
     }
     marked.setBlob('exif-data', withMarker(exifBlock));
     if (options.format === 'png') return marked.pngsaveBuffer({ compression: 6, filter: 'all', profile: 'srgb' });
-    return marked.jpegsaveBuffer({ Q: options.quality, optimize_coding: true, subsample_mode: options.quality >= 90 ? 'off' : 'auto', profile: 'srgb' });
+    return marked.jpegsaveBuffer({
+      Q: options.quality,
+      optimize_coding: true,
+      subsample_mode: options.quality >= 90 ? 'off' : 'auto',
+      profile: 'srgb',
+    });
   } finally {
     marked.delete();
     plain.delete();

@@ -6,7 +6,8 @@ export function toRational(value: number): [number, number] {
   if (Number.isInteger(value)) return [value, 1];
   if (value < 1 && Math.abs(1 / value - Math.round(1 / value)) < 1e-6 / value) return [1, Math.round(1 / value)];
   for (const denominator of [10, 100, 1000, 10000]) {
-    if (Math.abs(value * denominator - Math.round(value * denominator)) < 1e-6) return [Math.round(value * denominator), denominator];
+    if (Math.abs(value * denominator - Math.round(value * denominator)) < 1e-6)
+      return [Math.round(value * denominator), denominator];
   }
   return [Math.round(value * 100000), 100000];
 }

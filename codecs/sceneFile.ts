@@ -1,4 +1,15 @@
-import { BlobReader, BlobWriter, configure, type Entry, TextReader, TextWriter, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter } from '@zip.js/zip.js';
+import {
+  BlobReader,
+  BlobWriter,
+  configure,
+  type Entry,
+  TextReader,
+  TextWriter,
+  Uint8ArrayReader,
+  Uint8ArrayWriter,
+  ZipReader,
+  ZipWriter,
+} from '@zip.js/zip.js';
 import type { StrokeId } from '#core/scene/ids.ts';
 import { readScene } from '#core/scene/readScene.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -101,7 +112,8 @@ function fileOf(entry: Entry): Extract<Entry, { directory: false }> {
 }
 
 function checkSize(entry: Entry, limit: number): void {
-  if (entry.uncompressedSize > limit) throw new SceneFileError('damaged', `${entry.filename} has ${entry.uncompressedSize} bytes`);
+  if (entry.uncompressedSize > limit)
+    throw new SceneFileError('damaged', `${entry.filename} has ${entry.uncompressedSize} bytes`);
 }
 
 async function unpack<T>(entry: Entry, read: () => Promise<T>): Promise<T> {
@@ -122,7 +134,7 @@ function parseJson(text: string): unknown {
 
 function littleEndian(points: Float32Array): Uint8Array {
   const view = new DataView(new ArrayBuffer(points.length * 4));
-  points.forEach((value, i) => view.setFloat32(i * 4, value, true));
+  for (let i = 0; i < points.length; i++) view.setFloat32(i * 4, points[i], true);
   return new Uint8Array(view.buffer);
 }
 

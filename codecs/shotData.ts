@@ -15,7 +15,8 @@ export async function readShotData(bytes: Uint8Array): Promise<ShotData> {
   const found = await parseExif(bytes);
   const exif: ExifValues = {};
   for (const name of NUMBERS) if (isPositive(found[name])) exif[name] = found[name];
-  for (const name of TEXTS) if (typeof found[name] === 'string' && found[name] !== '') exif[name] = found[name].replaceAll('\0', '').trim();
+  for (const name of TEXTS)
+    if (typeof found[name] === 'string' && found[name] !== '') exif[name] = found[name].replaceAll('\0', '').trim();
   const iso = found.ISO ?? found.ISOSpeedRatings ?? found.PhotographicSensitivity;
   if (isPositive(iso)) exif.ISO = iso;
   const bias = found.ExposureCompensation ?? found.ExposureBiasValue;
@@ -23,7 +24,8 @@ export async function readShotData(bytes: Uint8Array): Promise<ShotData> {
   return { shot: shotOf(exif), exif };
 }
 
-const isPositive = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value) && value > 0;
+const isPositive = (value: unknown): value is number =>
+  typeof value === 'number' && Number.isFinite(value) && value > 0;
 
 async function parseExif(bytes: Uint8Array): Promise<Record<string, unknown>> {
   try {

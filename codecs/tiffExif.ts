@@ -37,7 +37,9 @@ export function addExifToTiff(tiff: Uint8Array, exifBlock: Uint8Array): Uint8Arr
   const exifDirectory = writeDirectory(exif, start, 0, file.little);
   const link = new Uint8Array(4);
   new DataView(link.buffer).setUint32(0, start, file.little);
-  const fields = [...main.fields, ...texts, { tag: EXIF_POINTER, type: 4, count: 1, bytes: link }].sort((a, b) => a.tag - b.tag);
+  const fields = [...main.fields, ...texts, { tag: EXIF_POINTER, type: 4, count: 1, bytes: link }].sort(
+    (a, b) => a.tag - b.tag,
+  );
   const mainAt = start + exifDirectory.length;
   const mainDirectory = writeDirectory(fields, mainAt, main.next, file.little);
   const out = new Uint8Array(mainAt + mainDirectory.length);

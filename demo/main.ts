@@ -19,13 +19,23 @@ const QUALITY = 88;
 async function main(): Promise<void> {
   const { values } = parseArgs({
     options: {
-      set: { type: 'string' }, width: { type: 'string', default: '2400' }, format: { type: 'string', default: 'jpeg' },
-      finer: { type: 'string' }, out: { type: 'string', default: 'demo/out' }, help: { type: 'boolean', default: false },
+      set: { type: 'string' },
+      width: { type: 'string', default: '2400' },
+      format: { type: 'string', default: 'jpeg' },
+      finer: { type: 'string' },
+      out: { type: 'string', default: 'demo/out' },
+      help: { type: 'boolean', default: false },
     },
   });
   const width = Number(values.width);
   const format = values.format as OutputFormat;
-  if (values.help || !Number.isInteger(width) || width < 30 || width % 6 !== 0 || !['jpeg', 'tiff', 'png'].includes(format)) {
+  if (
+    values.help ||
+    !Number.isInteger(width) ||
+    width < 30 ||
+    width % 6 !== 0 ||
+    !['jpeg', 'tiff', 'png'].includes(format)
+  ) {
     console.log(USAGE);
     process.exitCode = values.help ? 0 : 2;
     return;
@@ -59,7 +69,8 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
   writeFileSync(join(output.folder, 'truth.json'), `${JSON.stringify(truthOf(set, size, output.format), null, 2)}\n`);
 }
 
-const fileName = (shot: DemoShot, format: OutputFormat): string => `${shot.file}.${{ jpeg: 'jpg', tiff: 'tif', png: 'png' }[format]}`;
+const fileName = (shot: DemoShot, format: OutputFormat): string =>
+  `${shot.file}.${{ jpeg: 'jpg', tiff: 'tif', png: 'png' }[format]}`;
 
 function exifOf({ exposureTime, fNumber, iso, takenAt }: DemoShot) {
   return { ExposureTime: exposureTime, FNumber: fNumber, ISO: iso, DateTimeOriginal: takenAt, FocalLength: 24 };

@@ -44,10 +44,13 @@ export class Engine {
   /** Starts the threads and waits until all are ready. */
   static async start(ports: readonly RendererPort[], memory: WebAssembly.Memory, table: TileTable): Promise<Engine> {
     await Promise.all(
-      ports.map((port) => new Promise<void>((resolve) => {
-        port.onMessage(() => resolve());
-        port.post({ type: 'start', memory });
-      })),
+      ports.map(
+        (port) =>
+          new Promise<void>((resolve) => {
+            port.onMessage(() => resolve());
+            port.post({ type: 'start', memory });
+          }),
+      ),
     );
     return new Engine(ports, table);
   }
@@ -80,21 +83,37 @@ export class Engine {
 
   /** Draws tiles, telling of them as they come. Ends early, without the rest, when its lane goes on.
    * @throws {EngineError} */
-  async draw(lane: Lane, view: View, level: number, tiles: readonly WantedTile[], onTiles: (tiles: DrawnTile[]) => void): Promise<void> {
+  async draw(
+    lane: Lane,
+    view: View,
+    level: number,
+    tiles: readonly WantedTile[],
+    onTiles: (tiles: DrawnTile[]) => void,
+  ): Promise<void> {
     // A tile goes to the same thread each time: it remembers the stroke in progress there.
-    const shares = this.#ports.map((_, index) => tiles.filter(({ tx, ty }) => (tx + ty) % this.#ports.length === index));
-    await this.#ask(lane, shares.map((share) => (ticket) => ({ type: 'draw', view, level, tiles: share, ...ticket })), (message) => {
-      if (message.type === 'drawn' && message.tiles.length > 0) onTiles(message.tiles);
-    });
+    const shares = this.#ports.map((_, index) =>
+      tiles.filter(({ tx, ty }) => (tx + ty) % this.#ports.length === index),
+    );
+    await this.#ask(
+      lane,
+      shares.map((share) => (ticket) => ({ type: 'draw', view, level, tiles: share, ...ticket })),
+      (message) => {
+        if (message.type === 'drawn' && message.tiles.length > 0) onTiles(message.tiles);
+      },
+    );
   }
 
   /** Histogram of what a view shows at a level; undefined when it became stale.
    * @throws {EngineError} */
   async histogram(lane: Lane, view: View, level: number): Promise<Histogram | undefined> {
     let histogram: Histogram | undefined;
-    await this.#askOne(lane, (ticket) => ({ type: 'histogram', view, level, ...ticket }), (message) => {
-      if (message.type === 'histogram') histogram = message.histogram;
-    });
+    await this.#askOne(
+      lane,
+      (ticket) => ({ type: 'histogram', view, level, ...ticket }),
+      (message) => {
+        if (message.type === 'histogram') histogram = message.histogram;
+      },
+    );
     return histogram;
   }
 
@@ -102,9 +121,13 @@ export class Engine {
    * @throws {EngineError} */
   async probe(x: number, y: number, layerId: LayerId | null): Promise<ProbeReading | undefined> {
     let reading: ProbeReading | undefined;
-    await this.#askOne(Lane.Readings, (ticket) => ({ type: 'probe', x, y, layerId, ...ticket }), (message) => {
-      if (message.type === 'probed') reading = message.reading;
-    });
+    await this.#askOne(
+      Lane.Readings,
+      (ticket) => ({ type: 'probe', x, y, layerId, ...ticket }),
+      (message) => {
+        if (message.type === 'probed') reading = message.reading;
+      },
+    );
     return reading;
   }
 
@@ -117,11 +140,15 @@ export class Engine {
     const current = this.current(Lane.Export);
     let written = 0;
     const share = (index: number): TileSpot[] => tiles.filter((_, i) => i % this.#ports.length === index);
-    await this.#ask(Lane.Export, this.#ports.map((_, index) => (ticket) => ({ type: 'write', image, tiles: share(index), ...ticket })), (message) => {
-      if (message.type !== 'wrote') return;
-      written += message.tiles;
-      onProgress(written / tiles.length);
-    });
+    await this.#ask(
+      Lane.Export,
+      this.#ports.map((_, index) => (ticket) => ({ type: 'write', image, tiles: share(index), ...ticket })),
+      (message) => {
+        if (message.type !== 'wrote') return;
+        written += message.tiles;
+        onProgress(written / tiles.length);
+      },
+    );
     return this.current(Lane.Export) === current ? new Uint16Array(image) : undefined;
   }
 
@@ -137,10 +164,18 @@ export class Engine {
   /** Small questions go round the threads. */
   #askOne(lane: Lane, make: (ticket: Ticket) => ToRenderer, take: (message: FromRenderer) => void): Promise<void> {
     const chosen = this.#tickets % this.#ports.length;
-    return this.#ask(lane, this.#ports.map((_, index) => (index === chosen ? make : undefined)), take);
+    return this.#ask(
+      lane,
+      this.#ports.map((_, index) => (index === chosen ? make : undefined)),
+      take,
+    );
   }
 
-  #ask(lane: Lane, makes: readonly (((ticket: Ticket) => ToRenderer) | undefined)[], take: (message: FromRenderer) => void): Promise<void> {
+  #ask(
+    lane: Lane,
+    makes: readonly (((ticket: Ticket) => ToRenderer) | undefined)[],
+    take: (message: FromRenderer) => void,
+  ): Promise<void> {
     const ticket = { ticket: ++this.#tickets, lane, current: this.current(lane) };
     return new Promise((finish, fail) => {
       const asked = makes.filter((make) => make !== undefined).length;

@@ -20,7 +20,12 @@ export interface LoadOptions {
 
 /** Reads a file into the tile table and answers the frame it is. A file that is in the table already is not read again.
  * @throws {DecodeError} */
-export async function loadFrameBytes(vips: VipsModule, table: TileTable, bytes: Uint8Array<ArrayBuffer>, options: LoadOptions): Promise<Frame> {
+export async function loadFrameBytes(
+  vips: VipsModule,
+  table: TileTable,
+  bytes: Uint8Array<ArrayBuffer>,
+  options: LoadOptions,
+): Promise<Frame> {
   const sha256 = await sha256Of(bytes);
   const { shot, exif } = await readShotData(bytes);
   const key = frameKey(sha256);
@@ -33,7 +38,10 @@ export async function loadFrameBytes(vips: VipsModule, table: TileTable, bytes: 
         total = size.height;
         const { expect } = options;
         if (expect && (size.width !== expect.width || size.height !== expect.height)) {
-          throw new DecodeError('size-differs', `${size.width} x ${size.height}, not ${expect.width} x ${expect.height}`);
+          throw new DecodeError(
+            'size-differs',
+            `${size.width} x ${size.height}, not ${expect.width} x ${expect.height}`,
+          );
         }
         if (!isLoaded(table, key, size)) loader = new FrameLoader(table, key, size);
       },
@@ -45,7 +53,15 @@ export async function loadFrameBytes(vips: VipsModule, table: TileTable, bytes: 
     });
     loader?.buildPyramid();
     options.onProgress(1);
-    return { id: FrameId.parse(sha256.slice(0, 16)), file: { sha256, name: options.name, bytes: bytes.length }, width, height, bits, shot, exif };
+    return {
+      id: FrameId.parse(sha256.slice(0, 16)),
+      file: { sha256, name: options.name, bytes: bytes.length },
+      width,
+      height,
+      bits,
+      shot,
+      exif,
+    };
   } catch (error) {
     loader?.abandon();
     if (error instanceof RenderError) throw new DecodeError('memory-full', error.message);

@@ -1,5 +1,5 @@
-import type { Histogram } from '#core/render/readings.ts';
 import type { TileSpot } from '#core/raster/region.ts';
+import type { Histogram } from '#core/render/readings.ts';
 import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { ToneSource } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';

@@ -56,20 +56,35 @@ class Renderer {
       this.#answer(message);
     } catch (error) {
       const code = (error as { code?: string }).code ?? 'internal';
-      this.#port.post({ type: 'failed', ticket: message.ticket, code, detail: String((error as Error).message), done: true });
+      this.#port.post({
+        type: 'failed',
+        ticket: message.ticket,
+        code,
+        detail: String((error as Error).message),
+        done: true,
+      });
     }
   }
 
   #answer(message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'stroke' }>): void {
     switch (message.type) {
       case 'draw':
-        return this.#draw(message);
+        this.#draw(message);
+        break;
       case 'histogram':
-        return this.#port.post({ type: 'histogram', ticket: message.ticket, histogram: this.#histogram(message), done: true });
+        this.#port.post({
+          type: 'histogram',
+          ticket: message.ticket,
+          histogram: this.#histogram(message),
+          done: true,
+        });
+        break;
       case 'probe':
-        return this.#port.post({ type: 'probed', ticket: message.ticket, reading: this.#probe(message), done: true });
+        this.#port.post({ type: 'probed', ticket: message.ticket, reading: this.#probe(message), done: true });
+        break;
       case 'write':
-        return this.#write(message);
+        this.#write(message);
+        break;
     }
   }
 
@@ -88,7 +103,10 @@ class Renderer {
     let batch: DrawnTile[] = [];
     let sentAt = performance.now();
     const send = (done: boolean) => {
-      this.#port.post({ type: 'drawn', ticket, tiles: batch, done }, batch.flatMap(({ rgba }) => (rgba ? [rgba.buffer] : [])));
+      this.#port.post(
+        { type: 'drawn', ticket, tiles: batch, done },
+        batch.flatMap(({ rgba }) => (rgba ? [rgba.buffer] : [])),
+      );
       batch = [];
       sentAt = performance.now();
     };
@@ -96,7 +114,9 @@ class Renderer {
       if (this.#isStale(message)) break;
       const spot = { level, tx, ty };
       const key = keyText(displayKey(display as DisplayNode, spot, this.#studio));
-      batch.push(key === known ? { tx, ty, key } : { tx, ty, key, rgba: drawTile(display as DisplayNode, spot, this.#studio) });
+      batch.push(
+        key === known ? { tx, ty, key } : { tx, ty, key, rgba: drawTile(display as DisplayNode, spot, this.#studio) },
+      );
       if (performance.now() - sentAt > BATCH_MS) send(false);
     }
     send(true);
@@ -105,7 +125,9 @@ class Renderer {
   #histogram(message: ToRenderer & { type: 'histogram' }) {
     const node = this.#displayed(message.view);
     if (!node || !this.#scene) return undefined;
-    return histogramOf(node, message.level, toneWeights(this.#scene.workingSpace), this.#studio, () => this.#isStale(message));
+    return histogramOf(node, message.level, toneWeights(this.#scene.workingSpace), this.#studio, () =>
+      this.#isStale(message),
+    );
   }
 
   #probe({ x, y, layerId }: ToRenderer & { type: 'probe' }): ProbeReading {
@@ -113,7 +135,8 @@ class Renderer {
     if (!plan || !this.#scene) throw new RangeError('There is nothing to probe');
     const one = (node: TileNode | undefined) => (node ? sampleAt(node, x, y, this.#studio)[0] : null);
     return {
-      x, y,
+      x,
+      y,
       frames: this.#scene.frames.map(({ id }) => ({ frameId: id, rgb: sampleAt(plan.frame(id), x, y, this.#studio) })),
       mask: one(layerId === null ? undefined : plan.mask(layerId)),
       stencil: one(layerId === null ? undefined : plan.stencil(layerId)),

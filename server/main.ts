@@ -1,13 +1,17 @@
+import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { parseArgs } from 'node:util';
-import { createServer, type Server } from 'node:http';
 import { createApp } from './app.ts';
 
 /** A browser keeps scenes by address, so the server comes back to the same one whenever it can. */
 const PREFERRED_PORTS = [4870, 4871, 4872, 4873, 0];
 
 const { values } = parseArgs({
-  options: { app: { type: 'string', default: 'dist/app' }, demo: { type: 'string', default: 'demo/frames' }, port: { type: 'string' } },
+  options: {
+    app: { type: 'string', default: 'dist/app' },
+    demo: { type: 'string', default: 'demo/frames' },
+    port: { type: 'string' },
+  },
 });
 
 const handler = createApp({ app: values.app, demo: values.demo }).callback();

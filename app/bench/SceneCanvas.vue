@@ -133,7 +133,7 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
 
 <template>
   <div
-    ref="box" class="relative h-full w-full overflow-hidden" tabindex="0" role="application" aria-label="Picture"
+    ref="box" class="relative h-full w-full overflow-hidden focus-visible:outline-1 focus-visible:-outline-offset-2" tabindex="0" role="application" aria-label="Picture"
     @keydown="onKey" @keyup="onKey"
   >
     <canvas

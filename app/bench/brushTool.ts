@@ -46,8 +46,22 @@ export class BrushTool {
   press(brush: Brush, stencil: Stencil | null, point: BrushPoint, straight: boolean): void {
     const { effect, size, hardness, strength, flow, pressure } = brush;
     const id = StrokeId.parse(crypto.randomUUID());
-    const stroke: Stroke = { id, target: effect === 'reveal' ? 1 : 0, size, hardness, strength, flow, pressure, stencil };
-    this.#now = { stroke, points: [], startedAt: point.timeMs, region: { x: point.x, y: point.y, width: 0, height: 0 } };
+    const stroke: Stroke = {
+      id,
+      target: effect === 'reveal' ? 1 : 0,
+      size,
+      hardness,
+      strength,
+      flow,
+      pressure,
+      stencil,
+    };
+    this.#now = {
+      stroke,
+      points: [],
+      startedAt: point.timeMs,
+      region: { x: point.x, y: point.y, width: 0, height: 0 },
+    };
     this.#effects.begin(stroke);
     this.#add(straight && this.#lastEnd ? [{ ...this.#lastEnd, timeMs: point.timeMs }, point] : [point]);
   }
@@ -101,5 +115,10 @@ function around(x0: number, y0: number, x1: number, y1: number, reach: number): 
 function union(a: Region, b: Region): Region {
   const x = Math.min(a.x, b.x);
   const y = Math.min(a.y, b.y);
-  return { x, y, width: Math.max(a.x + a.width, b.x + b.width) - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  };
 }

@@ -1,4 +1,4 @@
-import { allTiles, tilesIn, type TileSpot } from '#core/raster/region.ts';
+import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelCount, levelForScale, levelSize, type Region, type Size } from '#core/raster/size.ts';
 import type { Engine } from '#engine/engine.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -88,7 +88,12 @@ export class CanvasDriver {
     const { scale, offsetX, offsetY } = this.#transform;
     const level = levelForScale(scale, this.#levels);
     const perPixel = scale * 2 ** level;
-    const region = { x: -offsetX / perPixel, y: -offsetY / perPixel, width: this.#canvas.width / perPixel, height: this.#canvas.height / perPixel };
+    const region = {
+      x: -offsetX / perPixel,
+      y: -offsetY / perPixel,
+      width: this.#canvas.width / perPixel,
+      height: this.#canvas.height / perPixel,
+    };
     return { level, tiles: tilesIn(this.#size, level, region) };
   }
 
@@ -147,7 +152,11 @@ export class CanvasDriver {
     const ys = tiles.map(({ ty }) => ty);
     const [x0, y0] = [(Math.min(...xs) - 1) * 128, (Math.min(...ys) - 1) * 128];
     const region = { x: x0, y: y0, width: (Math.max(...xs) + 2) * 128 - x0, height: (Math.max(...ys) + 2) * 128 - y0 };
-    return tilesIn(this.#size, level, { ...region, width: Math.min(region.width, width - x0), height: Math.min(region.height, height - y0) });
+    return tilesIn(this.#size, level, {
+      ...region,
+      width: Math.min(region.width, width - x0),
+      height: Math.min(region.height, height - y0),
+    });
   }
 
   #middle(): Point {

@@ -1,4 +1,4 @@
-import { tilesIn, type TileSpot } from '#core/raster/region.ts';
+import { type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelSize, type Region, type Size, TILE } from '#core/raster/size.ts';
 import type { DrawnTile, WantedTile } from '#engine/protocol.ts';
 
@@ -34,7 +34,10 @@ export class Sheet {
 
   /** Whether the sheet is of a level and has all of some tiles. */
   covers(level: number, tiles: readonly TileSpot[]): boolean {
-    return level === this.level && tiles.every(({ tx, ty }) => tx >= this.from.tx && tx < this.to.tx && ty >= this.from.ty && ty < this.to.ty);
+    return (
+      level === this.level &&
+      tiles.every(({ tx, ty }) => tx >= this.from.tx && tx < this.to.tx && ty >= this.from.ty && ty < this.to.ty)
+    );
   }
 
   /** Takes over what another sheet of the level has drawn. */
@@ -59,7 +62,12 @@ export class Sheet {
       return;
     }
     const scale = 2 ** -this.level;
-    const scaled = { x: region.x * scale, y: region.y * scale, width: region.width * scale, height: region.height * scale };
+    const scaled = {
+      x: region.x * scale,
+      y: region.y * scale,
+      width: region.width * scale,
+      height: region.height * scale,
+    };
     for (const tile of tilesIn(size, this.level, scaled)) {
       if (this.covers(this.level, [tile])) this.#stale.set(nameOf(tile), at);
     }
@@ -79,7 +87,12 @@ export class Sheet {
   put(tiles: readonly DrawnTile[], asked: number): void {
     for (const { tx, ty, key, rgba } of tiles) {
       const name = nameOf({ tx, ty });
-      if (rgba) this.#context.putImageData(new ImageData(rgba, TILE, TILE), (tx - this.from.tx) * TILE, (ty - this.from.ty) * TILE);
+      if (rgba)
+        this.#context.putImageData(
+          new ImageData(rgba, TILE, TILE),
+          (tx - this.from.tx) * TILE,
+          (ty - this.from.ty) * TILE,
+        );
       this.#keys.set(name, key);
       if ((this.#stale.get(name) ?? 0) <= asked) this.#stale.delete(name);
     }

@@ -20,7 +20,11 @@ const MAX_SCALE = 16;
 /** The scale at which a picture fits a canvas, never above 1.
  * @param canvas - In device pixels. */
 export function fitScale(picture: Size, canvas: Size): number {
-  return Math.min(1, (canvas.width - 2 * FIT_MARGIN) / picture.width, (canvas.height - 2 * FIT_MARGIN) / picture.height);
+  return Math.min(
+    1,
+    (canvas.width - 2 * FIT_MARGIN) / picture.width,
+    (canvas.height - 2 * FIT_MARGIN) / picture.height,
+  );
 }
 
 /** The transform of a viewport on a canvas. At whole scales the pixels lie on the screen's own. */
@@ -28,7 +32,11 @@ export function transformOf(viewport: Viewport, picture: Size, canvas: Size): Vi
   const scale = viewport.fit ? Math.max(MIN_SCALE, fitScale(picture, canvas)) : viewport.scale;
   const x = viewport.fit ? picture.width / 2 : viewport.x;
   const y = viewport.fit ? picture.height / 2 : viewport.y;
-  return { scale, offsetX: Math.round(canvas.width / 2 - x * scale), offsetY: Math.round(canvas.height / 2 - y * scale) };
+  return {
+    scale,
+    offsetX: Math.round(canvas.width / 2 - x * scale),
+    offsetY: Math.round(canvas.height / 2 - y * scale),
+  };
 }
 
 export function toScene({ scale, offsetX, offsetY }: ViewTransform, screen: Point): Point {
@@ -39,7 +47,12 @@ export function toScene({ scale, offsetX, offsetY }: ViewTransform, screen: Poin
 export function zoomAt(now: ViewTransform, canvas: Size, screen: Point, factor: number): Viewport {
   const scale = Math.min(MAX_SCALE, Math.max(MIN_SCALE, now.scale * factor));
   const { x, y } = toScene(now, screen);
-  return { fit: false, scale, x: x + (canvas.width / 2 - screen.x) / scale, y: y + (canvas.height / 2 - screen.y) / scale };
+  return {
+    fit: false,
+    scale,
+    x: x + (canvas.width / 2 - screen.x) / scale,
+    y: y + (canvas.height / 2 - screen.y) / scale,
+  };
 }
 
 /** The viewport after dragging the picture by screen pixels; its middle stays within the picture. */

@@ -1,6 +1,6 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import type { StrokeId } from '#core/scene/ids.ts';
 import type { StoredHistory } from '#core/scene/history.ts';
+import type { StrokeId } from '#core/scene/ids.ts';
 import type { BenchState } from '../stores/benchState.ts';
 
 /** A scene as it is stored: its history, and how its bench was left. */

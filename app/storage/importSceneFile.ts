@@ -1,7 +1,6 @@
-import { readSceneFile } from '#codecs/sceneFile.ts';
+import { readSceneFile, SceneFileError } from '#codecs/sceneFile.ts';
 import { newHistory, storeHistory } from '#core/scene/history.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';
-import { SceneFileError } from '#codecs/sceneFile.ts';
 import type { SceneRecord } from './database.ts';
 import { putFile, putStroke, saveScene } from './sceneShelf.ts';
 
@@ -18,8 +17,13 @@ export async function importSceneFile(file: Blob): Promise<SceneRecord> {
   for (const [id, points] of strokes) await putStroke(id, points);
   const now = Date.now();
   const record: SceneRecord = {
-    id: crypto.randomUUID(), name: scene.name, createdAt: now, updatedAt: now, frames: scene.frames.length,
-    history: storeHistory(newHistory(scene)), bench: null,
+    id: crypto.randomUUID(),
+    name: scene.name,
+    createdAt: now,
+    updatedAt: now,
+    frames: scene.frames.length,
+    history: storeHistory(newHistory(scene)),
+    bench: null,
   };
   await saveScene(record);
   return record;

@@ -16,7 +16,8 @@ export async function pictureOfScene(engine: Engine, scene: Scene): Promise<Blob
   const context = canvas.getContext('2d') as OffscreenCanvasRenderingContext2D;
   try {
     await engine.draw(Lane.Thumbs, { kind: 'picture' }, level, allTiles(size, level), (tiles) => {
-      for (const { tx, ty, rgba } of tiles) if (rgba) context.putImageData(new ImageData(rgba, TILE, TILE), tx * TILE, ty * TILE);
+      for (const { tx, ty, rgba } of tiles)
+        if (rgba) context.putImageData(new ImageData(rgba, TILE, TILE), tx * TILE, ty * TILE);
     });
   } catch {
     return undefined; // a frame may be missing; the list then shows the scene without a picture

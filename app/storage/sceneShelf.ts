@@ -26,7 +26,14 @@ export async function duplicateScene(id: string): Promise<SceneRecord | undefine
   if (!record) return undefined;
   const now = Date.now();
   const name = `${record.name} copy`;
-  const copy = { ...record, id: crypto.randomUUID(), name, createdAt: now, updatedAt: now, history: renamed(record.history, name) };
+  const copy = {
+    ...record,
+    id: crypto.randomUUID(),
+    name,
+    createdAt: now,
+    updatedAt: now,
+    history: renamed(record.history, name),
+  };
   await db.put('scenes', copy);
   const thumb = await db.get('thumbs', id);
   if (thumb) await db.put('thumbs', thumb, copy.id);

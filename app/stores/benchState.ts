@@ -18,7 +18,12 @@ export const Brush = z.strictObject({
 export type Brush = z.infer<typeof Brush>;
 
 /** Where the canvas stands: screen pixels per scene pixel, and the scene point in its middle; or fitted. */
-export const Viewport = z.strictObject({ fit: z.boolean(), scale: z.number().positive(), x: z.number(), y: z.number() });
+export const Viewport = z.strictObject({
+  fit: z.boolean(),
+  scale: z.number().positive(),
+  x: z.number(),
+  y: z.number(),
+});
 export type Viewport = z.infer<typeof Viewport>;
 
 /** How the bench of a scene was left; kept with it, but no part of what makes the picture. */

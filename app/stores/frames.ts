@@ -40,7 +40,14 @@ export const useFrames = defineStore('frames', () => {
       now.share = 0;
       try {
         const expect = sceneSize(session.scene) ?? frames[0];
-        const frame = await codec.load(file, file.name, expect && { width: expect.width, height: expect.height }, (share) => { now.share = share; });
+        const frame = await codec.load(
+          file,
+          file.name,
+          expect && { width: expect.width, height: expect.height },
+          (share) => {
+            now.share = share;
+          },
+        );
         if ([...session.scene.frames, ...frames].some(({ id }) => id === frame.id)) {
           refuse(file.name, 'This frame is in the scene already.');
         } else {
@@ -69,7 +76,9 @@ export const useFrames = defineStore('frames', () => {
       try {
         const blob = await getFile(file.sha256);
         if (!blob) throw new DecodeError('damaged', 'it is no longer stored in this browser');
-        await codec.load(blob, file.name, { width, height }, (share) => { now.share = share; });
+        await codec.load(blob, file.name, { width, height }, (share) => {
+          now.share = share;
+        });
       } catch (error) {
         refuse(file.name, sayError(error));
       }
@@ -94,5 +103,16 @@ export const useFrames = defineStore('frames', () => {
     refused.value = [...refused.value, { name, reason }];
   }
 
-  return { reading, refused, arrivals, take, reload, drop, stop, forget: () => { refused.value = []; } };
+  return {
+    reading,
+    refused,
+    arrivals,
+    take,
+    reload,
+    drop,
+    stop,
+    forget: () => {
+      refused.value = [];
+    },
+  };
 });

@@ -24,12 +24,21 @@ export const useNotices = defineStore('notices', () => {
   function tell(text: string, options: Partial<Pick<Notice, 'tone' | 'action'>> & { onGone?: () => void } = {}): void {
     const { tone = 'plain', action, onGone } = options;
     const id = ++last;
-    const own = action && { label: action.label, run: () => { dismiss(id); action.run(); } };
+    const own = action && {
+      label: action.label,
+      run: () => {
+        dismiss(id);
+        action.run();
+      },
+    };
     list.value = [...list.value, { id, tone, text, action: own }];
-    setTimeout(() => {
-      dismiss(id);
-      onGone?.();
-    }, tone === 'error' || action ? LONG_MS : PLAIN_MS);
+    setTimeout(
+      () => {
+        dismiss(id);
+        onGone?.();
+      },
+      tone === 'error' || action ? LONG_MS : PLAIN_MS,
+    );
   }
 
   return { list, tell, dismiss };

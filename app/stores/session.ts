@@ -34,7 +34,9 @@ export const useSession = defineStore('session', () => {
   const canRedo = computed(() => history.value.done < history.value.steps.length);
   const saved = shallowRef(true);
 
-  watch([scene, painting], () => engines.running?.engine.setScene(toRaw(painting.value ?? scene.value)), { flush: 'sync' });
+  watch([scene, painting], () => engines.running?.engine.setScene(toRaw(painting.value ?? scene.value)), {
+    flush: 'sync',
+  });
 
   function dispatch(edit: EditRecord, drag?: string): void {
     history.value = past.dispatch(history.value, edit, drag);
@@ -44,7 +46,15 @@ export const useSession = defineStore('session', () => {
   async function create(name: string): Promise<string> {
     const now = Date.now();
     const id = crypto.randomUUID();
-    await saveScene({ id, name, createdAt: now, updatedAt: now, frames: 0, history: past.storeHistory(past.newHistory(newScene(name))), bench: null });
+    await saveScene({
+      id,
+      name,
+      createdAt: now,
+      updatedAt: now,
+      frames: 0,
+      history: past.storeHistory(past.newHistory(newScene(name))),
+      bench: null,
+    });
     return id;
   }
 
@@ -86,7 +96,15 @@ export const useSession = defineStore('session', () => {
     const { name, frames } = scene.value;
     const stored = past.storeHistory(past.closeDrag(history.value));
     try {
-      await saveScene({ id, name, createdAt: createdAt.value, updatedAt: Date.now(), frames: frames.length, history: stored, bench: structuredClone(toRaw(bench.state)) });
+      await saveScene({
+        id,
+        name,
+        createdAt: createdAt.value,
+        updatedAt: Date.now(),
+        frames: frames.length,
+        history: stored,
+        bench: structuredClone(toRaw(bench.state)),
+      });
       saved.value = timer === undefined;
     } catch (error) {
       notices.tell(sayError(error), { tone: 'error' });
@@ -120,11 +138,32 @@ export const useSession = defineStore('session', () => {
   }
 
   return {
-    sceneId, scene, history, painting, canUndo, canRedo, saved,
-    create, open, close, save, dispatch, beginStroke, finishStroke, cancelStroke,
-    closeDrag: () => { history.value = past.closeDrag(history.value); },
-    cancelDrag: () => { history.value = past.cancelDrag(history.value); },
-    undo: () => { history.value = past.undo(history.value); },
-    redo: () => { history.value = past.redo(history.value); },
+    sceneId,
+    scene,
+    history,
+    painting,
+    canUndo,
+    canRedo,
+    saved,
+    create,
+    open,
+    close,
+    save,
+    dispatch,
+    beginStroke,
+    finishStroke,
+    cancelStroke,
+    closeDrag: () => {
+      history.value = past.closeDrag(history.value);
+    },
+    cancelDrag: () => {
+      history.value = past.cancelDrag(history.value);
+    },
+    undo: () => {
+      history.value = past.undo(history.value);
+    },
+    redo: () => {
+      history.value = past.redo(history.value);
+    },
   };
 });

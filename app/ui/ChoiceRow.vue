@@ -13,7 +13,7 @@ const emit = defineEmits<{ choose: [value: T] }>();
     >
       <button
         type="button" class="h-6.5 flex-1 whitespace-nowrap rounded-sm px-2 text-center transition-colors duration-100"
-        :class="checked ? 'bg-verdigris font-semibold text-on-verdigris' : disabled ? 'text-soft opacity-50' : 'text-ink hover:bg-raised'" :title="choice.hint"
+        :class="checked ? 'bg-raised font-semibold text-ink shadow-[inset_0_-2px_0_var(--color-verdigris)]' : disabled ? 'text-soft opacity-50' : 'text-soft hover:bg-raised/60 hover:text-ink'" :title="choice.hint"
       >
         {{ choice.label }}
       </button>

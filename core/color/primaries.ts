@@ -18,12 +18,18 @@ const D65 = { x: 0.3127, y: 0.329 };
 
 /** sRGB, IEC 61966-2-1:1999, table 1; the same as ITU-R BT.709-6, item 1.3. */
 export const SRGB_PRIMARIES: Primaries = {
-  red: { x: 0.64, y: 0.33 }, green: { x: 0.3, y: 0.6 }, blue: { x: 0.15, y: 0.06 }, white: D65,
+  red: { x: 0.64, y: 0.33 },
+  green: { x: 0.3, y: 0.6 },
+  blue: { x: 0.15, y: 0.06 },
+  white: D65,
 };
 
 /** ITU-R BT.2020-2, table 3. */
 export const BT2020_PRIMARIES: Primaries = {
-  red: { x: 0.708, y: 0.292 }, green: { x: 0.17, y: 0.797 }, blue: { x: 0.131, y: 0.046 }, white: D65,
+  red: { x: 0.708, y: 0.292 },
+  green: { x: 0.17, y: 0.797 },
+  blue: { x: 0.131, y: 0.046 },
+  white: D65,
 };
 
 function xyzOf({ x, y }: Chromaticity): [number, number, number] {
@@ -34,7 +40,17 @@ function xyzOf({ x, y }: Chromaticity): [number, number, number] {
  * @throws {RangeError} when it has none. */
 export function invert3(m: Matrix3): Matrix3 {
   const [a, b, c, d, e, f, g, h, i] = m;
-  const cofactors = [e * i - f * h, c * h - b * i, b * f - c * e, f * g - d * i, a * i - c * g, c * d - a * f, d * h - e * g, b * g - a * h, a * e - b * d];
+  const cofactors = [
+    e * i - f * h,
+    c * h - b * i,
+    b * f - c * e,
+    f * g - d * i,
+    a * i - c * g,
+    c * d - a * f,
+    d * h - e * g,
+    b * g - a * h,
+    a * e - b * d,
+  ];
   const determinant = a * cofactors[0] + b * cofactors[3] + c * cofactors[6];
   if (determinant === 0) throw new RangeError('The matrix has no inverse');
   return cofactors.map((cofactor) => cofactor / determinant);

@@ -14,11 +14,3 @@ export function decodeSrgb(encoded: number): number {
 export function encodeSrgb(linear: number): number {
   return linear <= LINEAR_KNEE ? linear * LINEAR_SLOPE : (1 + OFFSET) * linear ** (1 / EXPONENT) - OFFSET;
 }
-
-let decodeTable: Float32Array | undefined;
-
-/** Linear light of all 65,536 encoded values; made once, since a power per pixel costs sixty times a look-up. */
-export function srgbDecodeTable(): Float32Array {
-  decodeTable ??= Float32Array.from({ length: 65536 }, (_, code) => decodeSrgb(code / 65535));
-  return decodeTable;
-}

@@ -6,8 +6,7 @@ export function widen(samples: Uint16Array, out: Float32Array): void {
 /** Narrows floats to 16-bit samples, rounding to nearest; values outside 0..1 are cut. */
 export function narrow(values: Float32Array, out: Uint16Array): void {
   for (let i = 0; i < values.length; i++) {
-    const scaled = values[i] * 65535 + 0.5;
-    out[i] = scaled <= 0 ? 0 : scaled >= 65535 ? 65535 : scaled;
+    out[i] = Math.min(65535, Math.max(0, values[i] * 65535 + 0.5));
   }
 }
 

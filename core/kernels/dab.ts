@@ -9,8 +9,12 @@ import { TILE } from '../raster/size.ts';
  * @param share - Coverage at the centre, 0..1. */
 export function layDab(
   coverage: Float32Array,
-  x: number, y: number, radius: number,
-  hardness: number, share: number, flow: number,
+  x: number,
+  y: number,
+  radius: number,
+  hardness: number,
+  share: number,
+  flow: number,
 ): void {
   // A thin edge still takes a pixel to fall, or it would show stairs.
   const ramp = Math.max(1, radius * (1 - hardness));

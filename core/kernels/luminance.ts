@@ -1,7 +1,9 @@
 /** Weighted sum of three 16-bit planes, rounded to 16 bits.
  * @param weights - Of red, green and blue; they add up to 1. */
 export function luminance(
-  red: Uint16Array, green: Uint16Array, blue: Uint16Array,
+  red: Uint16Array,
+  green: Uint16Array,
+  blue: Uint16Array,
   weights: readonly [number, number, number],
   out: Uint16Array,
 ): void {

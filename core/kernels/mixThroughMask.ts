@@ -3,7 +3,12 @@
  * @param upper - n samples, 16 bits.
  * @param mask - Weight of `upper`, n samples, 16 bits; or one value 0..65535 for all.
  * @param opacity - Factor on the mask, 0..1. */
-export function mixThroughMask(lower: Float32Array, upper: Uint16Array, mask: Uint16Array | number, opacity: number): void {
+export function mixThroughMask(
+  lower: Float32Array,
+  upper: Uint16Array,
+  mask: Uint16Array | number,
+  opacity: number,
+): void {
   if (upper.length !== lower.length) throw new RangeError('The planes differ in length');
   const scale = opacity / 65535;
   if (typeof mask === 'number') {

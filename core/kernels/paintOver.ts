@@ -5,8 +5,11 @@
  * @param strength - The most that the stroke changes, 0..1.
  * @param stencil - What it is painted through, 16 bits; or one value 0..65535 for all. */
 export function paintOver(
-  value: Float32Array, hold: Float32Array, coverage: Float32Array,
-  target: number, strength: number,
+  value: Float32Array,
+  hold: Float32Array,
+  coverage: Float32Array,
+  target: number,
+  strength: number,
   stencil: Uint16Array | number,
 ): void {
   const scale = strength / 65535;

@@ -35,7 +35,8 @@ export class DabTrail {
 
   /** Goes on along more points, {@link POINT_NUMBERS} each. */
   add(points: Float32Array): void {
-    for (let i = 0; i + POINT_NUMBERS <= points.length; i += POINT_NUMBERS) this.#moveTo(points[i], points[i + 1], points[i + 2]);
+    for (let i = 0; i + POINT_NUMBERS <= points.length; i += POINT_NUMBERS)
+      this.#moveTo(points[i], points[i + 1], points[i + 2]);
   }
 
   #moveTo(x: number, y: number, pressure: number): void {

@@ -29,7 +29,6 @@ export const enum SlabWord {
   Lanes = 16,
 }
 
-export const LANES = 16;
 export const HEADER_BYTES = 256;
 const MAGIC = 0x4c55_5345 | 0;
 const NONE = -1;

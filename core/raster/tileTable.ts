@@ -1,4 +1,4 @@
-import { packPlace, type NodeKey } from './tileKey.ts';
+import { type NodeKey, packPlace } from './tileKey.ts';
 import { HEADER_BYTES, SlabWord, type TileSlab } from './tileSlab.ts';
 
 /** What a cached tile looks like: a single value throughout, 16-bit planes, or float planes (two slots each). */
@@ -96,7 +96,10 @@ export class TileTable {
   /** Adds a written tile and pins it. When another thread was quicker its tile is answered and `slots` are freed.
    * @param kept - The tile is never dropped to make room. */
   publish(
-    key: NodeKey, level: number, tx: number, ty: number,
+    key: NodeKey,
+    level: number,
+    tx: number,
+    ty: number,
     tile: { form: TileForm; slots: readonly number[]; value?: number },
     kept = false,
   ): PinnedTile {
@@ -181,9 +184,13 @@ export class TileTable {
     for (let entry = words[this.#bucketAt(key, place)] - 1; entry !== NONE; ) {
       const at = this.#entryAt(entry);
       if (
-        words[at + Word.Place] === place && words[at] === (key[0] | 0) && words[at + 1] === (key[1] | 0) &&
-        words[at + 2] === (key[2] | 0) && words[at + 3] === (key[3] | 0)
-      ) return entry;
+        words[at + Word.Place] === place &&
+        words[at] === (key[0] | 0) &&
+        words[at + 1] === (key[1] | 0) &&
+        words[at + 2] === (key[2] | 0) &&
+        words[at + 3] === (key[3] | 0)
+      )
+        return entry;
       entry = words[at + Word.Next] - 1;
     }
     return NONE;
@@ -268,4 +275,3 @@ export function createTileTable(slab: TileSlab, entries: number): TileTable {
   words[at + Head.Entries] = entries;
   return new TileTable(slab);
 }
-

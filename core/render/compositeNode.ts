@@ -29,7 +29,9 @@ export class CompositeNode implements TileNode {
   keyAt(spot: Spot, studio: Studio): NodeKey {
     if (this.#layers.length === 0) return this.#base.keyAt(spot, studio);
     const inputs = this.#layers.flatMap(({ source, mask, opacity }) => [
-      source.keyAt(spot, studio), mask.keyAt(spot, studio), Math.round(opacity * 1e6),
+      source.keyAt(spot, studio),
+      mask.keyAt(spot, studio),
+      Math.round(opacity * 1e6),
     ]);
     return mixKeys(KEY, this.#base.keyAt(spot, studio), ...inputs);
   }
@@ -48,8 +50,12 @@ export class CompositeNode implements TileNode {
 
 /** Leaves out layers that a mask hides wholly, and all that lies under one that covers wholly. */
 function whatShows(base: TileNode, layers: readonly MaskedLayer[]): { bottom: TileNode; above: MaskedLayer[] } {
-  const covers = layers.findLastIndex(({ tile, opacity }) => tile.form === 'constant' && tile.value === 65535 && opacity === 1);
-  const above = layers.slice(covers + 1).filter(({ tile, opacity }) => opacity > 0 && !(tile.form === 'constant' && tile.value === 0));
+  const covers = layers.findLastIndex(
+    ({ tile, opacity }) => tile.form === 'constant' && tile.value === 65535 && opacity === 1,
+  );
+  const above = layers
+    .slice(covers + 1)
+    .filter(({ tile, opacity }) => opacity > 0 && !(tile.form === 'constant' && tile.value === 0));
   return { bottom: covers < 0 ? base : layers[covers].source, above };
 }
 
@@ -62,7 +68,9 @@ function mix(bottom: TileNode, above: readonly MaskedLayer[], spot: Spot, key: N
       for (let channel = 0; channel < 3; channel++) {
         const [lowest, ...uppers] = sources.map((tile) => table.slab.plane(tile.slots[channel]));
         widen(lowest, mixed);
-        above.forEach(({ tile, opacity }, index) => mixThroughMask(mixed, uppers[index], planeOf(tile, 0, studio), opacity));
+        for (const [index, { tile, opacity }] of above.entries()) {
+          mixThroughMask(mixed, uppers[index], planeOf(tile, 0, studio), opacity);
+        }
         narrow(mixed, table.slab.plane(slots[channel]));
       }
     });

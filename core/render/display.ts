@@ -6,7 +6,13 @@ import { planeOf, type Spot, type Studio, type TileNode, withTile } from './stud
 export type DisplayNode =
   | { kind: 'picture'; picture: TileNode }
   | { kind: 'grey'; coverage: TileNode }
-  | { kind: 'overlay'; picture: TileNode; coverage: TileNode; colour: readonly [number, number, number]; strength: number };
+  | {
+      kind: 'overlay';
+      picture: TileNode;
+      coverage: TileNode;
+      colour: readonly [number, number, number];
+      strength: number;
+    };
 
 const TO_8_BITS = Uint8Array.from({ length: 65536 }, (_, code) => Math.round(code / 257));
 

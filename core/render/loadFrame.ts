@@ -99,13 +99,3 @@ export function dropFrame(table: TileTable, key: NodeKey, size: Size): void {
     for (const { tx, ty } of allTiles(size, level)) table.drop(key, level, tx, ty);
   }
 }
-
-/** Slots that a frame's pixels and pyramid take. */
-export function slotsOfFrame(size: Size): number {
-  let tiles = 0;
-  for (let level = 0; level < levelCount(size); level++) {
-    const { columns, rows } = tileGrid(size, level);
-    tiles += columns * rows;
-  }
-  return tiles * 3;
-}

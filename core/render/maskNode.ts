@@ -53,7 +53,12 @@ function readPart(tile: PinnedTile, studio: Studio, part: Float32Array, hold: Fl
 }
 
 /** Stores coverage in 16 bits, or as one value when it is the same throughout. */
-export function publishCoverage(coverage: Float32Array, { level, tx, ty }: Spot, key: NodeKey, studio: Studio): PinnedTile {
+export function publishCoverage(
+  coverage: Float32Array,
+  { level, tx, ty }: Spot,
+  key: NodeKey,
+  studio: Studio,
+): PinnedTile {
   const { table } = studio;
   const slots = reserveOrFail(studio, 1);
   const plane = table.slab.plane(slots[0]);

@@ -48,7 +48,8 @@ export class PaintedNode implements TileNode {
       let painted = this.#longestKnown(chain, spot, studio, value, hold);
       for (; painted < chain.length; painted++) {
         // The tile before the last stroke is kept too: the stroke in progress starts from it, and undo ends there.
-        if (painted === chain.length - 1 && painted > 0) table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
+        if (painted === chain.length - 1 && painted > 0)
+          table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
         paintStroke(chain[painted].by, spot, studio, value, hold);
       }
       return publishFloats(key, spot, studio, value, hold);
@@ -70,7 +71,13 @@ export class PaintedNode implements TileNode {
   }
 
   /** Fills the planes with the tile after as many strokes as the table knows of, and answers how many. */
-  #longestKnown(chain: { key: NodeKey }[], { level, tx, ty }: Spot, studio: Studio, value: Float32Array, hold: Float32Array): number {
+  #longestKnown(
+    chain: { key: NodeKey }[],
+    { level, tx, ty }: Spot,
+    studio: Studio,
+    value: Float32Array,
+    hold: Float32Array,
+  ): number {
     for (let count = chain.length; count > 0; count--) {
       const tile = studio.table.find(chain[count - 1].key, level, tx, ty);
       if (!tile) continue;
@@ -84,7 +91,13 @@ export class PaintedNode implements TileNode {
   }
 }
 
-function paintStroke({ stroke, stencil }: PaintedStroke, spot: Spot, studio: Studio, value: Float32Array, hold: Float32Array): void {
+function paintStroke(
+  { stroke, stencil }: PaintedStroke,
+  spot: Spot,
+  studio: Studio,
+  value: Float32Array,
+  hold: Float32Array,
+): void {
   const coverage = studio.coverage.on(stroke, spot.level, spot.tx, spot.ty);
   if (!stencil) {
     paintOver(value, hold, coverage, stroke.target, stroke.strength, 65535);
@@ -95,7 +108,13 @@ function paintStroke({ stroke, stencil }: PaintedStroke, spot: Spot, studio: Stu
   });
 }
 
-function publishFloats(key: NodeKey, { level, tx, ty }: Spot, studio: Studio, value: Float32Array, hold: Float32Array): PinnedTile {
+function publishFloats(
+  key: NodeKey,
+  { level, tx, ty }: Spot,
+  studio: Studio,
+  value: Float32Array,
+  hold: Float32Array,
+): PinnedTile {
   const slots = reserveOrFail(studio, 4);
   [value, hold].forEach((plane, index) => {
     studio.table.slab.halfPlane(slots[2 * index]).set(plane.subarray(0, HALF));

@@ -35,7 +35,8 @@ export function compilePlan(scene: Scene): RenderPlan | undefined {
     result: builder.under(scene.stack.length),
     frame: (id) => builder.frame(id),
     mask: (id) => builder.byLayer(id, (layer, index) => builder.mask(layer.mask, layer, index)),
-    stencil: (id) => builder.byLayer(id, (layer, index) => layer.stencil && builder.stencil(layer.stencil, layer, index)),
+    stencil: (id) =>
+      builder.byLayer(id, (layer, index) => layer.stencil && builder.stencil(layer.stencil, layer, index)),
     toneSource: (id, source) => builder.byLayer(id, (layer, index) => builder.source(source, layer, index)),
   };
 }
@@ -69,16 +70,22 @@ class PlanBuilder {
   /** The picture of the base and the visible ones of the first `count` layers. */
   under(count: number): TileNode {
     return remember(this.#under, count, () => {
-      const layers = this.#scene.stack.slice(0, count).flatMap((layer, index) =>
-        layer.visible ? [{ source: this.frame(layer.frame), mask: this.mask(layer.mask, layer, index), opacity: layer.opacity }] : [],
-      );
+      const layers = this.#scene.stack
+        .slice(0, count)
+        .flatMap((layer, index) =>
+          layer.visible
+            ? [{ source: this.frame(layer.frame), mask: this.mask(layer.mask, layer, index), opacity: layer.opacity }]
+            : [],
+        );
       return new CompositeNode(this.frame(this.#base), layers);
     });
   }
 
   mask(mask: Mask, layer: Layer, index: number): TileNode {
     return remember(this.#masks, layer.id, () => {
-      const parts = mask.parts.filter(({ enabled }) => enabled).map((part) => ({ join: part.join, node: this.#part(part, layer, index) }));
+      const parts = mask.parts
+        .filter(({ enabled }) => enabled)
+        .map((part) => ({ join: part.join, node: this.#part(part, layer, index) }));
       const joined = new MaskNode(parts, mask.inverted);
       return mask.softness > 0 ? new SoftenNode(joined, mask.softness) : joined;
     });
@@ -96,13 +103,18 @@ class PlanBuilder {
   #part(part: Part, layer: Layer, index: number): TileNode {
     if (part.kind === 'tone') return this.#tone(part, layer, index);
     return new PaintedNode(
-      part.strokes.map((stroke) => ({ stroke, stencil: stroke.stencil ? this.stencil(stroke.stencil, layer, index) : undefined })),
+      part.strokes.map((stroke) => ({
+        stroke,
+        stencil: stroke.stencil ? this.stencil(stroke.stencil, layer, index) : undefined,
+      })),
     );
   }
 
   #tone(part: TonePart, layer: Layer, index: number): TileNode {
-    return remember(this.#tones, `${index}:${JSON.stringify(part)}`, () =>
-      new ToneNode(part, this.source(part.source, layer, index), toneWeights(this.#scene.workingSpace)),
+    return remember(
+      this.#tones,
+      `${index}:${JSON.stringify(part)}`,
+      () => new ToneNode(part, this.source(part.source, layer, index), toneWeights(this.#scene.workingSpace)),
     );
   }
 }

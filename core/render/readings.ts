@@ -17,7 +17,11 @@ export interface Histogram {
  * @param weights - Of red, green and blue in the tone.
  * @param isStale - Asked between tiles; answers undefined when true. */
 export function histogramOf(
-  node: TileNode, level: number, weights: readonly [number, number, number], studio: Studio, isStale: () => boolean,
+  node: TileNode,
+  level: number,
+  weights: readonly [number, number, number],
+  studio: Studio,
+  isStale: () => boolean,
 ): Histogram | undefined {
   const counts = () => new Uint32Array(256);
   const histogram: Histogram = { red: counts(), green: counts(), blue: counts(), tone: counts(), pixels: 0 };

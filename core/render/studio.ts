@@ -1,6 +1,6 @@
 import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
-import { TILE_SAMPLES, type Size } from '../raster/size.ts';
+import { type Size, TILE_SAMPLES } from '../raster/size.ts';
 import type { NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile, TileTable } from '../raster/tileTable.ts';
 

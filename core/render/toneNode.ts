@@ -1,6 +1,6 @@
-import { luminance } from '../kernels/luminance.ts';
-import { lookUp } from '../kernels/lookUp.ts';
 import { uniformValue } from '../kernels/convert.ts';
+import { lookUp } from '../kernels/lookUp.ts';
+import { luminance } from '../kernels/luminance.ts';
 import { toneTable } from '../masks/toneCurve.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';

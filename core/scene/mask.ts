@@ -4,6 +4,7 @@ import { StrokeId } from './ids.ts';
 const Unit = z.number().min(0).max(1);
 
 export const Join = z.enum(['add', 'subtract', 'intersect', 'exclude']);
+export type Join = z.infer<typeof Join>;
 
 /** Where a tone part reads its tones: the base frame, the layer's own frame, or all that lies under the layer. */
 export const ToneSource = z.enum(['base', 'layer', 'sofar']);
@@ -72,7 +73,18 @@ export type Mask = z.infer<typeof Mask>;
 
 /** Light tones of a source, as they are: coverage equal to tone. */
 export function newTonePart(source: ToneSource): TonePart {
-  return { kind: 'tone', join: 'add', enabled: true, source, side: 'light', from: 0, to: 1, fromShoulder: 0, toShoulder: 0, narrowing: 0 };
+  return {
+    kind: 'tone',
+    join: 'add',
+    enabled: true,
+    source,
+    side: 'light',
+    from: 0,
+    to: 1,
+    fromShoulder: 0,
+    toShoulder: 0,
+    narrowing: 0,
+  };
 }
 
 /** The mask of a new layer: nothing shows until something is painted or laid. */

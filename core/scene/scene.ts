@@ -81,7 +81,10 @@ export function sceneSize(scene: Scene): { width: number; height: number } | und
 
 /** Brightness of each frame in stops against the middle one; null for a frame without exposure data. */
 export function relativeEvs(frames: readonly Frame[]): (number | null)[] {
-  const known = frames.map((frame) => frame.shot.ev).filter((ev) => ev !== null).sort((a, b) => a - b);
+  const known = frames
+    .map((frame) => frame.shot.ev)
+    .filter((ev) => ev !== null)
+    .sort((a, b) => a - b);
   const middle = known[Math.floor((known.length - 1) / 2)] ?? 0;
   return frames.map(({ shot }) => (shot.ev === null ? null : shot.ev - middle));
 }

@@ -70,7 +70,12 @@ function hash(value: number, seed: number): number {
 }
 
 /** Where a frame's pixel lies in the first frame: turned about the middle, then shifted, in pixels. */
-export function placeInFirst(column: number, row: number, size: { width: number; height: number }, placement: Placement): [number, number] {
+export function placeInFirst(
+  column: number,
+  row: number,
+  size: { width: number; height: number },
+  placement: Placement,
+): [number, number] {
   const angle = (placement.turnDegrees * Math.PI) / 180;
   const scale = size.width / 2400;
   const [cx, cy] = [column + 0.5 - size.width / 2, row + 0.5 - size.height / 2];

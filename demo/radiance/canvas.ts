@@ -20,7 +20,8 @@ export class RadianceCanvas {
   /** Lays a colour over a pixel. */
   cover(column: number, row: number, colour: Rgb, coverage: number): void {
     const at = (row * this.width + column) * 3;
-    for (let channel = 0; channel < 3; channel++) this.rgb[at + channel] += (colour[channel] - this.rgb[at + channel]) * coverage;
+    for (let channel = 0; channel < 3; channel++)
+      this.rgb[at + channel] += (colour[channel] - this.rgb[at + channel]) * coverage;
   }
 
   /** Light at a place between pixels; beyond the edge it repeats. */
@@ -44,7 +45,12 @@ export class RadianceCanvas {
 /** Draws a tapered line, thinner than a pixel where need be. */
 export function drawTwig(
   canvas: RadianceCanvas,
-  x0: number, y0: number, x1: number, y1: number, thick0: number, thick1: number,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+  thick0: number,
+  thick1: number,
   colour: Rgb,
 ): void {
   const h = canvas.height;
@@ -68,7 +74,11 @@ export function drawTwig(
 }
 
 /** Fills a convex polygon; `shade` tells its colour at each place. */
-export function fillPolygon(canvas: RadianceCanvas, corners: readonly (readonly [number, number])[], shade: (x: number, y: number) => Rgb): void {
+export function fillPolygon(
+  canvas: RadianceCanvas,
+  corners: readonly (readonly [number, number])[],
+  shade: (x: number, y: number) => Rgb,
+): void {
   const h = canvas.height;
   const xs = corners.map(([x]) => x * h);
   const ys = corners.map(([, y]) => y * h);
@@ -78,8 +88,16 @@ export function fillPolygon(canvas: RadianceCanvas, corners: readonly (readonly 
     area += xs[i] * ys[j] - xs[j] * ys[i];
   });
   const sign = Math.sign(area);
-  for (let row = Math.max(0, Math.floor(Math.min(...ys)) - 1); row <= Math.min(canvas.height - 1, Math.max(...ys) + 1); row++) {
-    for (let column = Math.max(0, Math.floor(Math.min(...xs)) - 1); column <= Math.min(canvas.width - 1, Math.max(...xs) + 1); column++) {
+  for (
+    let row = Math.max(0, Math.floor(Math.min(...ys)) - 1);
+    row <= Math.min(canvas.height - 1, Math.max(...ys) + 1);
+    row++
+  ) {
+    for (
+      let column = Math.max(0, Math.floor(Math.min(...xs)) - 1);
+      column <= Math.min(canvas.width - 1, Math.max(...xs) + 1);
+      column++
+    ) {
       let inside = 1;
       for (let i = 0; i < xs.length && inside > 0; i++) {
         const j = (i + 1) % xs.length;

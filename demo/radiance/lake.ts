@@ -26,7 +26,11 @@ export function paintLake(canvas: RadianceCanvas, progress: (share: number) => v
         const jitter = taps[(column * 7919 + row * 104729 + tap * 271) & 4095];
         const lift = slope + rough * jitter;
         const seen = WATERLINE - (y - WATERLINE) * 0.93 - lift;
-        canvas.sample(x + rough * 0.22 * taps[(column * 31 + row * 17 + tap * 977) & 4095], Math.max(0.004, Math.min(WATERLINE - 0.001, seen)), mirrored);
+        canvas.sample(
+          x + rough * 0.22 * taps[(column * 31 + row * 17 + tap * 977) & 4095],
+          Math.max(0.004, Math.min(WATERLINE - 0.001, seen)),
+          mirrored,
+        );
         for (let c = 0; c < 3; c++) light[c] += Math.min(9, mirrored[c]);
       }
       // Water mirrors most at a grazing view and lets one look in when looking down (Schlick's approximation).

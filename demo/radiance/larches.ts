@@ -1,6 +1,6 @@
+import { knollTop, promontoryTop } from './banks.ts';
 import { drawTwig, type RadianceCanvas, type Rgb } from './canvas.ts';
 import { lerp, randomOf } from './noise.ts';
-import { knollTop, promontoryTop } from './banks.ts';
 import { GLOW } from './sky.ts';
 
 interface Larch {
@@ -19,8 +19,12 @@ export function paintLarches(canvas: RadianceCanvas): void {
   for (let i = 0; i < 70; i++) stand(random() ** 1.4 * 0.56, knollTop, 0.012 + 0.034 * random() ** 2);
   for (let i = 0; i < 60; i++) stand(0.8 + 0.72 * random(), promontoryTop, 0.012 + 0.03 * random() ** 2);
   for (let i = 0; i < 11; i++) stand(-0.02 + 0.22 * random(), knollTop, 0.06 + 0.05 * random());
-  const line = [0.842, 0.868, 0.902, 0.918, 0.955, 0.985, 1.004, 1.031, 1.049, 1.086, 1.118, 1.134, 1.172, 1.225, 1.262, 1.306, 1.352, 1.404, 1.447, 1.49];
-  for (const x of line) stand(x + 0.012 * (random() - 0.5), promontoryTop, (0.1 + 0.075 * random()) * (x > 0.94 && x < 1.19 ? 1.15 : 0.95));
+  const line = [
+    0.842, 0.868, 0.902, 0.918, 0.955, 0.985, 1.004, 1.031, 1.049, 1.086, 1.118, 1.134, 1.172, 1.225, 1.262, 1.306,
+    1.352, 1.404, 1.447, 1.49,
+  ];
+  for (const x of line)
+    stand(x + 0.012 * (random() - 0.5), promontoryTop, (0.1 + 0.075 * random()) * (x > 0.94 && x < 1.19 ? 1.15 : 0.95));
   trees.sort((a, b) => a.height - b.height);
   for (const tree of trees) drawLarch(canvas, tree);
 }
@@ -42,7 +46,16 @@ function drawLarch(canvas: RadianceCanvas, { x, foot, height, seed }: Larch): vo
   const steps = 24;
   for (let i = 0; i < steps; i++) {
     const [t0, t1] = [i / steps, (i + 1) / steps];
-    drawTwig(canvas, stemX(t0), foot - height * t0, stemX(t1), foot - height * t1, stem * (1.02 - t0), stem * (1.02 - t1), barkLight(x, 0.1));
+    drawTwig(
+      canvas,
+      stemX(t0),
+      foot - height * t0,
+      stemX(t1),
+      foot - height * t1,
+      stem * (1.02 - t0),
+      stem * (1.02 - t1),
+      barkLight(x, 0.1),
+    );
   }
   const boughs = Math.round(30 + 560 * height);
   for (let i = 0; i < boughs; i++) {
@@ -50,12 +63,21 @@ function drawLarch(canvas: RadianceCanvas, { x, foot, height, seed }: Larch): vo
     // Boughs stand all round the stem; what we see of each is its length across the view.
     const across = Math.cos(random() * Math.PI * 2);
     const gaps = random() < 0.14 ? 0.35 : 1;
-    const reach = height * spread * (0.025 + (1 - t) ** 0.72) * across * (0.6 + 0.5 * random()) * gaps * (t < 0.2 ? 0.55 : 1);
+    const reach =
+      height * spread * (0.025 + (1 - t) ** 0.72) * across * (0.6 + 0.5 * random()) * gaps * (t < 0.2 ? 0.55 : 1);
     drawBough(canvas, stemX(t), foot - height * t, reach, height, 1 - t, random);
   }
 }
 
-function drawBough(canvas: RadianceCanvas, x: number, y: number, reach: number, height: number, lower: number, random: () => number): void {
+function drawBough(
+  canvas: RadianceCanvas,
+  x: number,
+  y: number,
+  reach: number,
+  height: number,
+  lower: number,
+  random: () => number,
+): void {
   const pieces = 6;
   const droop = 0.1 + 0.55 * lower * random();
   const turnUp = 0.35 * random();
@@ -68,12 +90,29 @@ function drawBough(canvas: RadianceCanvas, x: number, y: number, reach: number, 
     const colour = barkLight(px, lerp(0.12, 0.5, t));
     drawTwig(canvas, px, py, nx, ny, thick * (1.1 - t), thick * (1.1 - t - 1 / pieces), colour);
     const twigs = height > 0.05 ? 4 : 1;
-    for (let k = 0; k < twigs; k++) drawTwiglet(canvas, lerp(px, nx, random()), lerp(py, ny, random()), Math.sign(reach), height * (0.012 + 0.03 * random()) * (1.1 - t * 0.6) * Math.min(1, 0.22 + 1.5 * lower), colour, random);
+    for (let k = 0; k < twigs; k++)
+      drawTwiglet(
+        canvas,
+        lerp(px, nx, random()),
+        lerp(py, ny, random()),
+        Math.sign(reach),
+        height * (0.012 + 0.03 * random()) * (1.1 - t * 0.6) * Math.min(1, 0.22 + 1.5 * lower),
+        colour,
+        random,
+      );
     [px, py] = [nx, ny];
   }
 }
 
-function drawTwiglet(canvas: RadianceCanvas, x: number, y: number, side: number, length: number, colour: Rgb, random: () => number): void {
+function drawTwiglet(
+  canvas: RadianceCanvas,
+  x: number,
+  y: number,
+  side: number,
+  length: number,
+  colour: Rgb,
+  random: () => number,
+): void {
   const angle = lerp(-0.5, 1.35, random());
   const midX = x + side * Math.cos(angle) * length * 0.5;
   const midY = y + Math.sin(angle) * length * 0.5;
@@ -85,6 +124,15 @@ function drawTwiglet(canvas: RadianceCanvas, x: number, y: number, side: number,
   for (let i = 0; i < 3; i++) {
     const t = random();
     const bud = thick * 1.9;
-    drawTwig(canvas, lerp(x, midX, t), lerp(y, midY, t), lerp(x, midX, t) + bud * 0.3, lerp(y, midY, t) + bud * 0.3, bud, bud, colour);
+    drawTwig(
+      canvas,
+      lerp(x, midX, t),
+      lerp(y, midY, t),
+      lerp(x, midX, t) + bud * 0.3,
+      lerp(y, midY, t) + bud * 0.3,
+      bud,
+      bud,
+      colour,
+    );
   }
 }

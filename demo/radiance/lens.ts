@@ -1,7 +1,11 @@
 import type { RadianceCanvas } from './canvas.ts';
 
 /** Light that a lens scatters: share of the whole, and how wide, in picture heights. */
-const GLARE: readonly (readonly [number, number])[] = [[0.02, 0.004], [0.011, 0.022], [0.0016, 0.12]];
+const GLARE: readonly (readonly [number, number])[] = [
+  [0.02, 0.004],
+  [0.011, 0.022],
+  [0.0016, 0.12],
+];
 
 /** What a real lens does to the light: glare round bright places and darker corners. */
 export function throughLens(canvas: RadianceCanvas): void {
@@ -33,13 +37,22 @@ interface SmallPlane {
 /** A wide blur at a coarse grid, which is all that a smooth result needs. */
 function blurSmall(plane: Float32Array, width: number, height: number, sigma: number): SmallPlane {
   const step = Math.max(1, Math.floor(sigma / 3));
-  const small: SmallPlane = { plane: new Float32Array(0), width: Math.ceil(width / step), height: Math.ceil(height / step), step };
+  const small: SmallPlane = {
+    plane: new Float32Array(0),
+    width: Math.ceil(width / step),
+    height: Math.ceil(height / step),
+    step,
+  };
   small.plane = new Float32Array(small.width * small.height);
   for (let y = 0; y < small.height; y++) {
-    for (let x = 0; x < small.width; x++) small.plane[y * small.width + x] = meanOf(plane, width, height, x * step, y * step, step);
+    for (let x = 0; x < small.width; x++)
+      small.plane[y * small.width + x] = meanOf(plane, width, height, x * step, y * step, step);
   }
   const spare = new Float32Array(small.plane.length);
-  const kernel = Array.from({ length: 2 * Math.ceil((3 * sigma) / step) + 1 }, (_, i, ) => i - Math.ceil((3 * sigma) / step));
+  const kernel = Array.from(
+    { length: 2 * Math.ceil((3 * sigma) / step) + 1 },
+    (_, i) => i - Math.ceil((3 * sigma) / step),
+  );
   const weights = kernel.map((k) => Math.exp(-0.5 * ((k * step) / sigma) ** 2));
   const total = weights.reduce((sum, weight) => sum + weight, 0);
   const pass = (from: Float32Array, to: Float32Array, dx: number, dy: number) => {
@@ -63,11 +76,17 @@ function blurSmall(plane: Float32Array, width: number, height: number, sigma: nu
 function meanOf(plane: Float32Array, width: number, height: number, x0: number, y0: number, step: number): number {
   let sum = 0;
   let count = 0;
-  for (let y = y0; y < Math.min(height, y0 + step); y++) for (let x = x0; x < Math.min(width, x0 + step); x++, count++) sum += plane[y * width + x];
+  for (let y = y0; y < Math.min(height, y0 + step); y++)
+    for (let x = x0; x < Math.min(width, x0 + step); x++, count++) sum += plane[y * width + x];
   return sum / Math.max(1, count);
 }
 
-function addScaled(canvas: RadianceCanvas, channel: number, { plane, width, height, step }: SmallPlane, share: number): void {
+function addScaled(
+  canvas: RadianceCanvas,
+  channel: number,
+  { plane, width, height, step }: SmallPlane,
+  share: number,
+): void {
   for (let row = 0; row < canvas.height; row++) {
     const sy = Math.min(height - 1.001, Math.max(0, (row + 0.5) / step - 0.5));
     const y = Math.floor(sy);
@@ -77,7 +96,8 @@ function addScaled(canvas: RadianceCanvas, channel: number, { plane, width, heig
       const [fx, fy] = [sx - x, sy - y];
       const at = y * width + x;
       const below = at + (height > 1 ? width : 0);
-      const value = (plane[at] * (1 - fx) + plane[at + 1] * fx) * (1 - fy) + (plane[below] * (1 - fx) + plane[below + 1] * fx) * fy;
+      const value =
+        (plane[at] * (1 - fx) + plane[at + 1] * fx) * (1 - fy) + (plane[below] * (1 - fx) + plane[below + 1] * fx) * fy;
       const out = (row * canvas.width + column) * 3 + channel;
       canvas.rgb[out] = canvas.rgb[out] * (1 - share) + value * share;
     }

@@ -16,10 +16,42 @@ interface Ridge {
 }
 
 const RIDGES: readonly Ridge[] = [
-  { seed: 'far', crest: (x) => 0.36 + 0.05 * Math.abs(x - 0.62) - 0.03 * Math.exp(-(((x - 0.3) / 0.2) ** 2)), swing: 0.1, scale: 1.5, clear: 0.3, snow: 1, wood: 0 },
-  { seed: 'second', crest: (x) => 0.4 - 0.075 * smoothstep(0.95, 1.5, x) + 0.02 * x, swing: 0.085, scale: 1.9, clear: 0.5, snow: 0.55, wood: 0 },
-  { seed: 'third', crest: (x) => 0.435 - 0.09 * smoothstep(0.42, 0, x), swing: 0.06, scale: 2.4, clear: 0.68, snow: 0.12, wood: 0.25 },
-  { seed: 'near', crest: (x) => 0.47 - 0.03 * smoothstep(0.5, 1.35, x), swing: 0.04, scale: 3.4, clear: 0.84, snow: 0, wood: 1 },
+  {
+    seed: 'far',
+    crest: (x) => 0.36 + 0.05 * Math.abs(x - 0.62) - 0.03 * Math.exp(-(((x - 0.3) / 0.2) ** 2)),
+    swing: 0.1,
+    scale: 1.5,
+    clear: 0.3,
+    snow: 1,
+    wood: 0,
+  },
+  {
+    seed: 'second',
+    crest: (x) => 0.4 - 0.075 * smoothstep(0.95, 1.5, x) + 0.02 * x,
+    swing: 0.085,
+    scale: 1.9,
+    clear: 0.5,
+    snow: 0.55,
+    wood: 0,
+  },
+  {
+    seed: 'third',
+    crest: (x) => 0.435 - 0.09 * smoothstep(0.42, 0, x),
+    swing: 0.06,
+    scale: 2.4,
+    clear: 0.68,
+    snow: 0.12,
+    wood: 0.25,
+  },
+  {
+    seed: 'near',
+    crest: (x) => 0.47 - 0.03 * smoothstep(0.5, 1.35, x),
+    swing: 0.04,
+    scale: 3.4,
+    clear: 0.84,
+    snow: 0,
+    wood: 1,
+  },
 ];
 
 /** Paints the ridges from far to near, each paler the more air lies before it. */
@@ -75,7 +107,9 @@ function faceLight(ridge: Ridge, face: Noise, x: number, y: number, below: numbe
   const toGlow = Math.sign(GLOW.x - x) || 1;
   const turned = 0.5 + 0.5 * Math.tanh(slope * 0.55 * toGlow);
   const grain = 0.85 + 0.35 * fbm(face, x * 160, y * 160, 3);
-  const snowHere = ridge.snow * smoothstep(-0.15, 0.3, fbm(face, flow * 2.2, below * s * 9, 6) * 0.9 + 0.5 * (turned - 0.5) + 0.16 - below * 3.4);
+  const snowHere =
+    ridge.snow *
+    smoothstep(-0.15, 0.3, fbm(face, flow * 2.2, below * s * 9, 6) * 0.9 + 0.5 * (turned - 0.5) + 0.16 - below * 3.4);
   const woodHere = ridge.wood * smoothstep(-0.12, 0.2, fbm(face, x * 9, y * 16, 4) + 0.1 + below * 2);
   const rock = (0.012 + 0.05 * turned ** 1.5) * grain;
   const snow = 0.075 + 0.2 * turned;

@@ -27,7 +27,8 @@ function bySpline(elevation: number, channel: 1 | 2 | 3): number {
 }
 
 const table = Array.from({ length: 1025 }, (_, i): Rgb => {
-  const at = (offset: number): Rgb => [1, 2, 3].map((channel) => bySpline(Math.max(0, i / 2048 + offset), channel as 1)) as unknown as Rgb;
+  const at = (offset: number): Rgb =>
+    [1, 2, 3].map((channel) => bySpline(Math.max(0, i / 2048 + offset), channel as 1)) as unknown as Rgb;
   // Averaging neighbours takes the corners out of the gradient.
   const near = [-0.03, -0.015, 0, 0.015, 0.03].map(at);
   return [0, 1, 2].map((c) => near.reduce((sum, rgb) => sum + rgb[c], 0) / near.length) as unknown as Rgb;
@@ -65,14 +66,21 @@ export function paintSky(canvas: RadianceCanvas, progress: (share: number) => vo
       const cloud = cloudAt(x, elevation, veil, warp, bank);
       const lit = cloudLight(x, y, sky);
       const at = (row * canvas.width + column) * 3;
-      for (let channel = 0; channel < 3; channel++) canvas.rgb[at + channel] = lerp(sky[channel], lit[channel] * (1 - 0.35 * cloud), cloud);
+      for (let channel = 0; channel < 3; channel++)
+        canvas.rgb[at + channel] = lerp(sky[channel], lit[channel] * (1 - 0.35 * cloud), cloud);
     }
     if (row % 64 === 0) progress(row / rows);
   }
 }
 
 /** How much cloud veils the sky: high streaks drawn out by perspective, and flat banks low down. */
-function cloudAt(x: number, elevation: number, veil: (x: number, y: number) => number, warp: typeof veil, bank: typeof veil): number {
+function cloudAt(
+  x: number,
+  elevation: number,
+  veil: (x: number, y: number) => number,
+  warp: typeof veil,
+  bank: typeof veil,
+): number {
   const depth = 0.42 / (elevation + 0.11);
   const u = (x - 0.75) * depth * 1.15 + depth * 0.55;
   const w = depth * 2.1;

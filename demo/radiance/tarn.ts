@@ -1,6 +1,6 @@
 import { paintBanks } from './banks.ts';
 import { RadianceCanvas } from './canvas.ts';
-import { WATERLINE, paintLake } from './lake.ts';
+import { paintLake, WATERLINE } from './lake.ts';
 import { paintLarches } from './larches.ts';
 import { throughLens } from './lens.ts';
 import { paintLookout } from './lookout.ts';

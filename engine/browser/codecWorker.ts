@@ -43,7 +43,11 @@ async function answer(message: Exclude<ToCodec, { type: 'start' }>): Promise<voi
     if (isCancelled()) throw new DecodeError('cancelled', 'before it was read');
     const bytes = new Uint8Array(await file.arrayBuffer());
     const onProgress = (share: number) => post({ type: 'progress', ticket, share });
-    post({ type: 'loaded', ticket, frame: await loadFrameBytes(vips, tiles, bytes, { name, expect, onProgress, isCancelled }) });
+    post({
+      type: 'loaded',
+      ticket,
+      frame: await loadFrameBytes(vips, tiles, bytes, { name, expect, onProgress, isCancelled }),
+    });
   } else if (message.type === 'encode') {
     const bytes = encodeImage(vips, new Uint16Array(message.image), message.size, message.options, message.exif);
     const own = new Uint8Array(bytes); // out of the library's memory, so that it can be handed over

@@ -1,5 +1,5 @@
+import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
-import { DecodeError, type DecodeCode } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
 import type { FromCodec, ToCodec } from '../codecProtocol.ts';
@@ -37,7 +37,9 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
     portOf(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' })),
   );
   const engine = await Engine.start(ports, memory, table);
-  const codec = new Codec(new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' }), memory, () => engine.current(Lane.Load));
+  const codec = new Codec(new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' }), memory, () =>
+    engine.current(Lane.Load),
+  );
   return { engine, codec };
 }
 
@@ -90,7 +92,12 @@ export class Codec {
 
   /** Encodes a rendered picture.
    * @throws {DecodeError} `internal` when the encoder fails. */
-  async encode(image: SharedArrayBuffer, size: Size, options: EncodeOptions, exif: ExifValues): Promise<Uint8Array<ArrayBuffer>> {
+  async encode(
+    image: SharedArrayBuffer,
+    size: Size,
+    options: EncodeOptions,
+    exif: ExifValues,
+  ): Promise<Uint8Array<ArrayBuffer>> {
     const answer = await this.#ask({ type: 'encode', image, size, options, exif });
     return (answer as FromCodec & { type: 'encoded' }).bytes;
   }

@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { setLayerOpacity } from '#core/scene/edits/layers.ts';
 import { clearStrokes, setInverted, setJoin, setPartEnabled, setSoftness, toneUseOf } from '#core/scene/edits/masks.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { Join } from '#core/kernels/joinCoverage.ts';
+import type { Join } from '#core/scene/mask.ts';
 import type { Layer } from '#core/scene/scene.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';

@@ -39,7 +39,7 @@ const pointed = ref<number>();
 const levelReading = computed(() => {
   const now = histogram.value;
   if (!now || pointed.value === undefined) return now ? `blocked ${share(now.tone[0])} · blown ${share(now.tone[255])}` : '';
-  return `level ${pointed.value} (${pointed.value * 257}) · ${share(now.tone[pointed.value])}`;
+  return `level ${pointed.value} · ${pointed.value * 257} of 16 bit · ${share(now.tone[pointed.value])}`;
   function share(count: number): string {
     return `${((100 * count) / (now?.pixels || 1)).toFixed(1)} %`;
   }
@@ -86,14 +86,14 @@ const percent = (value: number | null | undefined) => (value === null || value =
 <template>
   <section class="flex w-125 gap-4 border-l border-line px-4 py-2.5" aria-label="Readings">
     <div class="w-52">
-      <div class="flex justify-between text-[12px] text-soft"><span>Histogram</span><span>{{ levelReading }}</span></div>
+      <div class="flex justify-between text-[12px] text-soft"><span>Histogram</span><span>255 · 65 535</span></div>
       <svg
         class="mt-1 block h-23 w-full bg-sunken" :viewBox="`0 0 256 ${HEIGHT}`" preserveAspectRatio="none" role="img" aria-label="Histogram of what is shown"
         @pointermove="pointed = Math.min(255, Math.max(0, Math.floor(($event.offsetX / ($event.currentTarget as Element).clientWidth) * 256)))" @pointerleave="pointed = undefined"
       >
         <path v-for="curve in curves" :key="curve.fill" :d="curve.d" :fill="curve.fill" opacity="0.75" style="mix-blend-mode: screen" />
       </svg>
-      <div class="mt-0.5 flex justify-between text-[11px] text-soft"><span>0</span><span>8 bit 255 · 16 bit 65 535</span></div>
+      <div class="mt-0.5 text-[11px] text-soft" data-testid="levels">{{ levelReading }}</div>
     </div>
     <div class="flex-1" data-testid="probe">
       <div class="flex items-center justify-between text-[12px] text-soft">

@@ -30,7 +30,7 @@ const showsCoverage = computed(() => bench.state.look === 'grey' || bench.state.
 </script>
 
 <template>
-  <div class="flex h-14 shrink-0 items-center gap-3.5 bg-panel pl-1 pr-3" role="toolbar" aria-label="Brush and view">
+  <div class="flex h-14 shrink-0 items-center gap-5 bg-panel pl-1 pr-3" role="toolbar" aria-label="Brush and view">
     <ChoiceRow label="Brush" class="w-30" :value="brush.effect" :choices="EFFECTS" @choose="brush.effect = $event" />
     <RuleSlider class="w-27" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
     <RuleSlider class="w-25" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />

@@ -19,7 +19,9 @@ function restack(scene: Scene): Scene {
   const baseEv = scene.frames.find(({ id }) => id === scene.base)?.shot.ev ?? 0;
   // Nearest to the base first: each next frame is then blended into a picture that is close to it already.
   const distance = ({ shot }: Frame) => (shot.ev === null ? Infinity : Math.abs(shot.ev - baseEv));
-  const added = byExposure(scene.frames).filter(({ id }) => wanted.includes(id) && !have.has(id)).sort((a, b) => distance(a) - distance(b) || 0);
+  const added = byExposure(scene.frames)
+    .filter(({ id }) => wanted.includes(id) && !have.has(id))
+    .sort((a, b) => distance(a) - distance(b) || 0);
   return { ...scene, stack: [...kept, ...added.map(({ id }) => newLayer(id))] };
 }
 
@@ -62,7 +64,9 @@ export const setBase = defineEdit({
   label: 'Choose base',
   params: z.strictObject({ frameId: FrameId }),
   apply: (scene, { frameId }) =>
-    scene.base === frameId || !scene.frames.some(({ id }) => id === frameId) ? scene : restack({ ...scene, base: frameId }),
+    scene.base === frameId || !scene.frames.some(({ id }) => id === frameId)
+      ? scene
+      : restack({ ...scene, base: frameId }),
 });
 
 /** Puts the frames in order from dark to bright. */

@@ -2,12 +2,34 @@ import type { AnyEdit, EditRecord } from '../edit.ts';
 import type { Scene } from '../scene.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
 import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
-import { addStroke, clearStrokes, setInverted, setJoin, setPartEnabled, setSoftness, setTone, setToneUse } from './masks.ts';
+import {
+  addStroke,
+  clearStrokes,
+  setInverted,
+  setJoin,
+  setPartEnabled,
+  setSoftness,
+  setTone,
+  setToneUse,
+} from './masks.ts';
 
 const ALL: AnyEdit[] = [
-  addFrames, removeFrame, setBase, orderByExposure, renameScene,
-  setLayerOpacity, setLayerVisible, moveLayer,
-  setTone, setToneUse, setJoin, setPartEnabled, setSoftness, setInverted, addStroke, clearStrokes,
+  addFrames,
+  removeFrame,
+  setBase,
+  orderByExposure,
+  renameScene,
+  setLayerOpacity,
+  setLayerVisible,
+  moveLayer,
+  setTone,
+  setToneUse,
+  setJoin,
+  setPartEnabled,
+  setSoftness,
+  setInverted,
+  addStroke,
+  clearStrokes,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

@@ -106,7 +106,8 @@ export const addStroke = defineEdit({
   kind: 'mask.addStroke',
   label: 'Brush stroke',
   params: z.strictObject({ layerId: LayerId, stroke: Stroke }),
-  apply: (scene, { layerId, stroke }) => mapLayer(scene, layerId, (layer) => mapStrokes(layer, (strokes) => [...strokes, stroke])),
+  apply: (scene, { layerId, stroke }) =>
+    mapLayer(scene, layerId, (layer) => mapStrokes(layer, (strokes) => [...strokes, stroke])),
 });
 
 /** Takes all strokes off a layer's painted part. */

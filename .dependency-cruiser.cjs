@@ -1,0 +1,49 @@
+/** Which folder may import which: the directions of docs/ARCHITECTURE.md. */
+const forbid = (name, from, to, comment) => ({
+  name,
+  severity: 'error',
+  comment,
+  from: { path: from, pathNot: '\\.test\\.ts$' },
+  to: { path: to },
+});
+const NOT_CORE = '^(app|engine|codecs|server|cli|demo|bench|e2e|tests)/';
+
+module.exports = {
+  forbidden: [
+    { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
+    { name: 'no-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '\\?url$' } },
+    forbid('core-alone', '^core/', NOT_CORE, 'core computes; it knows of nobody else'),
+    {
+      name: 'core-pure',
+      severity: 'error',
+      comment: 'no Node, DOM or Vue in core',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core', 'npm'], pathNot: 'node_modules/(zod|@noble/hashes)/' },
+    },
+    forbid('raster-lowest', '^core/raster/', '^core/(?!raster/)', 'raster stands at the bottom'),
+    forbid('kernels-on-raster', '^core/kernels/', '^core/(?!kernels/|raster/)', 'kernels use raster only'),
+    forbid('color-low', '^core/color/', '^core/(?!color/|kernels/|raster/)', 'color uses kernels and raster only'),
+    forbid('masks-low', '^core/masks/', '^core/(?!masks/|kernels/|raster/|scene/)', 'masks do not render'),
+    forbid('scene-plain', '^core/scene/', '^core/(?!scene/)', 'a scene is plain data'),
+    forbid(
+      'codecs-low',
+      '^codecs/',
+      '^(app|engine|server|cli|demo|core/(render|masks|kernels))/',
+      'codecs turn bytes into rows',
+    ),
+    forbid('engine-below-app', '^engine/', '^(app|server|cli|demo)/', 'the engine does not know who uses it'),
+    forbid(
+      'ui-without-scenes',
+      '^app/ui/',
+      '^(app/(stages|bench|storage)|engine|codecs)/',
+      'ui parts know nothing of scenes',
+    ),
+    forbid('app-alone', '^app/', '^(server|cli|demo)/', 'the page and the command line do not meet'),
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.node.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'browser', 'types', 'default'] },
+  },
+};

@@ -1,0 +1,122 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { createPixelMemory } from '../../engine/memory.ts';
+import { keyOfText, mixKeys, packPlace } from './tileKey.ts';
+import { SLOT_BYTES, TileSlab } from './tileSlab.ts';
+import { TileTable } from './tileTable.ts';
+
+const withSlots = (slots: number) => createPixelMemory(slots * SLOT_BYTES);
+
+function put(table: TileTable, name: string, value: number, kept = false): boolean {
+  const slots = table.reserve(1);
+  if (!slots) return false;
+  table.slab.plane(slots[0]).fill(value);
+  table.release(table.publish(keyOfText(name), 0, 0, 0, { form: 'planes', slots }, kept));
+  return true;
+}
+
+function read(table: TileTable, name: string): number | undefined {
+  const tile = table.find(keyOfText(name), 0, 0, 0);
+  if (!tile) return undefined;
+  const value = table.slab.plane(tile.slots[0])[16383];
+  table.release(tile);
+  return value;
+}
+
+describe('the tile table', () => {
+  it('finds what was put in, in every thread that shares the memory', () => {
+    const { memory, table } = withSlots(8);
+    put(table, 'a', 7);
+    const other = new TileTable(new TileSlab(memory));
+    expect(read(other, 'a')).toBe(7);
+    expect(read(other, 'b')).toBeUndefined();
+    put(other, 'b', 9);
+    expect(read(table, 'b')).toBe(9);
+  });
+
+  it('drops the least recently used tile when room is needed', () => {
+    const { table } = withSlots(3);
+    for (const name of ['a', 'b', 'c']) put(table, name, name.charCodeAt(0));
+    read(table, 'a');
+    put(table, 'd', 100);
+    expect(['a', 'b', 'c', 'd'].map((name) => read(table, name))).toEqual([97, undefined, 99, 100]);
+  });
+
+  it('never drops kept or pinned tiles, and says so when nothing else is left', () => {
+    const { table } = withSlots(2);
+    put(table, 'kept', 1, true);
+    put(table, 'pinned', 2);
+    const pinned = table.find(keyOfText('pinned'), 0, 0, 0);
+    expect(put(table, 'more', 3)).toBe(false);
+    expect(read(table, 'kept')).toBe(1);
+    if (pinned) table.release(pinned);
+    expect(put(table, 'more', 3)).toBe(true);
+    expect(read(table, 'pinned')).toBeUndefined();
+  });
+
+  it('answers the tile of the quicker thread and frees the slower one', () => {
+    const { table } = withSlots(4);
+    put(table, 'a', 1);
+    put(table, 'a', 2);
+    expect(read(table, 'a')).toBe(1);
+    expect(table.slab.usedSlots).toBe(1);
+  });
+
+  it('leaks nothing: filled and emptied fifty times, the slab is empty', () => {
+    const { table } = withSlots(64);
+    for (let round = 0; round < 50; round++) {
+      for (let i = 0; i < 40; i++) put(table, `${round}:${i}`, i, i % 3 === 0);
+      table.dropDerived();
+      for (let i = 0; i < 40; i++) table.drop(keyOfText(`${round}:${i}`), 0, 0, 0);
+      expect(table.slab.usedSlots).toBe(0);
+      expect(table.size).toBe(0);
+    }
+  });
+
+  it('behaves as a map that forgets its oldest entries', () => {
+    const capacity = 5;
+    const commands = fc.array(fc.record({ put: fc.boolean(), name: fc.integer({ min: 0, max: 9 }) }), { maxLength: 120 });
+    fc.assert(
+      fc.property(commands, (list) => {
+        const { table } = withSlots(capacity);
+        const model = new Map<number, number>();
+        list.forEach(({ put: puts, name }, step) => {
+          const known = model.get(name);
+          if (puts && known === undefined) {
+            if (model.size === capacity) model.delete(model.keys().next().value as number);
+            put(table, `${name}`, step);
+            model.set(name, step);
+          } else {
+            expect(read(table, `${name}`)).toBe(known);
+            if (known !== undefined) {
+              model.delete(name);
+              model.set(name, known);
+            }
+          }
+        });
+      }),
+      { numRuns: 30 },
+    );
+  });
+});
+
+describe('tile keys', () => {
+  it('differ for other inputs, another order and another seed', () => {
+    const [a, b, c] = ['a', 'b', 'c'].map(keyOfText);
+    const texts = [mixKeys(a, b, c), mixKeys(a, c, b), mixKeys(b, a, c), mixKeys(a, b), mixKeys(a, b, 1), mixKeys(a, b, 2)].map(String);
+    expect(new Set(texts).size).toBe(texts.length);
+    expect(String(mixKeys(a, b, 1))).toBe(String(mixKeys(keyOfText('a'), keyOfText('b'), 1)));
+  });
+
+  it('spread: a hundred thousand small changes give no key twice', () => {
+    const seed = keyOfText('seed');
+    const seen = new Set<string>();
+    for (let i = 0; i < 100_000; i++) seen.add(String(mixKeys(seed, i)));
+    expect(seen.size).toBe(100_000);
+  });
+
+  it('have room for two million pixels a side and refuse more', () => {
+    expect(packPlace(0, 16383, 16383)).not.toBe(packPlace(1, 16383, 16383));
+    expect(() => packPlace(0, 16384, 0)).toThrow(RangeError);
+  });
+});

@@ -1,0 +1,77 @@
+import { StrokeBook } from '#core/masks/strokeBook.ts';
+import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
+import { tilesIn } from '#core/raster/region.ts';
+import { type Size, TILE } from '#core/raster/size.ts';
+import type { TileTable } from '#core/raster/tileTable.ts';
+import { FrameLoader } from '#core/render/loadFrame.ts';
+import { frameKey } from '#core/render/frameNode.ts';
+import { planeOf, ScratchPlanes, type Studio, type TileNode, withTile } from '#core/render/studio.ts';
+import { addFrames } from '#core/scene/edits/frames.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { FrameId } from '#core/scene/ids.ts';
+import { type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+import { createPixelMemory } from '../engine/memory.ts';
+
+/** What a made frame holds: 16-bit RGB of each pixel. */
+export type PixelSource = (x: number, y: number) => readonly [number, number, number];
+
+/** Pixels, memory and a scene of made frames, for tests. */
+export interface SmallStudio {
+  studio: Studio;
+  table: TileTable;
+  scene: Scene;
+  frameIds: FrameId[];
+}
+
+/** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */
+export function smallStudio(size: Size, sources: readonly PixelSource[], budgetBytes = 512 * 2 ** 20): SmallStudio {
+  const { table } = createPixelMemory(budgetBytes);
+  const book = new StrokeBook();
+  const studio = { table, size, book, coverage: new StrokeCoverage(book), scratch: new ScratchPlanes() };
+  const frames = sources.map((source, index) => {
+    const frame = madeFrame(index, size);
+    loadPixels(table, frame, source);
+    return frame;
+  });
+  const scene = applyEdit(newScene('Test'), addFrames({ frames }));
+  return { studio, table, scene, frameIds: frames.map(({ id }) => id) };
+}
+
+export function madeFrame(index: number, size: Size): Frame {
+  const sha256 = String(index).padStart(64, 'f');
+  return {
+    id: FrameId.parse(`frame-${index}`),
+    file: { sha256, name: `frame-${index}.tif`, bytes: 1 },
+    ...size,
+    bits: 16,
+    shot: { exposureTime: 2 ** index, fNumber: 8, iso: 100, takenAt: null, ev: index },
+    exif: {},
+  };
+}
+
+export function loadPixels(table: TileTable, frame: Frame, source: PixelSource): void {
+  const loader = new FrameLoader(table, frameKey(frame.file.sha256), frame);
+  const row = new Uint16Array(frame.width * 3);
+  for (let y = 0; y < frame.height; y++) {
+    for (let x = 0; x < frame.width; x++) row.set(source(x, y), x * 3);
+    loader.addRow(row);
+  }
+  loader.buildPyramid();
+}
+
+/** A whole plane of a node at a level: `width` x `height` samples. */
+export function planeOfNode(node: TileNode, plane: number, level: number, size: Size, studio: Studio): Uint16Array {
+  const out = new Uint16Array(size.width * size.height);
+  for (const { tx, ty } of tilesIn(studio.size, level, { x: 0, y: 0, ...size })) {
+    withTile(node, { level, tx, ty }, studio, (tile) => {
+      const samples = planeOf(tile, plane, studio);
+      for (let y = 0; y < TILE && ty * TILE + y < size.height; y++) {
+        for (let x = 0; x < TILE && tx * TILE + x < size.width; x++) {
+          out[(ty * TILE + y) * size.width + tx * TILE + x] =
+            typeof samples === 'number' ? samples : samples[y * TILE + x];
+        }
+      }
+    });
+  }
+  return out;
+}

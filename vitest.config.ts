@@ -1,0 +1,25 @@
+import vue from '@vitejs/plugin-vue';
+import { defineConfig } from 'vitest/config';
+
+/** Unit tests stand beside what they test; end-to-end tests in `e2e/` need the build and a browser. */
+export default defineConfig({
+  plugins: [vue()],
+  test: {
+    projects: [
+      {
+        extends: true,
+        test: { name: 'unit', include: ['{app,cli,codecs,core,demo,engine,server}/**/*.test.ts'], testTimeout: 60_000 },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'e2e',
+          include: ['e2e/*.test.ts'],
+          testTimeout: 180_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
