@@ -6,7 +6,8 @@ import { toneWeights } from './workingSpace.ts';
 describe('matrices from primaries', () => {
   it('gives the sRGB matrix of IEC 61966-2-1:1999, section 5.2, to its four decimals', () => {
     const standard = [0.4124, 0.3576, 0.1805, 0.2126, 0.7152, 0.0722, 0.0193, 0.1192, 0.9505];
-    for (const [i, value] of rgbToXyz(SRGB_PRIMARIES).entries()) expect(Math.abs(value - standard[i])).toBeLessThan(6e-5);
+    for (const [i, value] of rgbToXyz(SRGB_PRIMARIES).entries())
+      expect(Math.abs(value - standard[i])).toBeLessThan(6e-5);
   });
 
   it('gives the luminance weights of ITU-R BT.709-6, item 3.2', () => {
@@ -21,7 +22,11 @@ describe('matrices from primaries', () => {
 
   it('agrees with a general colour library on colours of sRGB', () => {
     const toXyz = converter('xyz65');
-    for (const [r, g, b] of [[1, 0, 0], [0.2, 0.5, 0.9], [0.05, 0.9, 0.4]] as const) {
+    for (const [r, g, b] of [
+      [1, 0, 0],
+      [0.2, 0.5, 0.9],
+      [0.05, 0.9, 0.4],
+    ] as const) {
       const library = toXyz({ mode: 'lrgb', r, g, b });
       const own = times3(rgbToXyz(SRGB_PRIMARIES), [r, g, b]);
       expect(own[0]).toBeCloseTo(library.x, 3);
@@ -31,7 +36,8 @@ describe('matrices from primaries', () => {
   });
 
   it('keeps white: the weights of each space add up to 1', () => {
-    for (const space of ['srgb', 'bt2020'] as const) expect(toneWeights(space).reduce((sum, w) => sum + w)).toBeCloseTo(1, 12);
+    for (const space of ['srgb', 'bt2020'] as const)
+      expect(toneWeights(space).reduce((sum, w) => sum + w)).toBeCloseTo(1, 12);
   });
 
   it('refuses to invert a matrix without inverse', () => {

@@ -45,12 +45,14 @@ describe('conversion', () => {
 
 describe('mixThroughMask', () => {
   it('is source-over: co = cs x αs + cb x (1 - αs), W3C Compositing Level 1, section 9.1.4', () => {
-    fc.assert(fc.property(unit, code, code, unit, (below, above, mask, opacity) => {
-      const lower = Float32Array.of(below);
-      mixThroughMask(lower, Uint16Array.of(above), Uint16Array.of(mask), opacity);
-      const weight = (mask / 65535) * opacity;
-      expect(lower[0]).toBeCloseTo((above / 65535) * weight + below * (1 - weight), 5);
-    }));
+    fc.assert(
+      fc.property(unit, code, code, unit, (below, above, mask, opacity) => {
+        const lower = Float32Array.of(below);
+        mixThroughMask(lower, Uint16Array.of(above), Uint16Array.of(mask), opacity);
+        const weight = (mask / 65535) * opacity;
+        expect(lower[0]).toBeCloseTo((above / 65535) * weight + below * (1 - weight), 5);
+      }),
+    );
   });
 
   it('does the same with one value for the whole mask', () => {
@@ -76,11 +78,13 @@ describe('joinCoverage', () => {
   };
 
   it.each(Object.keys(formulas) as (keyof typeof formulas)[])('%s follows mask-composite', (join) => {
-    fc.assert(fc.property(unit, unit, (m, p) => {
-      const mask = Float32Array.of(m);
-      joinCoverage(join, mask, Float32Array.of(p));
-      expect(mask[0]).toBeCloseTo(formulas[join](m, p), 5);
-    }));
+    fc.assert(
+      fc.property(unit, unit, (m, p) => {
+        const mask = Float32Array.of(m);
+        joinCoverage(join, mask, Float32Array.of(p));
+        expect(mask[0]).toBeCloseTo(formulas[join](m, p), 5);
+      }),
+    );
   });
 
   it('lets a hidden place win over the mask below it', () => {
@@ -93,13 +97,23 @@ describe('joinCoverage', () => {
 describe('luminance, look-up and counts', () => {
   it('weighs the channels', () => {
     const out = new Uint16Array(2);
-    luminance(Uint16Array.of(65535, 10000), Uint16Array.of(65535, 20000), Uint16Array.of(65535, 30000), [0.2126, 0.7152, 0.0722], out);
+    luminance(
+      Uint16Array.of(65535, 10000),
+      Uint16Array.of(65535, 20000),
+      Uint16Array.of(65535, 30000),
+      [0.2126, 0.7152, 0.0722],
+      out,
+    );
     expect([...out]).toEqual([65535, Math.round(10000 * 0.2126 + 20000 * 0.7152 + 30000 * 0.0722)]);
   });
 
   it('maps samples through a table of the full length only', () => {
     const out = new Uint16Array(2);
-    lookUp(Uint16Array.from({ length: 65536 }, (_, i) => 65535 - i), Uint16Array.of(0, 1000), out);
+    lookUp(
+      Uint16Array.from({ length: 65536 }, (_, i) => 65535 - i),
+      Uint16Array.of(0, 1000),
+      out,
+    );
     expect([...out]).toEqual([65535, 64535]);
     expect(() => lookUp(new Uint16Array(256), out, out)).toThrow(RangeError);
   });
@@ -161,7 +175,8 @@ describe('blurPlane', () => {
       .raw({ depth: 'ushort' })
       .toBuffer({ resolveWithObject: true });
     const theirs = new Uint16Array(data.buffer, data.byteOffset, side * side);
-    for (let x = 30; x < 110; x++) expect(Math.abs(plane[64 * side + x] - theirs[64 * side + x] / 65535)).toBeLessThan(0.02);
+    for (let x = 30; x < 110; x++)
+      expect(Math.abs(plane[64 * side + x] - theirs[64 * side + x] / 65535)).toBeLessThan(0.02);
   });
 
   it('has the variance that it is asked for', () => {

@@ -7,36 +7,49 @@ const sizes = fc.record({ width: fc.integer({ min: 1, max: 9000 }), height: fc.i
 
 describe('pyramid sizes', () => {
   it('ends in one tile', () => {
-    fc.assert(fc.property(sizes, (size) => {
-      const last = levelSize(size, levelCount(size) - 1);
-      expect(Math.max(last.width, last.height)).toBeLessThanOrEqual(TILE);
-      if (levelCount(size) > 1) {
-        const before = levelSize(size, levelCount(size) - 2);
-        expect(Math.max(before.width, before.height)).toBeGreaterThan(TILE);
-      }
-    }));
+    fc.assert(
+      fc.property(sizes, (size) => {
+        const last = levelSize(size, levelCount(size) - 1);
+        expect(Math.max(last.width, last.height)).toBeLessThanOrEqual(TILE);
+        if (levelCount(size) > 1) {
+          const before = levelSize(size, levelCount(size) - 2);
+          expect(Math.max(before.width, before.height)).toBeGreaterThan(TILE);
+        }
+      }),
+    );
   });
 
   it('covers every pixel of a level with tiles once', () => {
-    fc.assert(fc.property(sizes, fc.integer({ min: 0, max: 6 }), (size, level) => {
-      const { width, height } = levelSize(size, level);
-      const covered = allTiles(size, level)
-        .map(({ tx, ty }) => tileRegion(size, level, tx, ty))
-        .reduce((sum, region) => sum + region.width * region.height, 0);
-      expect(covered).toBe(width * height);
-    }));
+    fc.assert(
+      fc.property(sizes, fc.integer({ min: 0, max: 6 }), (size, level) => {
+        const { width, height } = levelSize(size, level);
+        const covered = allTiles(size, level)
+          .map(({ tx, ty }) => tileRegion(size, level, tx, ty))
+          .reduce((sum, region) => sum + region.width * region.height, 0);
+        expect(covered).toBe(width * height);
+      }),
+    );
   });
 
   it('finds the tiles that a region touches, and none outside the picture', () => {
     const size = { width: 300, height: 200 };
-    expect(tilesIn(size, 0, { x: 100, y: -50, width: 60, height: 60 })).toEqual([{ tx: 0, ty: 0 }, { tx: 1, ty: 0 }]);
+    expect(tilesIn(size, 0, { x: 100, y: -50, width: 60, height: 60 })).toEqual([
+      { tx: 0, ty: 0 },
+      { tx: 1, ty: 0 },
+    ]);
     expect(tilesIn(size, 0, { x: -900, y: 0, width: 10, height: 10 })).toEqual([]);
     expect(tilesIn(size, 0, { x: 128, y: 128, width: 128, height: 1 })).toEqual([{ tx: 1, ty: 1 }]);
     expect(tileGrid(size, 1)).toEqual({ columns: 2, rows: 1 });
   });
 
   it.each([
-    [1, 0], [2, 0], [0.5, 1], [0.51, 0], [0.25, 2], [0.3, 1], [0.0001, 5],
+    [1, 0],
+    [2, 0],
+    [0.5, 1],
+    [0.51, 0],
+    [0.25, 2],
+    [0.3, 1],
+    [0.0001, 5],
   ])('draws a zoom of %f from level %i', (scale, level) => {
     expect(levelForScale(scale, 6)).toBe(level);
   });

@@ -75,7 +75,9 @@ describe('the tile table', () => {
 
   it('behaves as a map that forgets its oldest entries', () => {
     const capacity = 5;
-    const commands = fc.array(fc.record({ put: fc.boolean(), name: fc.integer({ min: 0, max: 9 }) }), { maxLength: 120 });
+    const commands = fc.array(fc.record({ put: fc.boolean(), name: fc.integer({ min: 0, max: 9 }) }), {
+      maxLength: 120,
+    });
     fc.assert(
       fc.property(commands, (list) => {
         const { table } = withSlots(capacity);
@@ -103,7 +105,14 @@ describe('the tile table', () => {
 describe('tile keys', () => {
   it('differ for other inputs, another order and another seed', () => {
     const [a, b, c] = ['a', 'b', 'c'].map(keyOfText);
-    const texts = [mixKeys(a, b, c), mixKeys(a, c, b), mixKeys(b, a, c), mixKeys(a, b), mixKeys(a, b, 1), mixKeys(a, b, 2)].map(String);
+    const texts = [
+      mixKeys(a, b, c),
+      mixKeys(a, c, b),
+      mixKeys(b, a, c),
+      mixKeys(a, b),
+      mixKeys(a, b, 1),
+      mixKeys(a, b, 2),
+    ].map(String);
     expect(new Set(texts).size).toBe(texts.length);
     expect(String(mixKeys(a, b, 1))).toBe(String(mixKeys(keyOfText('a'), keyOfText('b'), 1)));
   });

@@ -1,0 +1,162 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { StrokeId } from '../scene/ids.ts';
+import type { Stroke } from '../scene/mask.ts';
+import { DAB_NUMBERS, DabTrail } from './dabs.ts';
+import { dabTouches, StrokeBook } from './strokeBook.ts';
+import { StrokeCoverage } from './strokeCoverage.ts';
+
+const stroke = (change: Partial<Stroke> = {}): Stroke => ({
+  id: StrokeId.parse('s'),
+  target: 1,
+  size: 40,
+  hardness: 1,
+  strength: 1,
+  flow: 1,
+  pressure: 'none',
+  stencil: null,
+  ...change,
+});
+const point = fc.tuple(
+  fc.double({ min: -50, max: 400, noNaN: true }),
+  fc.double({ min: -50, max: 400, noNaN: true }),
+  fc.double({ min: 0, max: 1, noNaN: true }),
+);
+const path = fc.array(point, { minLength: 1, maxLength: 12 });
+const flat = (points: readonly (readonly number[])[]) => Float32Array.from(points.flatMap(([x, y, p]) => [x, y, p, 0]));
+
+describe('dabs along a stroke', () => {
+  it('lays one dab for a press without movement', () => {
+    const trail = new DabTrail(stroke());
+    trail.add(flat([[10, 20, 1]]));
+    expect([...trail.dabs]).toEqual([10, 20, 20, 1]);
+  });
+
+  it('does not depend on how the points arrive', () => {
+    fc.assert(
+      fc.property(path, fc.integer({ min: 0, max: 12 }), (points, cut) => {
+        const whole = new DabTrail(stroke({ size: 17 }));
+        whole.add(flat(points));
+        const pieces = new DabTrail(stroke({ size: 17 }));
+        pieces.add(flat(points.slice(0, cut)));
+        pieces.add(flat(points.slice(cut)));
+        expect([...pieces.dabs]).toEqual([...whole.dabs]);
+      }),
+    );
+  });
+
+  it('keeps dabs at even steps along the path', () => {
+    const trail = new DabTrail(stroke({ size: 100 }));
+    trail.add(
+      flat([
+        [0, 0, 1],
+        [33, 0, 1],
+        [77, 0, 1],
+      ]),
+    );
+    const xs = Array.from({ length: trail.count }, (_, i) => trail.dabs[i * DAB_NUMBERS]);
+    expect(xs.slice(0, 4)).toEqual([0, 5, 10, 15]);
+    expect(xs.at(-1)).toBe(75);
+  });
+
+  it('lets pressure set the size or the strength', () => {
+    const sized = new DabTrail(stroke({ pressure: 'size' }));
+    sized.add(flat([[0, 0, 0.5]]));
+    expect([...sized.dabs]).toEqual([0, 0, 10, 1]);
+    const strong = new DabTrail(stroke({ pressure: 'strength' }));
+    strong.add(flat([[0, 0, 0.5]]));
+    expect([...strong.dabs]).toEqual([0, 0, 20, 0.5]);
+  });
+});
+
+describe('the stroke book', () => {
+  it('counts for each tile just the dabs that touch it', () => {
+    fc.assert(
+      fc.property(path, fc.integer({ min: 0, max: 2 }), (points, level) => {
+        const book = new StrokeBook();
+        const s = stroke();
+        book.append(s.id, flat(points));
+        const dabs = book.dabs(s);
+        for (const [tx, ty] of [
+          [0, 0],
+          [1, 0],
+          [2, 3],
+        ]) {
+          let counted = 0;
+          for (let dab = 0; dab < dabs.length / DAB_NUMBERS; dab++) if (dabTouches(dabs, dab, level, tx, ty)) counted++;
+          expect(book.dabsOnTile(s, level, tx, ty)).toBe(counted);
+        }
+      }),
+      { numRuns: 50 },
+    );
+  });
+
+  it('knows nothing of a stroke whose points are lost, and does not fail', () => {
+    expect(new StrokeBook().dabsOnTile(stroke(), 0, 0, 0)).toBe(0);
+  });
+});
+
+describe('coverage of a stroke', () => {
+  it('is that of the analytic capsule for a straight run, but for the last step', () => {
+    const book = new StrokeBook();
+    const s = stroke({ size: 30, hardness: 0.2 });
+    book.append(
+      s.id,
+      flat([
+        [30, 64, 1],
+        [100, 64, 1],
+      ]),
+    );
+    const plane = new StrokeCoverage(book).on(s, 0, 0, 0);
+    let worst = 0;
+    for (let y = 40; y < 90; y++) {
+      for (let x = 0; x < 98; x++) {
+        const along = Math.min(100, Math.max(30, x + 0.5));
+        const distance = Math.hypot(x + 0.5 - along, y + 0.5 - 64);
+        const t = Math.min(1, Math.max(0, (15 - distance) / 12));
+        worst = Math.max(worst, Math.abs(plane[y * 128 + x] - t * t * (3 - 2 * t)));
+      }
+    }
+    expect(worst).toBeLessThan(0.02);
+  });
+
+  it('goes on where it was when the stroke grows', () => {
+    fc.assert(
+      fc.property(path, path, (first, second) => {
+        const book = new StrokeBook();
+        const s = stroke({ flow: 0.3, hardness: 0.1, size: 90 });
+        const grown = new StrokeCoverage(book);
+        book.append(s.id, flat(first));
+        grown.on(s, 0, 0, 0);
+        book.append(s.id, flat(second));
+        expect(grown.on(s, 0, 0, 0)).toEqual(new StrokeCoverage(book).on(s, 0, 0, 0));
+      }),
+      { numRuns: 20 },
+    );
+  });
+
+  it('looks alike at every level', () => {
+    const book = new StrokeBook();
+    const s = stroke({ size: 160, hardness: 0 });
+    book.append(
+      s.id,
+      flat([
+        [100, 100, 1],
+        [180, 140, 1],
+      ]),
+    );
+    const fine = new StrokeCoverage(book).on(s, 0, 0, 0).slice();
+    const coarse = new StrokeCoverage(book).on(s, 1, 0, 0);
+    for (let y = 10; y < 60; y += 7) {
+      for (let x = 10; x < 60; x += 7) {
+        const mean =
+          (fine[2 * y * 128 + 2 * x] +
+            fine[2 * y * 128 + 2 * x + 1] +
+            fine[(2 * y + 1) * 128 + 2 * x] +
+            fine[(2 * y + 1) * 128 + 2 * x + 1]) /
+          4;
+        expect(Math.abs(mean - coarse[y * 128 + x])).toBeLessThan(0.01);
+      }
+    }
+  });
+});

@@ -1,0 +1,52 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { newTonePart } from '../scene/mask.ts';
+import { toneCoverage, toneTable } from './toneCurve.ts';
+
+const whole = newTonePart('base');
+const tone = fc.double({ min: 0, max: 1, noNaN: true });
+
+describe('tone coverage', () => {
+  // Common practice, no source: light is the tone itself, dark its opposite, each narrower step multiplies once more.
+  it('is the tone itself for light, its opposite for dark, a product for middle', () => {
+    fc.assert(
+      fc.property(tone, (t) => {
+        expect(toneCoverage(whole, t)).toBeCloseTo(t, 12);
+        expect(toneCoverage({ ...whole, side: 'dark' }, t)).toBeCloseTo(1 - t, 12);
+        expect(toneCoverage({ ...whole, side: 'middle' }, t)).toBeCloseTo(4 * t * (1 - t), 12);
+      }),
+    );
+  });
+
+  it.each([1, 2, 3, 5])('multiplies itself %i more times when narrowed', (narrowing) => {
+    fc.assert(
+      fc.property(tone, (t) => {
+        expect(toneCoverage({ ...whole, narrowing }, t)).toBeCloseTo(t ** (narrowing + 1), 12);
+      }),
+    );
+  });
+
+  it('is whole within its range, half way along a shoulder half, and nothing beyond', () => {
+    const part = { ...whole, from: 0.4, to: 0.6, fromShoulder: 0.2, toShoulder: 0.1 };
+    const share = (t: number) => toneCoverage(part, t) / t;
+    expect(share(0.4)).toBeCloseTo(1, 12);
+    expect(share(0.6)).toBeCloseTo(1, 12);
+    expect(share(0.3)).toBeCloseTo(0.5, 12);
+    expect(share(0.65)).toBeCloseTo(0.5, 12);
+    expect(share(0.19)).toBe(0);
+    expect(share(0.71)).toBe(0);
+  });
+
+  it('cuts off hard without shoulders', () => {
+    const part = { ...whole, from: 0.5 };
+    expect(toneCoverage(part, 0.4999)).toBe(0);
+    expect(toneCoverage(part, 0.5)).toBe(0.5);
+  });
+
+  it('tabulates every 16-bit tone within half a step', () => {
+    const part = { ...whole, side: 'dark' as const, narrowing: 1.5, from: 0.1, to: 0.7, toShoulder: 0.2 };
+    const table = toneTable(part);
+    for (let code = 0; code < 65536; code += 17)
+      expect(Math.abs(table[code] / 65535 - toneCoverage(part, code / 65535))).toBeLessThanOrEqual(0.5 / 65535 + 1e-9);
+  });
+});

@@ -1,0 +1,136 @@
+import { describe, expect, it } from 'vitest';
+import { madeFrame } from '../../../tests/smallStudio.ts';
+import type { EditRecord } from '../edit.ts';
+import { dispatch, newHistory, present, redo, restoreHistory, storeHistory, undo } from '../history.ts';
+import { FrameId, LayerId, StrokeId } from '../ids.ts';
+import { newScene, type Scene } from '../scene.ts';
+import { addFrames, layerIdOf, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
+import { applyEdit } from './index.ts';
+import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
+import {
+  addStroke,
+  clearStrokes,
+  setInverted,
+  setJoin,
+  setPartEnabled,
+  setSoftness,
+  setTone,
+  setToneUse,
+  tonePartOf,
+  toneUseOf,
+} from './masks.ts';
+
+const size = { width: 300, height: 200 };
+const frame = (index: number) => FrameId.parse(`frame-${index}`);
+const layer = (index: number) => layerIdOf(frame(index));
+const three = applyEdit(newScene('Test'), addFrames({ frames: [2, 0, 1].map((index) => madeFrame(index, size)) }));
+const stroke = {
+  id: StrokeId.parse('s1'),
+  target: 1,
+  size: 50,
+  hardness: 0,
+  strength: 0.5,
+  flow: 1,
+  pressure: 'none' as const,
+  stencil: null,
+};
+const layerOf = (scene: Scene, index: number) => {
+  const found = scene.stack.find(({ id }) => id === layer(index));
+  if (!found) throw new Error('no such layer');
+  return found;
+};
+
+/** Every kind of edit, each on a scene where it changes something. */
+const CASES: [string, EditRecord][] = [
+  ['frames.add', addFrames({ frames: [madeFrame(7, size)] })],
+  ['frame.remove', removeFrame({ frameId: frame(0) })],
+  ['scene.setBase', setBase({ frameId: frame(2) })],
+  ['frames.orderByExposure', orderByExposure({})],
+  ['scene.rename', renameScene({ name: 'Other' })],
+  ['layer.setOpacity', setLayerOpacity({ layerId: layer(0), opacity: 0.3 })],
+  ['layer.setVisible', setLayerVisible({ layerId: layer(0), visible: false })],
+  ['layer.move', moveLayer({ layerId: three.stack[0].id, to: 1 })],
+  ['mask.setTone', setTone({ layerId: layer(0), tone: { side: 'dark', narrowing: 2 } })],
+  ['mask.setToneUse', setToneUse({ layerId: layer(0), use: 'mask' })],
+  ['mask.setJoin', setJoin({ layerId: layer(0), part: 'painted', join: 'subtract' })],
+  ['mask.setPartEnabled', setPartEnabled({ layerId: layer(0), part: 'painted', enabled: false })],
+  ['mask.setSoftness', setSoftness({ layerId: layer(0), softness: 12 })],
+  ['mask.setInverted', setInverted({ layerId: layer(0), inverted: true })],
+  ['mask.addStroke', addStroke({ layerId: layer(0), stroke })],
+  ['mask.clearStrokes', clearStrokes({ layerId: layer(2) })],
+];
+
+describe('every edit', () => {
+  const start = applyEdit(three, addStroke({ layerId: layer(2), stroke }));
+
+  it.each(CASES)('%s changes the scene, comes undone and redone, and survives storing', (kind, record) => {
+    expect(record.kind).toBe(kind);
+    const frozen = JSON.stringify(start);
+    const history = dispatch(newHistory(start), record);
+    const after = present(history);
+    expect(after).not.toEqual(start);
+    expect(JSON.stringify(start)).toBe(frozen);
+    expect(present(undo(history))).toBe(start);
+    expect(present(redo(undo(history)))).toBe(after);
+    const stored = JSON.parse(JSON.stringify(storeHistory(history)));
+    expect(present(restoreHistory(stored))).toEqual(after);
+  });
+
+  it.each(CASES)('%s is no step when it changes nothing', (kind, record) => {
+    const once = applyEdit(start, record);
+    const twice = applyEdit(once, record);
+    if (['layer.move', 'mask.addStroke'].includes(kind)) return; // these go on each time
+    expect(twice).toEqual(once);
+  });
+
+  it('refuses parameters that do not fit', () => {
+    expect(() => applyEdit(start, { kind: 'layer.setOpacity', params: { layerId: 'x', opacity: 3 } })).toThrow();
+    expect(() => applyEdit(start, { kind: 'no.such', params: {} })).toThrow(RangeError);
+  });
+});
+
+describe('frames and stack', () => {
+  it('propose the middle exposure as base and lay the others above it, nearest first', () => {
+    expect(three.base).toBe('frame-1');
+    expect(three.stack.map(({ frame: id }) => id).sort()).toEqual(['frame-0', 'frame-2']);
+    const five = applyEdit(newScene('x'), addFrames({ frames: [0, 1, 2, 3, 4].map((i) => madeFrame(i, size)) }));
+    expect(five.stack.map(({ frame: id }) => id)).toEqual(['frame-1', 'frame-3', 'frame-0', 'frame-4']);
+  });
+
+  it('keep masks when the base changes, and leave frames out that are there already', () => {
+    const painted = applyEdit(three, addStroke({ layerId: layer(0), stroke }));
+    const rebased = applyEdit(painted, setBase({ frameId: frame(2) }));
+    expect(layerOf(rebased, 0).mask).toBe(layerOf(painted, 0).mask);
+    expect(rebased.stack.some(({ frame: id }) => id === 'frame-2')).toBe(false);
+    expect(applyEdit(three, addFrames({ frames: [madeFrame(1, size)] }))).toBe(three);
+  });
+
+  it('choose another base when the base is removed', () => {
+    const without = applyEdit(three, removeFrame({ frameId: frame(1) }));
+    expect(without.frames.some(({ id }) => id === without.base)).toBe(true);
+    expect(without.stack).toHaveLength(1);
+  });
+});
+
+describe('the tone part', () => {
+  it('begins as a stencil, can be laid as mask, and keeps its settings on the way', () => {
+    const made = applyEdit(three, setTone({ layerId: layer(0), tone: { side: 'dark', narrowing: 2 } }));
+    expect(toneUseOf(layerOf(made, 0))).toBe('stencil');
+    for (const use of ['mask', 'off', 'stencil', 'mask'] as const) {
+      const moved = applyEdit(made, setToneUse({ layerId: layer(0), use }));
+      expect(toneUseOf(layerOf(moved, 0))).toBe(use);
+      expect(tonePartOf(layerOf(moved, 0))).toMatchObject({ side: 'dark', narrowing: 2 });
+    }
+  });
+
+  it('keeps its range in order', () => {
+    const crossed = applyEdit(three, setTone({ layerId: layer(0), tone: { from: 0.8, to: 0.2 } }));
+    expect(tonePartOf(layerOf(crossed, 0))).toMatchObject({ from: 0.2, to: 0.8 });
+  });
+
+  it('leaves other layers as they were', () => {
+    const made = applyEdit(three, setTone({ layerId: layer(0), tone: { side: 'dark' } }));
+    expect(layerOf(made, 2)).toBe(layerOf(three, 2));
+    expect(applyEdit(three, setTone({ layerId: LayerId.parse('none'), tone: { side: 'dark' } }))).toBe(three);
+  });
+});

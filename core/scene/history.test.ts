@@ -1,0 +1,125 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { madeFrame } from '../../tests/smallStudio.ts';
+import { addFrames, layerIdOf, renameScene } from './edits/frames.ts';
+import { applyEdit } from './edits/index.ts';
+import { setLayerOpacity } from './edits/layers.ts';
+import { setTone } from './edits/masks.ts';
+import {
+  cancelDrag,
+  closeDrag,
+  dispatch,
+  HISTORY_STEPS,
+  newHistory,
+  present,
+  redo,
+  restoreHistory,
+  storeHistory,
+  undo,
+} from './history.ts';
+import { FrameId } from './ids.ts';
+import { readScene, SceneError } from './readScene.ts';
+import { brightnessEv, newScene, relativeEvs, type Scene } from './scene.ts';
+
+const start = applyEdit(
+  newScene('Start'),
+  addFrames({ frames: [0, 1].map((i) => madeFrame(i, { width: 10, height: 10 })) }),
+);
+const layerId = layerIdOf(FrameId.parse('frame-1'));
+const opacity = (value: number) => setLayerOpacity({ layerId, opacity: value });
+const opacityOf = (scene: Scene) => scene.stack[0].opacity;
+
+describe('history', () => {
+  it('makes one step of a drag, and another of the next', () => {
+    let history = newHistory(start);
+    for (const value of [0.9, 0.8, 0.7]) history = dispatch(history, opacity(value), 'd');
+    history = closeDrag(history);
+    for (const value of [0.6, 0.5]) history = dispatch(history, opacity(value), 'd');
+    expect(history.steps).toHaveLength(2);
+    expect(opacityOf(present(undo(history)))).toBe(0.7);
+    expect(present(undo(undo(history)))).toBe(start);
+  });
+
+  it('gives up a drag as if it had never been', () => {
+    let history = dispatch(newHistory(start), opacity(0.9));
+    const before = present(history);
+    history = dispatch(dispatch(history, opacity(0.4), 'd'), opacity(0.3), 'd');
+    history = cancelDrag(history);
+    expect(present(history)).toBe(before);
+    expect(history.steps).toHaveLength(1);
+  });
+
+  it('replays a drag to the same scene, even where its values crossed', () => {
+    let history = newHistory(start);
+    for (const from of [0.2, 0.6, 0.9]) history = dispatch(history, setTone({ layerId, tone: { from, to: 0.5 } }), 'd');
+    expect(present(restoreHistory(storeHistory(history)))).toEqual(present(history));
+  });
+
+  it('forgets the undone future when something else is done', () => {
+    let history = dispatch(newHistory(start), renameScene({ name: 'A' }));
+    history = dispatch(undo(history), renameScene({ name: 'B' }));
+    expect(present(redo(history)).name).toBe('B');
+    expect(history.steps).toHaveLength(1);
+  });
+
+  it(`keeps the last ${HISTORY_STEPS} steps`, () => {
+    let history = newHistory(start);
+    for (let i = 0; i < HISTORY_STEPS + 25; i++) history = dispatch(history, renameScene({ name: `n${i}` }));
+    expect(history.steps).toHaveLength(HISTORY_STEPS);
+    for (let i = 0; i < HISTORY_STEPS + 5; i++) history = undo(history);
+    expect(present(history).name).toBe('n24');
+  });
+
+  it('comes back from storage at any point of undoing', () => {
+    const action = fc.oneof(
+      fc.constant('undo' as const),
+      fc.constant('redo' as const),
+      fc.double({ min: 0, max: 1, noNaN: true }),
+    );
+    fc.assert(
+      fc.property(fc.array(action, { maxLength: 30 }), (actions) => {
+        let history = newHistory(start);
+        for (const each of actions)
+          history =
+            each === 'undo' ? undo(history) : each === 'redo' ? redo(history) : dispatch(history, opacity(each));
+        const restored = restoreHistory(JSON.parse(JSON.stringify(storeHistory(history))));
+        expect(present(restored)).toEqual(present(history));
+        expect(present(undo(restored))).toEqual(present(undo(history)));
+        expect(present(redo(restored))).toEqual(present(redo(history)));
+      }),
+    );
+  });
+});
+
+describe('reading a scene', () => {
+  it('comes back from JSON unchanged', () => {
+    expect(readScene(JSON.parse(JSON.stringify(start)))).toEqual(start);
+  });
+
+  it('refuses a newer version and says which', () => {
+    expect(() => readScene({ ...start, version: 99 })).toThrow(expect.objectContaining({ code: 'newer' }));
+  });
+
+  it.each([null, 7, 'scene', [], {}, { ...start, frames: [{}] }, { ...start, extra: 1 }])('refuses %j', (data) => {
+    expect(() => readScene(data)).toThrow(SceneError);
+  });
+});
+
+describe('exposure', () => {
+  // Exif 2.32 (CIPA DC-008), annex C: Av + Tv = Bv + Sv, so EV at ISO 100 is log2(N^2 / t); brighter is the opposite sign.
+  it.each([
+    [1, 1, 100, 0],
+    [1 / 60, 8, 100, -Math.log2(64 * 60)],
+    [4, 11, 100, Math.log2(4 / 121)],
+    [1 / 4, 11, 400, Math.log2(1 / 121)],
+  ])('of %f s at f/%f and ISO %i is %f stops', (time, aperture, iso, ev) => {
+    expect(brightnessEv(time, aperture, iso)).toBeCloseTo(ev, 12);
+  });
+
+  it('is told against the middle frame, and left open where it is not known', () => {
+    const frames = [0, 2, 4].map((i) => madeFrame(i, { width: 1, height: 1 }));
+    expect(relativeEvs(frames)).toEqual([-2, 0, 2]);
+    const unknown = { ...frames[0], shot: { ...frames[0].shot, ev: null } };
+    expect(relativeEvs([unknown, frames[1], frames[2]])).toEqual([null, 0, 2]);
+  });
+});
