@@ -22,9 +22,8 @@ export function encodeImage(
   exif: ExifValues,
 ): Uint8Array {
   const exifBlock = buildExifBlock(exif);
-  const bytes = new Uint8Array(image.buffer, image.byteOffset, image.byteLength);
   const shallow = options.format === 'jpeg';
-  const raw = shallow ? toEightBits(image) : bytes;
+  const raw = shallow ? toEightBits(image) : image;
   const plain = vips.Image.newFromMemory(
     raw,
     size.width,

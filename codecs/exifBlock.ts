@@ -18,7 +18,11 @@ export function buildExifBlock(exif: ExifValues): Uint8Array {
   const zeroth: Record<number, unknown> = { [TagValues.ImageIFD.Software]: 'Lusket' };
   if (exif.Make) zeroth[TagValues.ImageIFD.Make] = exif.Make;
   if (exif.Model) zeroth[TagValues.ImageIFD.Model] = exif.Model;
-  const sub: Record<number, unknown> = { [TagValues.ExifIFD.ExifVersion]: '0232', [TagValues.ExifIFD.ColorSpace]: 1 };
+  const sub: Record<number, unknown> = {
+    [TagValues.ExifIFD.ExifVersion]: '0232',
+    [TagValues.ExifIFD.FlashpixVersion]: '0100',
+    [TagValues.ExifIFD.ColorSpace]: 1,
+  };
   if (exif.ExposureTime) sub[TagValues.ExifIFD.ExposureTime] = toRational(exif.ExposureTime);
   if (exif.FNumber) sub[TagValues.ExifIFD.FNumber] = toRational(exif.FNumber);
   if (exif.ISO) sub[TagValues.ExifIFD.ISOSpeedRatings] = Math.min(65535, Math.round(exif.ISO));

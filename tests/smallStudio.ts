@@ -19,13 +19,14 @@ export type PixelSource = (x: number, y: number) => readonly [number, number, nu
 export interface SmallStudio {
   studio: Studio;
   table: TileTable;
+  memory: WebAssembly.Memory;
   scene: Scene;
   frameIds: FrameId[];
 }
 
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */
 export function smallStudio(size: Size, sources: readonly PixelSource[], budgetBytes = 512 * 2 ** 20): SmallStudio {
-  const { table } = createPixelMemory(budgetBytes);
+  const { memory, table } = createPixelMemory(budgetBytes);
   const book = new StrokeBook();
   const studio = { table, size, book, coverage: new StrokeCoverage(book), scratch: new ScratchPlanes() };
   const frames = sources.map((source, index) => {
@@ -34,7 +35,7 @@ export function smallStudio(size: Size, sources: readonly PixelSource[], budgetB
     return frame;
   });
   const scene = applyEdit(newScene('Test'), addFrames({ frames }));
-  return { studio, table, scene, frameIds: frames.map(({ id }) => id) };
+  return { studio, table, memory, scene, frameIds: frames.map(({ id }) => id) };
 }
 
 export function madeFrame(index: number, size: Size): Frame {

@@ -1,0 +1,110 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Region } from '#core/raster/size.ts';
+import type { Stroke } from '#core/scene/mask.ts';
+import { newBenchState } from '../stores/benchState.ts';
+import { type BrushPoint, BrushTool } from './brushTool.ts';
+import { fitScale, panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
+
+const picture = { width: 2400, height: 1600 };
+const canvas = { width: 900, height: 700 };
+const fitted = newBenchState().viewport;
+
+describe('the view', () => {
+  it('fits the whole picture in the middle, and never enlarges to fit', () => {
+    const view = transformOf(fitted, picture, canvas);
+    expect(view.scale).toBeCloseTo((900 - 32) / 2400, 6);
+    const middle = toScene(view, { x: 450, y: 350 });
+    expect(Math.abs(middle.x - 1200)).toBeLessThan(2);
+    expect(fitScale({ width: 10, height: 10 }, canvas)).toBe(1);
+  });
+
+  it('keeps the point under the pointer when zooming', () => {
+    const place = fc.record({ x: fc.integer({ min: 0, max: 900 }), y: fc.integer({ min: 0, max: 700 }) });
+    fc.assert(
+      fc.property(place, fc.double({ min: 0.2, max: 5, noNaN: true }), (screen, factor) => {
+        const before = transformOf(fitted, picture, canvas);
+        const after = transformOf(zoomAt(before, canvas, screen, factor), picture, canvas);
+        const [a, b] = [toScene(before, screen), toScene(after, screen)];
+        // Offsets are whole device pixels, so that 100 % is sharp: half a screen pixel either way.
+        expect(Math.abs(a.x - b.x) * after.scale).toBeLessThan(1.01);
+        expect(Math.abs(a.y - b.y) * after.scale).toBeLessThan(1.01);
+      }),
+    );
+  });
+
+  it('lies on whole device pixels at 100 %', () => {
+    const view = transformOf({ fit: false, scale: 1, x: 777.3, y: 401.9 }, picture, canvas);
+    expect(Number.isInteger(view.offsetX) && Number.isInteger(view.offsetY)).toBe(true);
+  });
+
+  it('cannot be panned off the picture', () => {
+    let viewport = { fit: false, scale: 1, x: 100, y: 100 };
+    for (let i = 0; i < 50; i++) viewport = panBy(transformOf(viewport, picture, canvas), picture, canvas, 300, 300);
+    expect(viewport).toMatchObject({ x: 0, y: 0 });
+  });
+});
+
+describe('the brush', () => {
+  const brush = newBenchState().brush;
+  const at = (x: number, y: number, timeMs = 0): BrushPoint => ({ x, y, pressure: 0.5, timeMs });
+
+  function tool() {
+    const log = {
+      began: [] as Stroke[],
+      regions: [] as Region[],
+      finished: [] as Float32Array[],
+      cancelled: [] as Region[],
+    };
+    const made = new BrushTool({
+      begin: (stroke) => log.began.push(stroke),
+      extend: (_stroke, _points, region) => log.regions.push(region),
+      finish: (_stroke, points) => log.finished.push(points),
+      cancel: (_stroke, region) => log.cancelled.push(region),
+    });
+    return { made, log };
+  }
+
+  it('makes a stroke of what the pointer did, in its own time', () => {
+    const { made, log } = tool();
+    made.press({ ...brush, effect: 'hide' }, null, at(10, 20, 1000), false);
+    made.move([at(30, 20, 1008), at(50, 25, 1016)]);
+    made.release();
+    expect(log.began[0]).toMatchObject({ target: 0, size: brush.size, strength: brush.strength });
+    expect([...log.finished[0]]).toEqual([10, 20, 0.5, 0, 30, 20, 0.5, 8, 50, 25, 0.5, 16]);
+    expect(made.isPainting).toBe(false);
+  });
+
+  it('tells of the place that each piece changes, joined to the piece before', () => {
+    const { made, log } = tool();
+    made.press({ ...brush, size: 20 }, null, at(100, 100), false);
+    made.move([at(200, 100)]);
+    expect(log.regions[1]).toEqual({ x: 88, y: 88, width: 124, height: 24 });
+  });
+
+  it('runs straight from the end of the last stroke', () => {
+    const { made, log } = tool();
+    made.press(brush, null, at(10, 10), false);
+    made.move([at(40, 60)]);
+    made.release();
+    made.press(brush, null, at(300, 60, 50), true);
+    made.release();
+    expect([...log.finished[1].subarray(0, 2)]).toEqual([40, 60]);
+    expect([...log.finished[1].subarray(4, 6)]).toEqual([300, 60]);
+    made.forgetEnd();
+    made.press(brush, null, at(7, 7), true);
+    made.release();
+    expect(log.finished[2]).toHaveLength(4);
+  });
+
+  it('leaves nothing of a stroke that is given up, but says where to draw anew', () => {
+    const { made, log } = tool();
+    made.press({ ...brush, size: 10 }, null, at(0, 0), false);
+    made.move([at(90, 40)]);
+    made.cancel();
+    expect(log.finished).toEqual([]);
+    expect(log.cancelled[0]).toEqual({ x: -7, y: -7, width: 104, height: 54 });
+    made.move([at(5, 5)]);
+    expect(log.regions).toHaveLength(2);
+  });
+});

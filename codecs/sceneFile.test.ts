@@ -1,0 +1,70 @@
+import { BlobWriter, TextReader, ZipWriter } from '@zip.js/zip.js';
+import { describe, expect, it } from 'vitest';
+import { addFrames, layerIdOf } from '#core/scene/edits/frames.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { addStroke } from '#core/scene/edits/masks.ts';
+import { StrokeId } from '#core/scene/ids.ts';
+import { newScene } from '#core/scene/scene.ts';
+import { madeFrame } from '../tests/smallStudio.ts';
+import { readSceneFile, type SceneContents, writeSceneFile } from './sceneFile.ts';
+
+const frames = [0, 1].map((i) => madeFrame(i, { width: 9, height: 7 }));
+const id = StrokeId.parse('stroke-1');
+const stroke = { id, target: 1, size: 5, hardness: 0, strength: 1, flow: 1, pressure: 'none' as const, stencil: null };
+const scene = [addFrames({ frames }), addStroke({ layerId: layerIdOf(frames[1].id), stroke })].reduce(
+  applyEdit,
+  newScene('Kept'),
+);
+const contents: SceneContents = {
+  scene,
+  strokes: new Map([[id, Float32Array.of(1.5, -2.25, 0.5, 0, 3, 4, 1, 16)]]),
+  originals: new Map(frames.map(({ file }, i) => [file.sha256, new Blob([`original ${i}`])])),
+};
+
+async function zipOf(entries: Record<string, string>): Promise<Blob> {
+  const zip = new ZipWriter(new BlobWriter());
+  for (const [name, text] of Object.entries(entries)) await zip.add(name, new TextReader(text));
+  return zip.close();
+}
+
+describe('the scene file', () => {
+  it('gives back scene, strokes and originals', async () => {
+    const back = await readSceneFile(await writeSceneFile(contents));
+    expect(back.scene).toEqual(scene);
+    expect(back.strokes).toEqual(contents.strokes);
+    for (const [sha, blob] of contents.originals) expect(await back.originals.get(sha)?.text()).toBe(await blob.text());
+  });
+
+  it('is refused by name when it is something else', async () => {
+    await expect(readSceneFile(new Blob(['no zip']))).rejects.toMatchObject({ code: 'not-a-scene-file' });
+    await expect(readSceneFile(await zipOf({ 'other.txt': 'x' }))).rejects.toMatchObject({ code: 'not-a-scene-file' });
+    await expect(readSceneFile(await zipOf({ 'scene.json': '{"version": 1' }))).rejects.toMatchObject({
+      code: 'damaged',
+    });
+    await expect(readSceneFile(await zipOf({ 'scene.json': '{"version": 5}' }))).rejects.toMatchObject({
+      code: 'newer',
+    });
+  });
+
+  it('is damaged when a stroke or an original is missing', async () => {
+    await expect(readSceneFile(await writeSceneFile({ ...contents, originals: new Map() }))).rejects.toMatchObject({
+      code: 'damaged',
+    });
+    await expect(readSceneFile(await writeSceneFile({ ...contents, strokes: new Map() }))).rejects.toMatchObject({
+      code: 'damaged',
+    });
+  });
+
+  it('cut short or with changed bytes is never taken for whole', async () => {
+    const whole = new Uint8Array(await (await writeSceneFile(contents)).arrayBuffer());
+    for (let length = 0; length < whole.length; length += 41) {
+      await expect(readSceneFile(new Blob([whole.subarray(0, length)]))).rejects.toHaveProperty('code');
+    }
+    for (let at = 60; at < whole.length - 200; at += 53) {
+      const broken = whole.slice();
+      broken[at] ^= 0xff;
+      const back = await readSceneFile(new Blob([broken])).catch((error) => error);
+      if (!('code' in back)) expect(back.scene).toEqual(scene); // a changed byte of the padding harms nothing
+    }
+  });
+});

@@ -1,0 +1,130 @@
+import { describe, expect, it } from 'vitest';
+import { decodeSrgb } from '#core/color/srgb.ts';
+import { expose, placeInFirst } from './camera/camera.ts';
+import { RadianceCanvas } from './radiance/canvas.ts';
+import { fbm, noiseOf } from './radiance/noise.ts';
+import { radianceOfTarn } from './radiance/tarn.ts';
+import { DEMO_SETS } from './sets.ts';
+
+const still = { shiftX: 0, shiftY: 0, turnDegrees: 0 };
+
+/** An even field of light. */
+function field(light: number, width = 240, height = 160): RadianceCanvas {
+  const canvas = new RadianceCanvas(width, height);
+  canvas.rgb.fill(light);
+  return canvas;
+}
+
+/** Mean and standard deviation of linear values 0..1. */
+function statistics(samples: Uint16Array): { mean: number; deviation: number } {
+  const linear = Array.from(samples, (code) => decodeSrgb(code / 65535));
+  const mean = linear.reduce((sum, value) => sum + value, 0) / linear.length;
+  const deviation = Math.sqrt(linear.reduce((sum, value) => sum + (value - mean) ** 2, 0) / linear.length);
+  return { mean, deviation };
+}
+
+describe('the camera', () => {
+  it('doubles the light with every stop, until the sensor is full', () => {
+    for (const [ev, expected] of [
+      [-2, 0.02],
+      [0, 0.08],
+      [2, 0.32],
+      [4, 1],
+    ]) {
+      expect(
+        statistics(expose(field(0.08), { ev, iso: 100, placement: still, seed: 1 }, () => undefined)).mean,
+      ).toBeCloseTo(expected, 3);
+    }
+  });
+
+  // Photon noise: a Poisson count of N electrons has a standard deviation of the square root of N (textbook fact).
+  it('has photon noise of the square root of the electrons, more at higher ISO', () => {
+    for (const [iso, well] of [
+      [100, 42000],
+      [1600, 42000 / 16],
+    ]) {
+      const { deviation } = statistics(expose(field(0.4), { ev: 0, iso, placement: still, seed: 3 }, () => undefined));
+      const expected = Math.sqrt(0.4 * well + 3.2 ** 2) / well;
+      expect(deviation / expected).toBeGreaterThan(0.95);
+      expect(deviation / expected).toBeLessThan(1.05);
+    }
+  });
+
+  it('has noise without pattern: neighbours know nothing of each other', () => {
+    const samples = expose(field(0.3), { ev: 0, iso: 800, placement: still, seed: 5 }, () => undefined);
+    const { mean, deviation } = statistics(samples);
+    const linear = Array.from(samples, (code) => decodeSrgb(code / 65535) - mean);
+    for (const lag of [1, 2, 3, 240 * 3, 240 * 3 + 3, 64 * 3]) {
+      let sum = 0;
+      for (let i = lag; i < linear.length; i++) sum += linear[i] * linear[i - lag];
+      expect(Math.abs(sum / (linear.length - lag) / deviation ** 2)).toBeLessThan(0.02);
+    }
+  });
+
+  it('takes the same picture with the same seed, and another with another', () => {
+    const shot = { ev: 0, iso: 400, placement: still, seed: 9 };
+    const first = expose(field(0.2), shot, () => undefined);
+    expect(expose(field(0.2), shot, () => undefined)).toEqual(first);
+    expect(expose(field(0.2), { ...shot, seed: 10 }, () => undefined)).not.toEqual(first);
+  });
+
+  it('stands where its placement says: shifted and turned about the middle', () => {
+    const size = { width: 2400, height: 1600 };
+    expect(placeInFirst(1199.5, 799.5, size, { shiftX: 1.5, shiftY: -2, turnDegrees: 30 })).toEqual([1201.5, 798]);
+    const [x, y] = placeInFirst(2199.5, 799.5, size, { shiftX: 0, shiftY: 0, turnDegrees: 90 });
+    expect(x).toBeCloseTo(1200, 9);
+    expect(y).toBeCloseTo(1800, 9);
+  });
+});
+
+describe('Tarn', () => {
+  const small = radianceOfTarn(480, 1, () => undefined);
+  const tones = Array.from(
+    { length: small.width * small.height },
+    (_, i) => 0.2126 * small.rgb[3 * i] + 0.7152 * small.rgb[3 * i + 1] + 0.0722 * small.rgb[3 * i + 2],
+  ).sort((a, b) => a - b);
+
+  it('spans at least 13 stops between shadow and glow', () => {
+    const shadow = tones[Math.floor(tones.length * 0.002)];
+    expect(Math.log2((tones.at(-1) as number) / shadow)).toBeGreaterThan(13);
+  });
+
+  it('is real light everywhere: positive and finite', () => {
+    expect(tones[0]).toBeGreaterThan(0);
+    expect(small.rgb.every(Number.isFinite)).toBe(true);
+  });
+
+  it('keeps its glow in the darkest frame and its shore in the brightest', () => {
+    expect((tones.at(-1) as number) * 2 ** -4).toBeLessThan(1);
+    const shore = tones[Math.floor(tones.length * 0.1)];
+    expect(shore * 2 ** 4).toBeGreaterThan(0.02);
+  });
+
+  it('is the same each time', () => {
+    expect(radianceOfTarn(120, 1, () => undefined).rgb).toEqual(radianceOfTarn(120, 1, () => undefined).rgb);
+  });
+
+  it('is photographed five times, two stops apart, with a drift of up to 2 pixels', () => {
+    const [{ shots }] = DEMO_SETS;
+    expect(shots.map(({ ev }) => ev)).toEqual([-4, -2, 0, 2, 4]);
+    for (const { exposureTime, ev, placement } of shots) {
+      expect(Math.log2(exposureTime)).toBe(ev - 2);
+      if (ev !== 0) expect(Math.hypot(placement.shiftX, placement.shiftY)).toBeGreaterThan(0.5);
+      expect(Math.hypot(placement.shiftX, placement.shiftY)).toBeLessThanOrEqual(2);
+    }
+  });
+});
+
+describe('noise of the scenery', () => {
+  it('depends on its seed alone and stays in bounds', () => {
+    const [a, b, c] = ['one', 'one', 'two'].map(noiseOf);
+    let differs = false;
+    for (let i = 0; i < 500; i++) {
+      const [x, y] = [i * 0.37, i * 0.91];
+      expect(a(x, y)).toBe(b(x, y));
+      differs ||= a(x, y) !== c(x, y);
+      expect(Math.abs(fbm(a, x, y, 8))).toBeLessThanOrEqual(1);
+    }
+    expect(differs).toBe(true);
+  });
+});

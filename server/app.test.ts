@@ -1,0 +1,60 @@
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { createApp } from './app.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'lusket-server-'));
+let server: Server;
+let address: string;
+
+beforeAll(async () => {
+  mkdirSync(join(folder, 'app/assets'), { recursive: true });
+  mkdirSync(join(folder, 'demo/tarn'), { recursive: true });
+  writeFileSync(join(folder, 'app/index.html'), '<title>Lusket</title>');
+  writeFileSync(join(folder, 'app/assets/main.js'), '1');
+  writeFileSync(join(folder, 'demo/tarn/truth.json'), JSON.stringify({ title: 'Tarn', frames: [{ file: 'a.jpg' }] }));
+  writeFileSync(join(folder, 'demo/tarn/a.jpg'), 'jpeg');
+  writeFileSync(join(folder, 'secret.txt'), 'secret');
+  server = createServer(createApp({ app: join(folder, 'app'), demo: join(folder, 'demo') }).callback());
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+});
+afterAll(() => server.close());
+
+describe('the server', () => {
+  it('isolates every answer, so that threads may share memory', async () => {
+    for (const path of ['/', '/assets/main.js', '/demo/tarn/a.jpg', '/api/demo', '/demo/none.jpg']) {
+      const { headers } = await fetch(address + path);
+      expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
+      expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+    }
+  });
+
+  it('answers the application at every place inside it', async () => {
+    for (const path of ['/', '/scene/abc/blend'])
+      expect(await (await fetch(address + path)).text()).toContain('Lusket');
+    expect((await fetch(`${address}/assets/none.js`)).status).toBe(404);
+  });
+
+  it('lists and serves the demo sets', async () => {
+    expect(await (await fetch(`${address}/api/demo`)).json()).toEqual([
+      { name: 'tarn', title: 'Tarn', files: ['/demo/tarn/a.jpg'] },
+    ]);
+    expect(await (await fetch(`${address}/demo/tarn/a.jpg`)).text()).toBe('jpeg');
+  });
+
+  it('serves nothing outside its folders and takes nothing in', async () => {
+    for (const path of [
+      '/demo/..%2f..%2fsecret.txt',
+      '/demo/%2e%2e/%2e%2e/secret.txt',
+      '/assets/..%2f..%2fsecret.txt',
+      '/..%2fsecret.txt',
+    ]) {
+      expect(await (await fetch(address + path)).text()).not.toContain('secret');
+    }
+    expect((await fetch(`${address}/`, { method: 'POST', body: 'x' })).status).toBe(405);
+  });
+});
