@@ -1,18 +1,34 @@
 import { toneWeights } from '#core/color/workingSpace.ts';
 import { StrokeBook } from '#core/masks/strokeBook.ts';
 import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
+import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import { TileSlab } from '#core/raster/tileSlab.ts';
 import { TileTable } from '#core/raster/tileTable.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
-import { histogramOf, sampleAt, writeTile } from '#core/render/readings.ts';
+import { countHistogram, type Histogram, sampleAt, writeTile } from '#core/render/readings.ts';
 import { ScratchPlanes, type Studio, type TileNode } from '#core/render/studio.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import type { DrawnTile, FromRenderer, Port, ProbeReading, Ticket, ToRenderer, View } from './protocol.ts';
 
 /** Tiles are sent when this many milliseconds have gone by since the last were: early pictures, few messages. */
 const BATCH_MS = 8;
+
+/** Slow work pauses this often for what is more urgent. */
+const SLICE_MS = 8;
+
+const turns = new MessageChannel();
+const waitingForTurn: (() => void)[] = [];
+turns.port1.onmessage = () => waitingForTurn.shift()?.();
+
+/** Resolves after the messages that have come meanwhile were taken; unlike a timer it waits for nothing else. */
+function nextTurn(): Promise<void> {
+  return new Promise((resolve) => {
+    waitingForTurn.push(resolve);
+    turns.port2.postMessage(undefined);
+  });
+}
 
 /** Serves a render thread's channel until it is closed. */
 export function serveRenderer(port: Port<ToRenderer, FromRenderer>): void {
@@ -52,39 +68,23 @@ class Renderer {
       this.#book.append(message.id, message.points);
       return;
     }
-    try {
-      this.#answer(message);
-    } catch (error) {
+    this.#answer(message).catch((error) => {
       const code = (error as { code?: string }).code ?? 'internal';
-      this.#port.post({
-        type: 'failed',
-        ticket: message.ticket,
-        code,
-        detail: String((error as Error).message),
-        done: true,
-      });
-    }
+      const detail = String((error as Error).message);
+      this.#port.post({ type: 'failed', ticket: message.ticket, code, detail, done: true });
+    });
   }
 
-  #answer(message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'stroke' }>): void {
+  async #answer(message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'stroke' }>): Promise<void> {
     switch (message.type) {
       case 'draw':
-        this.#draw(message);
-        break;
+        return this.#draw(message);
       case 'histogram':
-        this.#port.post({
-          type: 'histogram',
-          ticket: message.ticket,
-          histogram: this.#histogram(message),
-          done: true,
-        });
-        break;
+        return this.#histogram(message);
       case 'probe':
-        this.#port.post({ type: 'probed', ticket: message.ticket, reading: this.#probe(message), done: true });
-        break;
+        return this.#port.post({ type: 'probed', ticket: message.ticket, reading: this.#probe(message), done: true });
       case 'write':
-        this.#write(message);
-        break;
+        return this.#write(message);
     }
   }
 
@@ -122,12 +122,28 @@ class Renderer {
     send(true);
   }
 
-  #histogram(message: ToRenderer & { type: 'histogram' }) {
-    const node = this.#displayed(message.view);
-    if (!node || !this.#scene) return undefined;
-    return histogramOf(node, message.level, toneWeights(this.#scene.workingSpace), this.#studio, () =>
-      this.#isStale(message),
-    );
+  async #histogram(message: ToRenderer & { type: 'histogram' }): Promise<void> {
+    const { ticket, view, level } = message;
+    const node = this.#displayed(view);
+    let histogram: Histogram | undefined;
+    if (node && this.#scene) {
+      const counting = countHistogram(node, level, toneWeights(this.#scene.workingSpace), this.#studio);
+      histogram = await this.#inSlices(message, counting);
+    }
+    this.#port.post({ type: 'histogram', ticket, histogram, done: true });
+  }
+
+  /** Goes through slow work a slice at a time, letting what is asked meanwhile go first.
+   * @returns What the work returns, or nothing when it became stale. */
+  async #inSlices<T>(ticket: Ticket, work: Generator<undefined, T>): Promise<T | undefined> {
+    let pausedAt = performance.now();
+    for (let step = work.next(); ; step = work.next()) {
+      if (step.done) return step.value;
+      if (performance.now() - pausedAt < SLICE_MS) continue;
+      await nextTurn();
+      if (this.#isStale(ticket)) return undefined;
+      pausedAt = performance.now();
+    }
   }
 
   #probe({ x, y, layerId }: ToRenderer & { type: 'probe' }): ProbeReading {
@@ -144,18 +160,31 @@ class Renderer {
     };
   }
 
-  #write(message: ToRenderer & { type: 'write' }): void {
-    const image = new Uint16Array(message.image);
-    let written = 0;
-    for (const { tx, ty } of this.#plan ? message.tiles : []) {
-      if (this.#isStale(message)) break;
-      writeTile((this.#plan as RenderPlan).result, tx, ty, image, this.#studio);
-      if (++written === 16) {
-        this.#port.post({ type: 'wrote', ticket: message.ticket, tiles: written, done: false });
-        written = 0;
-      }
+  async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
+    const { ticket, image, tiles } = message;
+    const plan = this.#plan;
+    const studio = this.#studio;
+    const done = await this.#inSlices(message, this.#writing(plan, studio, new Uint16Array(image), ticket, tiles));
+    this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
+  }
+
+  /** Writes tiles into the image, telling of every sixteen, and returns how many it has not told of. */
+  *#writing(
+    plan: RenderPlan | undefined,
+    studio: Studio,
+    image: Uint16Array,
+    ticket: number,
+    tiles: readonly TileSpot[],
+  ): Generator<undefined, number> {
+    let untold = 0;
+    for (const { tx, ty } of plan ? tiles : []) {
+      yield undefined;
+      writeTile((plan as RenderPlan).result, tx, ty, image, studio);
+      if (++untold < 16) continue;
+      this.#port.post({ type: 'wrote', ticket, tiles: untold, done: false });
+      untold = 0;
     }
-    this.#port.post({ type: 'wrote', ticket: message.ticket, tiles: written, done: true });
+    return untold;
   }
 
   /** The node whose values a view shows. */

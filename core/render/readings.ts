@@ -13,21 +13,21 @@ export interface Histogram {
   pixels: number;
 }
 
-/** Histogram of a picture or of coverage at one level of the pyramid.
+/** Counts a picture or coverage at one level of the pyramid, tile by tile; it pauses after each tile so that the caller
+ * can do something more urgent, or stop.
  * @param weights - Of red, green and blue in the tone.
- * @param isStale - Asked between tiles; answers undefined when true. */
-export function histogramOf(
+ * @returns The whole histogram, once the last tile is counted. */
+export function* countHistogram(
   node: TileNode,
   level: number,
   weights: readonly [number, number, number],
   studio: Studio,
-  isStale: () => boolean,
-): Histogram | undefined {
+): Generator<undefined, Histogram> {
   const counts = () => new Uint32Array(256);
   const histogram: Histogram = { red: counts(), green: counts(), blue: counts(), tone: counts(), pixels: 0 };
   const tone = new Uint16Array(TILE_SAMPLES);
   for (const { tx, ty } of allTiles(studio.size, level)) {
-    if (isStale()) return undefined;
+    yield undefined;
     const { width, height } = tileRegion(studio.size, level, tx, ty);
     histogram.pixels += width * height;
     withTile(node, { level, tx, ty }, studio, (tile) => {

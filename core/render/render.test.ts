@@ -33,7 +33,7 @@ import { drawTile } from './display.ts';
 import { frameKey } from './frameNode.ts';
 import { dropFrame } from './loadFrame.ts';
 import { compilePlan, type RenderPlan } from './plan.ts';
-import { histogramOf, sampleAt, writeTile } from './readings.ts';
+import { countHistogram, sampleAt, writeTile } from './readings.ts';
 import { RenderError, type TileNode, tileOf } from './studio.ts';
 
 const size = { width: 300, height: 210 };
@@ -427,10 +427,13 @@ describe('drawing and reading', () => {
   it('counts every pixel of the picture once', () => {
     const { made } = setUp();
     const weights = luminanceWeights(SRGB_PRIMARIES);
-    const histogram = histogramOf(plan(made.scene).result, 0, weights, made.studio, () => false);
-    expect(histogram?.pixels).toBe(size.width * size.height);
-    expect(histogram?.red.reduce((sum, n) => sum + n)).toBe(size.width * size.height);
-    expect(histogramOf(plan(made.scene).result, 0, weights, made.studio, () => true)).toBeUndefined();
+    const counting = countHistogram(plan(made.scene).result, 0, weights, made.studio);
+    let pauses = 0;
+    let step = counting.next();
+    for (; !step.done; step = counting.next()) pauses++;
+    expect(pauses).toBe(6);
+    expect(step.value.pixels).toBe(size.width * size.height);
+    expect(step.value.red.reduce((sum, n) => sum + n)).toBe(size.width * size.height);
   });
 
   it('writes the whole picture tile by tile', () => {

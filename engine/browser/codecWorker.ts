@@ -15,6 +15,9 @@ const post = (message: FromCodec, transfer: Transferable[] = []) => self.postMes
 
 const started: Promise<VipsModule> = Vips({
   dynamicLibraries: [],
+  // What the library has to say comes back as errors; its own lines would only alarm in the console.
+  print: () => undefined,
+  printErr: () => undefined,
   locateFile: (name) => (name.endsWith('.wasm') ? vipsWasmUrl : name),
 }).then((vips) => {
   vips.Cache.max(0);

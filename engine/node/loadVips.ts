@@ -5,7 +5,7 @@ let started: Promise<VipsModule> | undefined;
 
 /** Starts the decoder library, once. */
 export function loadVips(): Promise<VipsModule> {
-  started ??= Vips({ dynamicLibraries: [] }).then((vips) => {
+  started ??= Vips({ dynamicLibraries: [], print: () => undefined, printErr: () => undefined }).then((vips) => {
     vips.Cache.max(0);
     return vips;
   });

@@ -19,8 +19,8 @@ const session = useSession();
 const frames = useFrames();
 const deep = ref(false);
 
-/** About a megapixel is counted: enough for every level, quick at any size. */
-const level = computed(() => levelForScale(Math.sqrt(1e6 / (props.size.width * props.size.height)), levelCount(props.size)));
+/** About a third of a megapixel is counted: enough for every level, and most of it is on screen already. */
+const level = computed(() => levelForScale(Math.sqrt(3e5 / (props.size.width * props.size.height)), levelCount(props.size)));
 const histogram = useHistogram(Lane.Readings, () => props.view, () => level.value);
 
 const HEIGHT = 92;

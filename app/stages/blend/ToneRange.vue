@@ -2,7 +2,7 @@
 /** The range of tones over its source's histogram: two ends with soft shoulders, and the coverage as a curve. */
 import { computed, ref, watch } from 'vue';
 import { toneCoverage } from '#core/masks/toneCurve.ts';
-import { levelCount, type Size } from '#core/raster/size.ts';
+import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
 import type { TonePart, ToneSettings } from '#core/scene/mask.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -15,7 +15,7 @@ const emit = defineEmits<{ preview: [settings: Partial<ToneSettings>]; commit: [
 const WIDTH = 256;
 const HEIGHT = 74;
 
-const histogram = useHistogram(Lane.Tones, () => ({ kind: 'tones', layerId: props.layerId, source: props.tone.source }), () => Math.min(2, levelCount(props.size) - 1));
+const histogram = useHistogram(Lane.Tones, () => ({ kind: 'tones', layerId: props.layerId, source: props.tone.source }), () => levelForScale(Math.sqrt(3e5 / (props.size.width * props.size.height)), levelCount(props.size)));
 const bars = computed(() => {
   const heights = heightsOf(histogram.value?.tone);
   return `M0 ${HEIGHT}${heights.map((height, i) => `L${i + 0.5} ${(HEIGHT - height * (HEIGHT - 4)).toFixed(1)}`).join('')}L${WIDTH} ${HEIGHT}Z`;

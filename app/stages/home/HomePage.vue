@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** All scenes in this browser, and the ways to begin one. */
 import { PhDownloadSimple, PhImages, PhMountains } from '@phosphor-icons/vue';
-import { onMounted, ref } from 'vue';
+import { onMounted, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import { renameScene } from '#core/scene/edits/frames.ts';
 import { dispatch, restoreHistory, storeHistory } from '#core/scene/history.ts';
@@ -20,7 +20,7 @@ const session = useSession();
 const frames = useFrames();
 const notices = useNotices();
 
-const scenes = ref<SceneRecord[]>();
+const scenes = shallowRef<SceneRecord[]>();
 const demos = ref<DemoSet[]>([]);
 const busy = ref<string>();
 const dropping = ref(false);

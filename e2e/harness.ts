@@ -1,0 +1,141 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { type Browser, type BrowserContext, chromium, type Download, type Page } from 'playwright-core';
+import { expect } from 'vitest';
+
+const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find(existsSync);
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+export interface Harness {
+  address: string;
+  browser: Browser;
+  close: () => Promise<void>;
+}
+
+/** The built application, served, and a browser to look at it with. */
+export async function startHarness(): Promise<Harness> {
+  if (!CHROMIUM) throw new Error('End-to-end tests need Chromium: apt-get install chromium');
+  const { server, address } = await startServer();
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
+  return {
+    address,
+    browser,
+    close: async () => {
+      await browser.close();
+      server.kill();
+    },
+  };
+}
+
+function startServer(): Promise<{ server: ChildProcess; address: string }> {
+  const server = spawn(process.execPath, ['dist/node/server.mjs', '--port', '0'], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  return new Promise((resolve, reject) => {
+    server.once('exit', (code) => reject(new Error(`The server ended with ${code}; is it built?`)));
+    server.stdout.on('data', (data) => {
+      const address = /http:\S+(?=\/)/.exec(String(data))?.[0];
+      if (address) resolve({ server, address });
+    });
+  });
+}
+
+/** A page in a fresh browser profile; anything that goes wrong in it fails the test that looks. */
+export async function openPage(
+  { browser, address }: Harness,
+  path = '/',
+): Promise<{ page: Page; context: BrowserContext; problems: string[] }> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+  const page = await context.newPage();
+  const problems: string[] = [];
+  page.on('pageerror', (error) => problems.push(String(error)));
+  page.on('console', (message) => {
+    // The tests read the canvas back, which the application never does.
+    if (/willReadFrequently/.test(message.text())) return;
+    if (message.type() === 'error' || message.type() === 'warning') problems.push(message.text());
+  });
+  await page.goto(address + path);
+  return { page, context, problems };
+}
+
+/** Opens the demo and waits until its five frames are there. */
+export async function openDemo(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Demo: Tarn' }).click();
+  await page.getByTestId('frame-tarn-5.jpg').waitFor();
+  await page.getByText('Reading').waitFor({ state: 'hidden' });
+}
+
+export async function goToBlend(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Go on to blend' }).click();
+  await page.getByTestId('canvas').waitFor();
+  await settle(page);
+}
+
+/** Waits until the canvas has drawn all that it was asked for. */
+export async function settle(page: Page): Promise<void> {
+  await page.waitForTimeout(60);
+  await page.waitForFunction(
+    () => {
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=canvas]');
+      const count = canvas?.dataset.settled;
+      const before = canvas?.dataset.seen;
+      if (canvas && count !== undefined) canvas.dataset.seen = count;
+      return count !== undefined && count === before;
+    },
+    undefined,
+    { polling: 120 },
+  );
+}
+
+/** Where a point of the demo picture, in shares of its sides, lies on screen while it is fitted. */
+export async function onPicture(page: Page, u: number, v: number): Promise<[number, number]> {
+  const box = await page.getByTestId('canvas').boundingBox();
+  if (!box) throw new Error('no canvas');
+  const scale = Math.min((box.width - 32) / 2400, (box.height - 32) / 1600);
+  return [box.x + box.width / 2 + (u - 0.5) * 2400 * scale, box.y + box.height / 2 + (v - 0.5) * 1600 * scale];
+}
+
+/** Drags the real pointer along points of the picture. */
+export async function stroke(page: Page, points: readonly (readonly [number, number])[]): Promise<void> {
+  const [first, ...rest] = points;
+  await page.mouse.move(...(await onPicture(page, ...first)));
+  await page.mouse.down();
+  for (const point of rest) await page.mouse.move(...(await onPicture(page, ...point)), { steps: 12 });
+  await page.mouse.up();
+}
+
+/** The probe's 16-bit rows at a point of the picture, by name, with the mask's share. */
+export async function probeAt(page: Page, u: number, v: number): Promise<Record<string, number[]>> {
+  await settle(page);
+  if ((await page.getByTestId('probe').getByRole('button').textContent()) === '8 bit')
+    await page.getByTestId('probe').getByRole('button').click();
+  const [x, y] = await onPicture(page, u, v);
+  await page.mouse.move(x + 3, y);
+  await page.mouse.move(x, y);
+  await page.waitForTimeout(250);
+  return page
+    .getByTestId('probe')
+    .locator('tr')
+    .evaluateAll((rows) =>
+      Object.fromEntries(
+        rows.map((row) => [
+          row.querySelector('th')?.textContent ?? '',
+          [...row.querySelectorAll('td')].map((cell) => Number.parseFloat(cell.textContent ?? '')),
+        ]),
+      ),
+    );
+}
+
+/** Starts a download and answers it finished. */
+export async function downloaded(page: Page, start: () => Promise<void>): Promise<Download> {
+  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), start()]);
+  expect(await download.failure()).toBeNull();
+  return download;
+}

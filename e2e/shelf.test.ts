@@ -1,0 +1,160 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { downloaded, goToBlend, type Harness, openDemo, openPage, probeAt, startHarness, stroke } from './harness.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'lusket-shelf-'));
+let harness: Harness;
+let page: Page;
+let problems: string[];
+
+beforeAll(async () => {
+  harness = await startHarness();
+  ({ page, problems } = await openPage(harness));
+});
+afterAll(() => harness.close());
+
+async function made(
+  name: string,
+  width: number,
+  height: number,
+  ending: 'png' | 'tiff' | 'jpeg',
+  tone: number,
+): Promise<string> {
+  const path = join(folder, name);
+  await sharp({ create: { width, height, channels: 3, background: { r: tone, g: tone, b: tone } } })
+    .toFormat(ending)
+    .toFile(path);
+  return path;
+}
+
+describe('gathering files', () => {
+  it('takes what can be read and says of the rest what is wrong', async () => {
+    const good = await Promise.all([
+      made('one.png', 300, 200, 'png', 40),
+      made('two.tif', 300, 200, 'tiff', 90),
+      made('three.jpg', 300, 200, 'jpeg', 160),
+    ]);
+    const other = await made('other size.png', 310, 200, 'png', 10);
+    const whole = readFileSync(await made('whole.jpg', 300, 200, 'jpeg', 77));
+    const cut = join(folder, 'cut.jpg');
+    writeFileSync(cut, whole.subarray(0, whole.length / 2));
+    const empty = join(folder, 'empty.png');
+    writeFileSync(empty, '');
+    const text = join(folder, 'text.tif');
+    writeFileSync(text, 'this is no picture');
+    await page.getByTestId('choose-frames').setInputFiles([...good, other, cut, empty, text]);
+    const list = page.getByRole('alert', { name: 'Files left out' });
+    await list.waitFor();
+    await page.getByText('Reading').waitFor({ state: 'hidden' });
+    await page.getByTestId('frame-three.jpg').waitFor();
+    const said = (await list.textContent()) ?? '';
+    expect(said).toMatch(/other size\.png.*another size.*310 x 200, not 300 x 200/);
+    expect(said).toMatch(/cut\.jpg.*damaged/);
+    expect(said).toMatch(/empty\.png.*empty/);
+    expect(said).toMatch(/text\.tif.*JPEG, TIFF and PNG/);
+    await expect.poll(() => page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(3);
+    await page.getByRole('button', { name: 'Understood' }).click();
+    expect(await page.getByText('3 of these frames carry no exposure data').count()).toBe(1);
+  });
+
+  it('tells of a frame that is there already, and takes frames out and back', async () => {
+    await page.getByTestId('add-frames').setInputFiles(join(folder, 'one.png'));
+    await page.getByText('in the scene already').waitFor();
+    await page.getByRole('button', { name: 'Understood' }).click();
+    await page.getByTestId('frame-one.png').getByRole('button', { name: 'Remove frame' }).click();
+    await expect.poll(() => page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(2);
+    await page.getByRole('button', { name: 'Take it back' }).click();
+    await page.getByTestId('frame-one.png').waitFor();
+  });
+
+  it('can be stopped while it reads', async () => {
+    await page.goto(harness.address);
+    const noise = Buffer.from(Uint8Array.from({ length: 5000 * 3000 * 3 }, (_, i) => (i * 2654435761) >>> 24));
+    const big = join(folder, 'big.png');
+    await sharp(noise, { raw: { width: 5000, height: 3000, channels: 3 } })
+      .png({ compressionLevel: 1 })
+      .toFile(big);
+    await page.getByTestId('choose-frames').setInputFiles(big);
+    await page.getByRole('button', { name: 'Stop' }).click();
+    await page.getByText('Reading').waitFor({ state: 'hidden' });
+    expect(await page.getByText('No frames yet').count()).toBe(1);
+    expect(await page.getByRole('alert').count()).toBe(0);
+  });
+});
+
+describe('the shelf of scenes', () => {
+  it('renames, duplicates, deletes and brings back', async () => {
+    await page.goto(harness.address);
+    const card = page.getByRole('list', { name: 'Scenes' }).locator('li').filter({ hasText: '3 frames' });
+    await card.getByRole('button', { name: 'Rename' }).click();
+    await page.getByLabel('Name of the scene').fill('Grey fields');
+    await page.getByLabel('Name of the scene').press('Enter');
+    await page.getByTestId('scene-Grey fields').getByRole('button', { name: 'Duplicate' }).click();
+    const copy = page.getByTestId('scene-Grey fields copy');
+    await copy.waitFor();
+    await copy.getByRole('button', { name: 'Delete' }).click();
+    await copy.waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await copy.waitFor();
+    await copy.getByRole('link').first().click();
+    await page.getByTestId('canvas').waitFor();
+    await expect.poll(() => page.title()).toMatch(/Grey fields copy/);
+  });
+
+  it('opens a scene file as a new scene with the same picture', async () => {
+    await page.goto(harness.address);
+    await openDemo(page);
+    await goToBlend(page);
+    await page.getByRole('button', { name: 'Select layer −2 EV' }).click();
+    await stroke(page, [
+      [0.2, 0.3],
+      [0.8, 0.3],
+    ]);
+    const before = await probeAt(page, 0.5, 0.3);
+    expect(before.Mask[0]).toBeGreaterThan(20);
+    await page.getByRole('link', { name: /Export/ }).click();
+    const path = join(folder, 'tarn.lusket');
+    await (await downloaded(page, () => page.getByRole('button', { name: 'Save Tarn.lusket' }).click())).saveAs(path);
+
+    const fresh = await openPage(harness);
+    await fresh.page.getByTestId('open-scene-file').setInputFiles(path);
+    await fresh.page.getByTestId('canvas').waitFor();
+    await fresh.page.getByText('Reading').waitFor({ state: 'hidden' });
+    expect(await probeAt(fresh.page, 0.5, 0.3)).toEqual(before);
+
+    await fresh.page.goto(harness.address);
+    writeFileSync(join(folder, 'broken.lusket'), readFileSync(path).subarray(0, 5000));
+    await fresh.page.getByTestId('open-scene-file').setInputFiles(join(folder, 'broken.lusket'));
+    await fresh.page.getByText('This is not a Lusket scene file').waitFor();
+    expect(await fresh.page.getByRole('list', { name: 'Scenes' }).locator('li').count()).toBe(1);
+    expect(fresh.problems).toEqual([]);
+    await fresh.context.close();
+  });
+
+  it('had no error on the page all the while', () => {
+    expect(problems).toEqual([]);
+  });
+});
+
+describe('without isolation', () => {
+  it('the page says what is missing and how to get it', async () => {
+    const plain: Server = createServer(async (request, response) => {
+      const answer = await fetch(harness.address + request.url);
+      response.writeHead(answer.status, { 'content-type': answer.headers.get('content-type') ?? 'text/plain' });
+      response.end(Buffer.from(await answer.arrayBuffer()));
+    });
+    await new Promise<void>((resolve) => plain.listen(0, '127.0.0.1', resolve));
+    const bare = await harness.browser.newPage();
+    await bare.goto(`http://127.0.0.1:${(plain.address() as AddressInfo).port}/`);
+    await bare.getByText('Lusket cannot run here yet').waitFor();
+    expect(await bare.getByRole('alert').textContent()).toMatch(/npm run demo/);
+    await bare.close();
+    plain.close();
+  });
+});
