@@ -14,6 +14,7 @@ export default defineConfig({
         cli: 'cli/main.ts',
         renderThread: 'engine/node/renderThread.ts',
         demo: 'demo/main.ts',
+        bench: 'bench/main.ts',
       },
       output: { entryFileNames: '[name].mjs', chunkFileNames: 'shared-[name].mjs' },
     },

@@ -137,6 +137,18 @@ describe('the shelf of scenes', () => {
     await fresh.context.close();
   });
 
+  it('lists a scene as it was left a moment ago, with its picture', async () => {
+    await page.goto(harness.address);
+    await openDemo(page);
+    await page.getByLabel('Name of the scene').fill('Left quickly');
+    await page.getByLabel('Name of the scene').press('Enter');
+    await page.getByRole('link', { name: 'Lusket' }).click();
+    const card = page.getByTestId('scene-Left quickly');
+    await card.waitFor();
+    await card.locator('img').waitFor();
+    expect(await card.textContent()).toContain('5 frames');
+  });
+
   it('had no error on the page all the while', () => {
     expect(problems).toEqual([]);
   });

@@ -27,6 +27,7 @@ const help = ref(false);
 async function open(id: string): Promise<void> {
   ready.value = false;
   try {
+    await session.whenLeft();
     const record = await loadScene(id);
     if (!record) {
       notices.tell('This scene is not in this browser any more.', { tone: 'error' });
@@ -43,14 +44,14 @@ async function open(id: string): Promise<void> {
 }
 watch(() => props.id, open, { immediate: true });
 
-onBeforeUnmount(async () => {
+onBeforeUnmount(() => session.leave(async () => {
   const { scene, sceneId, history } = session;
   const everHad = [history.origin, ...history.steps.map(({ after }) => after)].flatMap((each) => each.frames);
   const picture = scene.frames.length > 0 && engines.running ? await pictureOfScene(engines.running.engine, scene) : undefined;
   if (picture && sceneId) await putThumb(sceneId, picture);
   await session.close();
   await frames.drop([...new Map([...everHad, ...scene.frames].map((frame) => [frame.id, frame])).values()]);
-});
+}));
 
 useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () => { help.value = !help.value; } });
 </script>

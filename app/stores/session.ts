@@ -111,6 +111,13 @@ export const useSession = defineStore('session', () => {
     }
   }
 
+  let leaving: Promise<void> = Promise.resolve();
+
+  /** Lets work that ends a visit to a scene run on; whoever needs its outcome waits for {@link whenLeft}. */
+  function leave(work: () => Promise<void>): void {
+    leaving = work().catch((error) => notices.tell(sayError(error), { tone: 'error' }));
+  }
+
   /** Stores what is left to store and lets go of the scene. */
   async function close(): Promise<void> {
     await save();
@@ -148,6 +155,8 @@ export const useSession = defineStore('session', () => {
     create,
     open,
     close,
+    leave,
+    whenLeft: () => leaving,
     save,
     dispatch,
     beginStroke,

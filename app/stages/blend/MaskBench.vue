@@ -58,7 +58,12 @@ function commit(edit: Parameters<typeof session.dispatch>[0]): void {
       </div>
     </section>
     <section class="flex flex-col gap-2 border-t border-line px-4 py-3" aria-label="Whole mask">
-      <h3 class="font-semibold">Whole mask</h3>
+      <div class="flex items-center justify-between">
+        <h3 class="font-semibold">Whole mask</h3>
+        <button type="button" class="btn h-7" :class="{ 'btn-main': layer.mask.inverted }" :aria-pressed="layer.mask.inverted" title="Show what was hidden, hide what was shown" @click="session.dispatch(setInverted({ layerId: id, inverted: !layer.mask.inverted }))">
+          {{ layer.mask.inverted ? 'Inverted' : 'Invert' }}
+        </button>
+      </div>
       <RuleSlider
         label="Softness" unit="px" :value="layer.mask.softness" :min="0" :max="200" :step="0.5" :usual="0"
         @preview="preview(setSoftness({ layerId: id, softness: $event }))" @commit="commit(setSoftness({ layerId: id, softness: $event }))"
@@ -67,9 +72,6 @@ function commit(edit: Parameters<typeof session.dispatch>[0]): void {
         label="Layer opacity" unit="%" :shown="100" :value="layer.opacity" :min="0" :max="1" :step="0.01" :usual="1"
         @preview="preview(setLayerOpacity({ layerId: id, opacity: $event }))" @commit="commit(setLayerOpacity({ layerId: id, opacity: $event }))"
       />
-      <button type="button" class="btn h-7 justify-center" :class="{ 'btn-main': layer.mask.inverted }" :aria-pressed="layer.mask.inverted" @click="session.dispatch(setInverted({ layerId: id, inverted: !layer.mask.inverted }))">
-        {{ layer.mask.inverted ? 'Inverted' : 'Invert' }}
-      </button>
     </section>
   </aside>
 </template>

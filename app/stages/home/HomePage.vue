@@ -32,6 +32,7 @@ async function refresh(): Promise<void> {
 onMounted(async () => {
   document.title = 'Lusket';
   try {
+    await session.whenLeft();
     await refresh();
     void sweep();
   } catch (error) {

@@ -30,7 +30,7 @@ function finishNaming(): void {
   if (name && name !== props.record.name) emit('rename', name);
 }
 
-const age = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 </script>
 
 <template>

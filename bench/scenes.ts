@@ -1,0 +1,55 @@
+import { addFrames } from '#core/scene/edits/frames.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { addStroke, setTone, setToneUse, tonePartOf } from '#core/scene/edits/masks.ts';
+import { StrokeId } from '#core/scene/ids.ts';
+import type { Stroke } from '#core/scene/mask.ts';
+import { type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+
+/** A stroke of the bench and its points. */
+export interface MadeStroke {
+  stroke: Stroke;
+  points: Float32Array;
+}
+
+/** A soft stroke across a picture, with a wave in it.
+ * @param v - How far down, 0..1. */
+export function strokeAcross(
+  id: string,
+  size: { width: number; height: number },
+  v: number,
+  diameter: number,
+): MadeStroke {
+  const points: number[] = [];
+  for (let i = 0; i <= 60; i++) {
+    points.push((i / 60) * size.width, size.height * (v + 0.02 * Math.sin(i / 4)), 0.5, i * 8);
+  }
+  const stroke: Stroke = {
+    id: StrokeId.parse(id),
+    target: 1,
+    size: diameter,
+    hardness: 0,
+    strength: 0.4,
+    flow: 1,
+    pressure: 'none',
+    stencil: null,
+  };
+  return { stroke, points: Float32Array.from(points) };
+}
+
+/** A scene in which every layer has light tones laid as its mask and is painted over twice. */
+export function busyScene(frames: readonly Frame[]): { scene: Scene; strokes: MadeStroke[] } {
+  let scene = applyEdit(newScene('Bench'), addFrames({ frames: [...frames] }));
+  const strokes: MadeStroke[] = [];
+  for (const [index, { id: layerId }] of scene.stack.entries()) {
+    scene = applyEdit(scene, setTone({ layerId, tone: { side: index % 2 ? 'dark' : 'light', narrowing: 1 } }));
+    scene = applyEdit(scene, setToneUse({ layerId, use: 'mask' }));
+    const tone = tonePartOf(scene.stack[index]);
+    for (const v of [0.25, 0.6]) {
+      const made = strokeAcross(`bench-${index}-${v}`, frames[0], v + index * 0.05, frames[0].height / 5);
+      made.stroke = { ...made.stroke, stencil: tone && v > 0.5 ? { tone } : null };
+      strokes.push(made);
+      scene = applyEdit(scene, addStroke({ layerId, stroke: made.stroke }));
+    }
+  }
+  return { scene, strokes };
+}

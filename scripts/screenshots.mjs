@@ -1,0 +1,115 @@
+// Takes the pictures of docs/screenshots from the demo. Needs the build and Chromium.
+import { spawn } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { chromium } from 'playwright-core';
+
+const OUT = 'docs/screenshots';
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+mkdirSync(OUT, { recursive: true });
+const server = spawn(process.execPath, ['dist/node/server.mjs', '--port', '0'], {
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+const address = await new Promise((resolve) =>
+  server.stdout.on('data', (data) => resolve(/http:\S+/.exec(String(data))?.[0])),
+);
+const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+
+const shoot = async (name) => {
+  await page.waitForTimeout(900);
+  await page.screenshot({ path: `${OUT}/${name}.png` });
+  console.log(`${OUT}/${name}.png`);
+};
+
+/** Drags the pointer along points of the fitted picture, in shares of its sides. */
+async function paint(points) {
+  const box = await page.getByTestId('canvas').boundingBox();
+  const scale = Math.min((box.width - 32) / 2400, (box.height - 32) / 1600);
+  const place = ([u, v]) => [
+    box.x + box.width / 2 + (u - 0.5) * 2400 * scale,
+    box.y + box.height / 2 + (v - 0.5) * 1600 * scale,
+  ];
+  await page.mouse.move(...place(points[0]));
+  await page.mouse.down();
+  for (const point of points.slice(1)) await page.mouse.move(...place(point), { steps: 16 });
+  await page.mouse.up();
+}
+
+async function setBrush(name, value) {
+  await page.getByLabel(`${name}, typed`).fill(String(value));
+  await page.getByLabel(`${name}, typed`).press('Enter');
+}
+
+await page.goto(address);
+await page.getByRole('button', { name: 'Demo: Tarn' }).click();
+await page.getByTestId('frame-tarn-5.jpg').waitFor();
+await shoot('gather');
+
+await page.getByRole('button', { name: 'Go on to blend' }).click();
+await page.getByTestId('canvas').waitFor();
+await page.waitForTimeout(1200);
+// The darker frame for the sky, through the light tones of the base.
+await page.getByRole('button', { name: 'Select layer −2 EV' }).click();
+await page.getByRole('radio', { name: 'Stencil' }).first().click();
+await setBrush('Narrowing', 0.5);
+await setBrush('Size', 520);
+await setBrush('Strength', 80);
+for (const v of [0.05, 0.15, 0.25, 0.34])
+  await paint([
+    [0.01, v],
+    [0.5, v + 0.02],
+    [0.99, v],
+  ]);
+// The brighter frame for the shore, softly, in two passes.
+await page.getByRole('button', { name: 'Select layer +2 EV' }).click();
+await page.getByRole('radio', { name: 'Stencil' }).first().click();
+await page.getByRole('radio', { name: 'Dark' }).click();
+await setBrush('Narrowing', 1);
+await setBrush('Strength', 55);
+for (const v of [0.93, 0.84])
+  await paint([
+    [0.0, v - 0.02],
+    [0.5, v],
+    [1, v - 0.03],
+  ]);
+await paint([
+  [0.02, 0.47],
+  [0.3, 0.46],
+  [0.4, 0.5],
+]);
+await page.getByRole('button', { name: 'Select layer −2 EV' }).click();
+await page.mouse.move(720, 300);
+await shoot('blend-picture');
+await page.keyboard.press('i');
+await page.getByRole('radio', { name: 'Mask', exact: true }).click();
+await page.mouse.move(560, 260);
+await shoot('blend-grey');
+await page.keyboard.press('o');
+await page.mouse.move(860, 420);
+await shoot('blend-overlay');
+await page.keyboard.press('u');
+await page.getByRole('link', { name: /Export/ }).click();
+await shoot('export');
+await page.getByRole('link', { name: 'Lusket' }).click();
+await page.getByTestId('scene-Tarn').waitFor();
+await page.getByRole('button', { name: 'Demo: Tarn' }).click();
+await page.getByTestId('frame-tarn-5.jpg').waitFor();
+await page.waitForTimeout(800);
+await page.getByLabel('Name of the scene').fill('Tarn, second try');
+await page.getByLabel('Name of the scene').press('Enter');
+await page.getByRole('link', { name: 'Lusket' }).click();
+await page.getByTestId('scene-Tarn, second try').waitFor();
+await page.waitForTimeout(600);
+await page.reload();
+await shoot('home');
+
+await browser.close();
+server.kill();
