@@ -68,7 +68,9 @@ function readDirectory({ bytes, view, little }: TiffView, at: number): { fields:
     const from = length <= 4 ? entry + 8 : view.getUint32(entry + 8, little);
     fields.push({ tag: view.getUint16(entry, little), type, count: values, bytes: bytes.slice(from, from + length) });
   }
-  return { fields, next: view.getUint32(at + 2 + 12 * count, little) };
+  // The last directory of an EXIF block may do without the link to a next one.
+  const link = at + 2 + 12 * count;
+  return { fields, next: link + 4 <= bytes.length ? view.getUint32(link, little) : 0 };
 }
 
 /** Lays out a directory and, behind it, the values that do not fit in its entries. */

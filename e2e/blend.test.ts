@@ -12,6 +12,7 @@ import {
   openDemo,
   openPage,
   probeAt,
+  readProbe,
   settle,
   startHarness,
   stroke,
@@ -34,7 +35,7 @@ afterAll(() => harness.close());
 
 /** Pixels of a picture file as 16 bits. */
 async function pixelsOf(path: string): Promise<{ width: number; data: Uint16Array }> {
-  const { data, info } = await sharp(path)
+  const { data, info } = await sharp(path, { ignoreIcc: true })
     .toColourspace('rgb16')
     .raw({ depth: 'ushort' })
     .toBuffer({ resolveWithObject: true });
@@ -198,6 +199,31 @@ describe('the whole path', () => {
     expect(Number(await page.getByLabel('Softness, typed').inputValue())).toBeGreaterThan(30);
     await page.keyboard.press('Control+z');
     expect(await page.getByLabel('Softness, typed').inputValue()).toBe('0');
+  });
+
+  it('zooms at the pointer by the wheel, goes to 100 % and back to the whole, and pans', async () => {
+    const zoom = () => page.getByTitle('Between fitted and 100 % (G)').textContent();
+    const fitted = await zoom();
+    const before = await probeAt(page, 0.4, 0.6);
+    await page.mouse.wheel(0, -400);
+    await settle(page);
+    expect(await zoom()).not.toBe(fitted);
+    // The pointer has not moved, and neither has the picture under it.
+    expect(await readProbe(page)).toEqual(before);
+    await page.keyboard.press('g');
+    await settle(page);
+    expect(await zoom()).toBe('100 %');
+    await page.keyboard.down('Space');
+    await page.mouse.down();
+    await page.mouse.move(500, 300, { steps: 4 });
+    await page.mouse.up();
+    await page.keyboard.up('Space');
+    await page.mouse.move(502, 300);
+    await settle(page);
+    expect(await readProbe(page)).not.toEqual(before);
+    await page.keyboard.press('g');
+    await settle(page);
+    expect(await zoom()).toBe(fitted);
   });
 
   it('comes back whole after a reload: picture, mask, history and view', async () => {

@@ -120,6 +120,11 @@ export async function probeAt(page: Page, u: number, v: number): Promise<Record<
   await page.mouse.move(x + 3, y);
   await page.mouse.move(x, y);
   await page.waitForTimeout(250);
+  return readProbe(page);
+}
+
+/** The probe's rows as they stand. */
+export async function readProbe(page: Page): Promise<Record<string, number[]>> {
   return page
     .getByTestId('probe')
     .locator('tr')

@@ -4,6 +4,7 @@ import { ensureDependencies, run, start } from './steps.mjs';
 
 ensureDependencies();
 run('Building', 'npm', ['run', '--silent', 'build']);
-if (!existsSync('demo/frames/tarn/truth.json'))
-  run('Making the demo frames', 'node', ['dist/node/demo.mjs', '--out', 'demo/frames']);
+if (!existsSync('demo/frames/tarn/truth.json')) {
+  run('Making the demo frames', 'node', ['dist/node/demo.mjs', '--out', 'demo/frames'], { stdio: 'inherit' });
+}
 start('node', ['dist/node/server.mjs', ...process.argv.slice(2)]);

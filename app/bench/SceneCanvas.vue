@@ -112,6 +112,15 @@ function resize(): void {
 }
 useResizeObserver(box, resize);
 
+onMounted(() => {
+  window.addEventListener('keydown', onKey);
+  window.addEventListener('keyup', onKey);
+});
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', onKey);
+  window.removeEventListener('keyup', onKey);
+});
+
 onMounted(async () => {
   resize();
   const { engine } = await engines.start();
@@ -134,7 +143,6 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
 <template>
   <div
     ref="box" class="relative h-full w-full overflow-hidden focus-visible:outline-1 focus-visible:-outline-offset-2" tabindex="0" role="application" aria-label="Picture"
-    @keydown="onKey" @keyup="onKey"
   >
     <canvas
       ref="canvas" class="block h-full w-full touch-none" data-testid="canvas" :style="{ cursor }"

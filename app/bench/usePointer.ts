@@ -19,6 +19,7 @@ interface PointerEffects {
 export function usePointer(effects: PointerEffects) {
   const mode = ref<Mode>('idle');
   let last: { x: number; y: number } | undefined;
+  let isOver = false;
 
   function sample(event: PointerEvent): BrushPoint {
     const { x, y } = effects.toScene(event);
@@ -42,6 +43,7 @@ export function usePointer(effects: PointerEffects) {
   }
 
   function onPointerMove(event: PointerEvent): void {
+    isOver = true;
     effects.hover(event);
     if (mode.value === 'pan' && last) {
       effects.pan(event.clientX - last.x, event.clientY - last.y);
@@ -59,11 +61,15 @@ export function usePointer(effects: PointerEffects) {
   }
 
   function onPointerLeave(): void {
-    if (mode.value === 'idle') effects.hover(undefined);
+    if (mode.value === 'ready-to-pan') mode.value = 'idle';
+    if (mode.value !== 'idle') return;
+    isOver = false;
+    effects.hover(undefined);
   }
 
   function onKey(event: KeyboardEvent): void {
-    if (event.code === 'Space') {
+    // Over the picture the space bar moves it, whichever button was pressed last.
+    if (event.code === 'Space' && isOver && !isTextField(event.target)) {
       event.preventDefault();
       if (event.type === 'keydown' && mode.value === 'idle') mode.value = 'ready-to-pan';
       if (event.type === 'keyup' && mode.value === 'ready-to-pan') mode.value = 'idle';
@@ -75,4 +81,8 @@ export function usePointer(effects: PointerEffects) {
   }
 
   return { mode, onPointerDown, onPointerMove, onPointerUp, onPointerLeave, onKey };
+}
+
+function isTextField(target: EventTarget | null): boolean {
+  return target instanceof HTMLInputElement && target.type !== 'range';
 }

@@ -1,0 +1,82 @@
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { encodeImage } from '#codecs/encode.ts';
+import type { VipsModule } from '#codecs/vipsModule.ts';
+import { StrokeBook } from '#core/masks/strokeBook.ts';
+import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
+import { allTiles } from '#core/raster/region.ts';
+import type { TileTable } from '#core/raster/tileTable.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
+import { writeTile } from '#core/render/readings.ts';
+import { ScratchPlanes } from '#core/render/studio.ts';
+import { addFrames } from '#core/scene/edits/frames.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { newScene } from '#core/scene/scene.ts';
+import { loadFrameBytes } from './loadFrameBytes.ts';
+import { createPixelMemory } from './memory.ts';
+import { loadVips } from './node/loadVips.ts';
+
+const size = { width: 333, height: 201 };
+const pixels = Uint16Array.from({ length: size.width * size.height * 3 }, (_, i) => (i * 48271) & 0xffff);
+const options = { name: 'a.png', expect: undefined, onProgress: () => undefined, isCancelled: () => false };
+
+let vips: VipsModule;
+let png: Uint8Array<ArrayBuffer>;
+beforeAll(async () => {
+  vips = await loadVips();
+  png = new Uint8Array(
+    await sharp(pixels, { raw: { ...size, channels: 3 } })
+      .toColourspace('rgb16')
+      .png()
+      .toBuffer(),
+  );
+});
+afterAll(() => vips.shutdown());
+
+async function exportBase(table: TileTable): Promise<Buffer> {
+  const frame = await loadFrameBytes(vips, table, png, options);
+  const scene = applyEdit(newScene('x'), addFrames({ frames: [frame] }));
+  const book = new StrokeBook();
+  const studio = { table, size, book, coverage: new StrokeCoverage(book), scratch: new ScratchPlanes() };
+  const image = new Uint16Array(size.width * size.height * 3);
+  for (const { tx, ty } of allTiles(size, 0))
+    writeTile((compilePlan(scene) as RenderPlan).result, tx, ty, image, studio);
+  return Buffer.from(encodeImage(vips, image, size, { format: 'tiff', quality: 90 }, {}));
+}
+
+describe('a frame from file to file', () => {
+  it('loses nothing: a general image library reads the very samples that it wrote', async () => {
+    const { table } = createPixelMemory(64 * 2 ** 20);
+    const back = await sharp(await exportBase(table), { ignoreIcc: true })
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer();
+    const samples = new Uint16Array(back.buffer, back.byteOffset, pixels.length);
+    let differing = 0;
+    for (let i = 0; i < pixels.length; i++) if (samples[i] !== pixels[i]) differing++;
+    expect(differing).toBe(0);
+  });
+
+  it('is read once only, and answers the same frame again', async () => {
+    const { table } = createPixelMemory(64 * 2 ** 20);
+    const first = await loadFrameBytes(vips, table, png, options);
+    const used = table.slab.usedSlots;
+    expect(await loadFrameBytes(vips, table, png, options)).toEqual(first);
+    expect(table.slab.usedSlots).toBe(used);
+  });
+
+  it.each([
+    ['of another size', { ...options, expect: { width: 334, height: 201 } }, 'size-differs'],
+    ['that is stopped', { ...options, isCancelled: () => true }, 'cancelled'],
+  ])('%s leaves no pixel behind', async (_what, given, code) => {
+    const { table } = createPixelMemory(64 * 2 ** 20);
+    await expect(loadFrameBytes(vips, table, png, given)).rejects.toMatchObject({ code });
+    expect(table.slab.usedSlots).toBe(0);
+  });
+
+  it('that does not fit in memory says so and leaves nothing', async () => {
+    const { table } = createPixelMemory(10 * 32896);
+    await expect(loadFrameBytes(vips, table, png, options)).rejects.toMatchObject({ code: 'memory-full' });
+    expect(table.slab.usedSlots).toBe(0);
+  });
+});
