@@ -42,6 +42,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
+    exclude: { path: '^core/assembly/' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.node.json' },
     enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'browser', 'types', 'default'] },

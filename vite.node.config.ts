@@ -2,9 +2,11 @@ import { defineConfig } from 'vite';
 
 /** Bundles what runs in Node: server, command line, demo generator, bench. Packages stay outside the bundle. */
 export default defineConfig({
-  publicDir: false,
+  // The compiled kernels, copied beside the bundles.
+  publicDir: 'core/assembly/build',
   build: {
     ssr: true,
+    copyPublicDir: true,
     outDir: 'dist/node',
     emptyOutDir: true,
     target: 'node20',

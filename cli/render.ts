@@ -4,7 +4,7 @@ import { parseArgs } from 'node:util';
 import { encodeImage, type OutputFormat } from '#codecs/encode.ts';
 import { readSceneFile, type SceneContents } from '#codecs/sceneFile.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
-import type { TileTable } from '#core/raster/tileTable.ts';
+import type { LoadingDesk } from '#core/render/loadFrame.ts';
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
 import { loadFrameBytes } from '../engine/loadFrameBytes.ts';
 import { loadVips } from '../engine/node/loadVips.ts';
@@ -37,9 +37,9 @@ export async function render(args: string[]): Promise<void> {
   const size = sceneSize(contents.scene);
   if (!size) throw new Error('the scene has no frames');
   const vips = await loadVips();
-  const { engine, table } = await startEngine(new URL('./renderThread.mjs', import.meta.url));
+  const { engine, desk } = await startEngine(new URL('./', import.meta.url));
   try {
-    await loadOriginals(vips, table, contents);
+    await loadOriginals(vips, desk, contents);
     for (const [id, points] of contents.strokes) engine.addStrokePoints(id, points);
     engine.setScene(contents.scene);
     const image = await engine.render(size, (share) => say(`rendering ${Math.round(share * 100)} %`));
@@ -51,11 +51,11 @@ export async function render(args: string[]): Promise<void> {
   }
 }
 
-async function loadOriginals(vips: VipsModule, table: TileTable, { scene, originals }: SceneContents): Promise<void> {
+async function loadOriginals(vips: VipsModule, desk: LoadingDesk, { scene, originals }: SceneContents): Promise<void> {
   for (const { file } of scene.frames) {
     const bytes = new Uint8Array(await (originals.get(file.sha256) as Blob).arrayBuffer());
     const onProgress = (share: number) => say(`reading ${file.name} ${Math.round(share * 100)} %`);
-    const frame = await loadFrameBytes(vips, table, bytes, {
+    const frame = await loadFrameBytes(vips, desk, bytes, {
       name: file.name,
       expect: sceneSize(scene),
       onProgress,

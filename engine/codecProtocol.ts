@@ -1,10 +1,11 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
+import type { ThreadStart } from './kernelModule.ts';
 
 /** What the engine asks of the codec thread. */
 export type ToCodec =
-  | { type: 'start'; memory: WebAssembly.Memory }
+  | ({ type: 'start' } & ThreadStart)
   | { type: 'load'; ticket: number; current: number; file: Blob; name: string; expect: Size | undefined }
   | { type: 'encode'; ticket: number; image: SharedArrayBuffer; size: Size; options: EncodeOptions; exif: ExifValues }
   | { type: 'drop'; ticket: number; sha256: string; size: Size };

@@ -7,7 +7,7 @@ import { layerIdOf } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke, setToneUse } from '#core/scene/edits/masks.ts';
 import { StrokeId } from '#core/scene/ids.ts';
-import { type PixelSource, type SmallStudio, smallStudio } from '../tests/smallStudio.ts';
+import { type PixelSource, type SmallStudio, smallStudio, testKernels } from '../tests/smallStudio.ts';
 import { Engine } from './engine.ts';
 import { Lane } from './lanes.ts';
 import type { DrawnTile, FromRenderer, Port, ToRenderer } from './protocol.ts';
@@ -47,7 +47,7 @@ async function start(threads = 2): Promise<{ engine: Engine; made: SmallStudio }
     serveRenderer(inner);
     return outer;
   });
-  const engine = await Engine.start(ports, made.memory, made.table);
+  const engine = await Engine.start(ports, made.memory, testKernels, made.table);
   engine.setScene(made.scene);
   return { engine, made };
 }

@@ -41,14 +41,19 @@ export class Engine {
     for (const port of ports) port.onMessage((message) => this.#take(message));
   }
 
-  /** Starts the threads and waits until all are ready. */
-  static async start(ports: readonly RendererPort[], memory: WebAssembly.Memory, table: TileTable): Promise<Engine> {
+  /** Starts the threads and waits until all are ready. They take the first arenas, one each. */
+  static async start(
+    ports: readonly RendererPort[],
+    memory: WebAssembly.Memory,
+    kernels: WebAssembly.Module,
+    table: TileTable,
+  ): Promise<Engine> {
     await Promise.all(
       ports.map(
-        (port) =>
+        (port, arena) =>
           new Promise<void>((resolve) => {
             port.onMessage(() => resolve());
-            port.post({ type: 'start', memory });
+            port.post({ type: 'start', memory, kernels, arena });
           }),
       ),
     );

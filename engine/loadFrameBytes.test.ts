@@ -5,15 +5,16 @@ import type { VipsModule } from '#codecs/vipsModule.ts';
 import { StrokeBook } from '#core/masks/strokeBook.ts';
 import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
 import { allTiles } from '#core/raster/region.ts';
-import type { TileTable } from '#core/raster/tileTable.ts';
+import type { LoadingDesk } from '#core/render/loadFrame.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
 import { writeTile } from '#core/render/readings.ts';
-import { ScratchPlanes } from '#core/render/studio.ts';
+import { Scratch } from '#core/render/studio.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { newScene } from '#core/scene/scene.ts';
+import { openPixels } from '../tests/smallStudio.ts';
+import type { Workplace } from './kernelModule.ts';
 import { loadFrameBytes } from './loadFrameBytes.ts';
-import { createPixelMemory } from './memory.ts';
 import { loadVips } from './node/loadVips.ts';
 
 const size = { width: 333, height: 201 };
@@ -33,11 +34,18 @@ beforeAll(async () => {
 });
 afterAll(() => vips.shutdown());
 
-async function exportBase(table: TileTable): Promise<Buffer> {
-  const frame = await loadFrameBytes(vips, table, png, options);
+async function exportBase(desk: LoadingDesk, { table, kernels, arena }: Workplace): Promise<Buffer> {
+  const frame = await loadFrameBytes(vips, desk, png, options);
   const scene = applyEdit(newScene('x'), addFrames({ frames: [frame] }));
   const book = new StrokeBook();
-  const studio = { table, size, book, coverage: new StrokeCoverage(book), scratch: new ScratchPlanes() };
+  const studio = {
+    table,
+    kernels,
+    size,
+    book,
+    coverage: new StrokeCoverage(book, kernels, arena),
+    scratch: new Scratch(arena),
+  };
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
     writeTile((compilePlan(scene) as RenderPlan).result, tx, ty, image, studio);
@@ -46,8 +54,8 @@ async function exportBase(table: TileTable): Promise<Buffer> {
 
 describe('a frame from file to file', () => {
   it('loses nothing: a general image library reads the very samples that it wrote', async () => {
-    const { table } = createPixelMemory(64 * 2 ** 20);
-    const back = await sharp(await exportBase(table), { ignoreIcc: true })
+    const { desk, workplace } = openPixels(64 * 2 ** 20);
+    const back = await sharp(await exportBase(desk, workplace), { ignoreIcc: true })
       .toColourspace('rgb16')
       .raw({ depth: 'ushort' })
       .toBuffer();
@@ -58,25 +66,25 @@ describe('a frame from file to file', () => {
   });
 
   it('is read once only, and answers the same frame again', async () => {
-    const { table } = createPixelMemory(64 * 2 ** 20);
-    const first = await loadFrameBytes(vips, table, png, options);
-    const used = table.slab.usedSlots;
-    expect(await loadFrameBytes(vips, table, png, options)).toEqual(first);
-    expect(table.slab.usedSlots).toBe(used);
+    const { desk } = openPixels(64 * 2 ** 20);
+    const first = await loadFrameBytes(vips, desk, png, options);
+    const used = desk.table.slab.usedSlots;
+    expect(await loadFrameBytes(vips, desk, png, options)).toEqual(first);
+    expect(desk.table.slab.usedSlots).toBe(used);
   });
 
   it.each([
     ['of another size', { ...options, expect: { width: 334, height: 201 } }, 'size-differs'],
     ['that is stopped', { ...options, isCancelled: () => true }, 'cancelled'],
   ])('%s leaves no pixel behind', async (_what, given, code) => {
-    const { table } = createPixelMemory(64 * 2 ** 20);
-    await expect(loadFrameBytes(vips, table, png, given)).rejects.toMatchObject({ code });
-    expect(table.slab.usedSlots).toBe(0);
+    const { desk } = openPixels(64 * 2 ** 20);
+    await expect(loadFrameBytes(vips, desk, png, given)).rejects.toMatchObject({ code });
+    expect(desk.table.slab.usedSlots).toBe(0);
   });
 
   it('that does not fit in memory says so and leaves nothing', async () => {
-    const { table } = createPixelMemory(10 * 32896);
-    await expect(loadFrameBytes(vips, table, png, options)).rejects.toMatchObject({ code: 'memory-full' });
-    expect(table.slab.usedSlots).toBe(0);
+    const { desk } = openPixels(10 * 32896);
+    await expect(loadFrameBytes(vips, desk, png, options)).rejects.toMatchObject({ code: 'memory-full' });
+    expect(desk.table.slab.usedSlots).toBe(0);
   });
 });

@@ -5,7 +5,7 @@ import type { VipsModule } from '#codecs/vipsModule.ts';
 import { levelCount, type Size, TILE } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import { frameKey } from '#core/render/frameNode.ts';
-import { FrameLoader } from '#core/render/loadFrame.ts';
+import { FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { RenderError } from '#core/render/studio.ts';
 import { FrameId } from '#core/scene/ids.ts';
 import type { Frame } from '#core/scene/scene.ts';
@@ -22,7 +22,7 @@ export interface LoadOptions {
  * @throws {DecodeError} */
 export async function loadFrameBytes(
   vips: VipsModule,
-  table: TileTable,
+  desk: LoadingDesk,
   bytes: Uint8Array<ArrayBuffer>,
   options: LoadOptions,
 ): Promise<Frame> {
@@ -43,7 +43,7 @@ export async function loadFrameBytes(
             `${size.width} x ${size.height}, not ${expect.width} x ${expect.height}`,
           );
         }
-        if (!isLoaded(table, key, size)) loader = new FrameLoader(table, key, size);
+        if (!isLoaded(desk.table, key, size)) loader = new FrameLoader(desk, key, size);
       },
       onRow: (row) => {
         loader?.addRow(row);

@@ -3,6 +3,7 @@ import type { Histogram } from '#core/render/readings.ts';
 import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { ToneSource } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import type { ThreadStart } from './kernelModule.ts';
 
 /** Coverage that can be looked at: a layer's mask, or the stencil that holds its brush. */
 export interface CoverageRequest {
@@ -48,7 +49,7 @@ export interface ProbeReading {
 
 /** What the engine asks of a render thread. */
 export type ToRenderer =
-  | { type: 'start'; memory: WebAssembly.Memory }
+  | ({ type: 'start' } & ThreadStart)
   | { type: 'scene'; scene: Scene }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: WantedTile[] } & Ticket)

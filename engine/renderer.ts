@@ -1,15 +1,16 @@
 import { toneWeights } from '#core/color/workingSpace.ts';
+import type { Kernels } from '#core/kernels/kernels.ts';
 import { StrokeBook } from '#core/masks/strokeBook.ts';
 import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
-import { TileSlab } from '#core/raster/tileSlab.ts';
-import { TileTable } from '#core/raster/tileTable.ts';
+import type { TileTable } from '#core/raster/tileTable.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
 import { countHistogram, type Histogram, sampleAt, writeTile } from '#core/render/readings.ts';
-import { ScratchPlanes, type Studio, type TileNode } from '#core/render/studio.ts';
+import { Scratch, type Studio, type TileNode } from '#core/render/studio.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { openWorkplace, type Workplace } from './kernelModule.ts';
 import type { DrawnTile, FromRenderer, Port, ProbeReading, Ticket, ToRenderer, View } from './protocol.ts';
 
 /** Tiles are sent when this many milliseconds have gone by since the last were: early pictures, few messages. */
@@ -35,7 +36,7 @@ export function serveRenderer(port: Port<ToRenderer, FromRenderer>): void {
   let renderer: Renderer | undefined;
   port.onMessage((message) => {
     if (message.type === 'start') {
-      renderer = new Renderer(message.memory, port);
+      renderer = new Renderer(openWorkplace(message), port);
       port.post({ type: 'ready' });
     } else {
       renderer?.take(message);
@@ -48,13 +49,17 @@ class Renderer {
   readonly #port: Port<ToRenderer, FromRenderer>;
   readonly #table: TileTable;
   readonly #book = new StrokeBook();
-  readonly #coverage = new StrokeCoverage(this.#book);
-  readonly #scratch = new ScratchPlanes();
+  readonly #kernels: Kernels;
+  readonly #coverage: StrokeCoverage;
+  readonly #scratch: Scratch;
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
 
-  constructor(memory: WebAssembly.Memory, port: Port<ToRenderer, FromRenderer>) {
-    this.#table = new TileTable(new TileSlab(memory));
+  constructor({ table, kernels, arena }: Workplace, port: Port<ToRenderer, FromRenderer>) {
+    this.#table = table;
+    this.#kernels = kernels;
+    this.#coverage = new StrokeCoverage(this.#book, kernels, arena);
+    this.#scratch = new Scratch(arena);
     this.#port = port;
   }
 
@@ -90,7 +95,14 @@ class Renderer {
 
   get #studio(): Studio {
     const size = this.#plan?.size ?? { width: 0, height: 0 };
-    return { table: this.#table, size, book: this.#book, coverage: this.#coverage, scratch: this.#scratch };
+    return {
+      table: this.#table,
+      kernels: this.#kernels,
+      size,
+      book: this.#book,
+      coverage: this.#coverage,
+      scratch: this.#scratch,
+    };
   }
 
   #isStale({ lane, current }: Ticket): boolean {

@@ -67,6 +67,7 @@ function finish(more = 0) {
 
 ensureDependencies();
 ensureTools();
+check('Kernels', 'npm', ['run', '--silent', 'build:kernels']);
 check('Types', 'npm', ['run', '--silent', 'typecheck']);
 check('Lint, dependency directions, dead code', 'npm', ['run', '--silent', 'lint']);
 suite('Unit tests', 'unit');

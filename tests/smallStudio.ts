@@ -4,13 +4,15 @@ import { tilesIn } from '#core/raster/region.ts';
 import { type Size, TILE } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import { frameKey } from '#core/render/frameNode.ts';
-import { FrameLoader } from '#core/render/loadFrame.ts';
-import { planeOf, ScratchPlanes, type Studio, type TileNode, withTile } from '#core/render/studio.ts';
+import { createLoadingDesk, FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { planeOf, Scratch, type Studio, type TileNode, withTile } from '#core/render/studio.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { FrameId } from '#core/scene/ids.ts';
 import { type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+import { openWorkplace, type Workplace } from '../engine/kernelModule.ts';
 import { createPixelMemory } from '../engine/memory.ts';
+import { loadKernels } from '../engine/node/loadKernels.ts';
 
 /** What a made frame holds: 16-bit RGB of each pixel. */
 export type PixelSource = (x: number, y: number) => readonly [number, number, number];
@@ -20,22 +22,48 @@ export interface SmallStudio {
   studio: Studio;
   table: TileTable;
   memory: WebAssembly.Memory;
+  desk: LoadingDesk;
   scene: Scene;
   frameIds: FrameId[];
 }
 
+/** Threads that tests may pretend to have on one memory. */
+const THREADS = 4;
+
+/** The kernels that the build made. */
+export const testKernels = loadKernels(new URL('../core/assembly/build/kernels.wasm', import.meta.url));
+
+/** Fresh pixel memory with a workplace on its last arena. */
+export function openPixels(budgetBytes = 512 * 2 ** 20): {
+  memory: WebAssembly.Memory;
+  workplace: Workplace;
+  desk: LoadingDesk;
+} {
+  const { memory } = createPixelMemory(budgetBytes, THREADS);
+  const workplace = openWorkplace({ memory, kernels: testKernels, arena: THREADS - 1 });
+  return { memory, workplace, desk: createLoadingDesk(workplace.table, workplace.kernels, workplace.arena) };
+}
+
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */
 export function smallStudio(size: Size, sources: readonly PixelSource[], budgetBytes = 512 * 2 ** 20): SmallStudio {
-  const { memory, table } = createPixelMemory(budgetBytes);
+  const { memory, desk, workplace } = openPixels(budgetBytes);
+  const { table, kernels, arena } = workplace;
   const book = new StrokeBook();
-  const studio = { table, size, book, coverage: new StrokeCoverage(book), scratch: new ScratchPlanes() };
+  const studio = {
+    table,
+    kernels,
+    size,
+    book,
+    coverage: new StrokeCoverage(book, kernels, arena),
+    scratch: new Scratch(arena),
+  };
   const frames = sources.map((source, index) => {
     const frame = madeFrame(index, size);
-    loadPixels(table, frame, source);
+    loadPixels(desk, frame, source);
     return frame;
   });
   const scene = applyEdit(newScene('Test'), addFrames({ frames }));
-  return { studio, table, memory, scene, frameIds: frames.map(({ id }) => id) };
+  return { studio, table, memory, desk, scene, frameIds: frames.map(({ id }) => id) };
 }
 
 export function madeFrame(index: number, size: Size): Frame {
@@ -50,8 +78,8 @@ export function madeFrame(index: number, size: Size): Frame {
   };
 }
 
-export function loadPixels(table: TileTable, frame: Frame, source: PixelSource): void {
-  const loader = new FrameLoader(table, frameKey(frame.file.sha256), frame);
+export function loadPixels(desk: LoadingDesk, frame: Frame, source: PixelSource): void {
+  const loader = new FrameLoader(desk, frameKey(frame.file.sha256), frame);
   const row = new Uint16Array(frame.width * 3);
   for (let y = 0; y < frame.height; y++) {
     for (let x = 0; x < frame.width; x++) row.set(source(x, y), x * 3);

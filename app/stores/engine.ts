@@ -31,6 +31,9 @@ export const useEngine = defineStore('engine', () => {
 function explain(error: unknown): string {
   if (!(error instanceof MissingFeature))
     return `The engine did not start: ${(error as Error).message}. Reload the page.`;
+  if (error.feature === 'simd') {
+    return 'This browser lacks SIMD in WebAssembly, which Lusket computes with. Update it: all main browsers have had it since 2023.';
+  }
   return error.feature === 'isolation'
     ? 'Lusket shares memory between its threads, which this browser allows only to pages served in isolation. Start it with “npm run demo” and open the address it prints, or have your server send the headers Cross-Origin-Opener-Policy: same-origin and Cross-Origin-Embedder-Policy: require-corp.'
     : 'The browser did not grant the memory that pixels need. Close other tabs, or use a 64-bit browser, and reload.';

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { twinKernels } from '../kernels/twins.ts';
+import { Arena } from '../raster/arena.ts';
 import { StrokeId } from '../scene/ids.ts';
 import type { Stroke } from '../scene/mask.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
@@ -24,6 +26,10 @@ const point = fc.tuple(
 );
 const path = fc.array(point, { minLength: 1, maxLength: 12 });
 const flat = (points: readonly (readonly number[])[]) => Float32Array.from(points.flatMap(([x, y, p]) => [x, y, p, 0]));
+
+/** Coverage as the TypeScript twins compute it. */
+const coverageOf = (book: StrokeBook) =>
+  new StrokeCoverage(book, twinKernels, new Arena(new ArrayBuffer(2 ** 20), 0, 2 ** 20));
 
 describe('dabs along a stroke', () => {
   it('lays one dab for a press without movement', () => {
@@ -107,7 +113,7 @@ describe('coverage of a stroke', () => {
         [100, 64, 1],
       ]),
     );
-    const plane = new StrokeCoverage(book).on(s, 0, 0, 0);
+    const plane = coverageOf(book).on(s, 0, 0, 0);
     let worst = 0;
     for (let y = 40; y < 90; y++) {
       for (let x = 0; x < 98; x++) {
@@ -125,11 +131,11 @@ describe('coverage of a stroke', () => {
       fc.property(path, path, (first, second) => {
         const book = new StrokeBook();
         const s = stroke({ flow: 0.3, hardness: 0.1, size: 90 });
-        const grown = new StrokeCoverage(book);
+        const grown = coverageOf(book);
         book.append(s.id, flat(first));
         grown.on(s, 0, 0, 0);
         book.append(s.id, flat(second));
-        expect(grown.on(s, 0, 0, 0)).toEqual(new StrokeCoverage(book).on(s, 0, 0, 0));
+        expect(grown.on(s, 0, 0, 0)).toEqual(coverageOf(book).on(s, 0, 0, 0));
       }),
       { numRuns: 20 },
     );
@@ -145,8 +151,8 @@ describe('coverage of a stroke', () => {
         [180, 140, 1],
       ]),
     );
-    const fine = new StrokeCoverage(book).on(s, 0, 0, 0).slice();
-    const coarse = new StrokeCoverage(book).on(s, 1, 0, 0);
+    const fine = coverageOf(book).on(s, 0, 0, 0).slice();
+    const coarse = coverageOf(book).on(s, 1, 0, 0);
     for (let y = 10; y < 60; y += 7) {
       for (let x = 10; x < 60; x += 7) {
         const mean =

@@ -1,4 +1,5 @@
-import { layDab } from '../kernels/dab.ts';
+import type { Kernels } from '../kernels/kernels.ts';
+import type { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { Stroke } from '../scene/mask.ts';
 import { DAB_NUMBERS } from './dabs.ts';
@@ -11,15 +12,20 @@ interface Progress {
 }
 
 /** Tiles whose coverage is remembered; enough for a large brush at the level on screen. */
-const REMEMBERED = 96;
+const REMEMBERED = 64;
 
 /** Coverage of strokes on tiles, going on from where it was while a stroke grows. One per thread. */
 export class StrokeCoverage {
   readonly #book: StrokeBook;
+  readonly #kernels: Kernels;
+  readonly #arena: Arena;
   readonly #progress = new Map<string, Progress>();
 
-  constructor(book: StrokeBook) {
+  /** @param arena - Where the planes lie. */
+  constructor(book: StrokeBook, kernels: Kernels, arena: Arena) {
     this.#book = book;
+    this.#kernels = kernels;
+    this.#arena = arena;
   }
 
   /** Coverage of one stroke on one tile, before strength and stencil, 0..1.
@@ -36,14 +42,14 @@ export class StrokeCoverage {
       const at = progress.seen * DAB_NUMBERS;
       const x = dabs[at] * scale - tx * TILE;
       const y = dabs[at + 1] * scale - ty * TILE;
-      layDab(progress.plane, x, y, dabs[at + 2] * scale, stroke.hardness, dabs[at + 3], stroke.flow);
+      this.#kernels.layDab(progress.plane, x, y, dabs[at + 2] * scale, stroke.hardness, dabs[at + 3], stroke.flow);
     }
     return progress.plane;
   }
 
   /** A plane of zeros: a new one, or the one that has been left alone longest. */
   #freshPlane(): Float32Array {
-    if (this.#progress.size < REMEMBERED) return new Float32Array(TILE_SAMPLES);
+    if (this.#progress.size < REMEMBERED) return this.#arena.floats(TILE_SAMPLES);
     const [oldest, { plane }] = this.#progress.entries().next().value as [string, Progress];
     this.#progress.delete(oldest);
     return plane.fill(0);

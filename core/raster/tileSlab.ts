@@ -1,3 +1,4 @@
+import { Arena } from './arena.ts';
 import { TILE_SAMPLES } from './size.ts';
 
 /** What the slab needs of a `WebAssembly.Memory` made with `shared: true`. */
@@ -25,6 +26,9 @@ export const enum SlabWord {
   SlotsMax,
   SlotsAt,
   TableAt,
+  ArenasAt,
+  ArenaBytes,
+  ArenaCount,
   /** From here on: one word for each lane of requests, see {@link TileSlab.lane}. */
   Lanes = 16,
 }
@@ -108,6 +112,15 @@ export class TileSlab {
     words[SlabWord.SlotsUsed]--;
   }
 
+  /** The piece of memory that a thread has to itself; each is handed out once.
+   * @throws {RangeError} when there are not so many. */
+  arena(index: number): Arena {
+    const words = this.#words;
+    if (index >= words[SlabWord.ArenaCount]) throw new RangeError(`There is no arena ${index}`);
+    const bytes = words[SlabWord.ArenaBytes];
+    return new Arena(this.#memory.buffer, words[SlabWord.ArenasAt] + index * bytes, bytes);
+  }
+
   /** The 16-bit samples of a slot, row by row, {@link TILE_SAMPLES} of them. */
   plane(slot: number): Uint16Array {
     return new Uint16Array(this.words(this.#wordOf(slot + 1)).buffer, this.#wordOf(slot) * 4, TILE_SAMPLES);
@@ -135,18 +148,33 @@ export class TileSlab {
   }
 }
 
-/** Lays out an empty slab in fresh shared memory.
- * @param tableBytes - Room kept between header and slots, for the tile table.
- * @param maxSlots - The memory budget, in slots. */
-export function createTileSlab(memory: SharedMemory, tableBytes: number, maxSlots: number): TileSlab {
-  const slotsAt = Math.ceil((HEADER_BYTES + tableBytes) / 64) * 64;
+export interface SlabLayout {
+  /** Room kept for the tile table. */
+  tableBytes: number;
+  /** How many threads get an arena, and how large each is. */
+  arenas: number;
+  arenaBytes: number;
+  /** The memory budget, in slots. */
+  maxSlots: number;
+}
+
+const align = (bytes: number): number => Math.ceil(bytes / 64) * 64;
+
+/** Lays out an empty slab in fresh shared memory. */
+export function createTileSlab(memory: SharedMemory, layout: SlabLayout): TileSlab {
+  const arenasAt = align(HEADER_BYTES + layout.tableBytes);
+  const arenaBytes = align(layout.arenaBytes);
+  const slotsAt = arenasAt + layout.arenas * arenaBytes;
   const missing = Math.ceil((slotsAt - memory.buffer.byteLength) / WASM_PAGE);
   if (missing > 0) memory.grow(missing);
   const words = new Int32Array(memory.buffer);
   words[SlabWord.FreeHead] = NONE;
-  words[SlabWord.SlotsMax] = maxSlots;
+  words[SlabWord.SlotsMax] = layout.maxSlots;
   words[SlabWord.SlotsAt] = slotsAt;
   words[SlabWord.TableAt] = HEADER_BYTES;
+  words[SlabWord.ArenasAt] = arenasAt;
+  words[SlabWord.ArenaBytes] = arenaBytes;
+  words[SlabWord.ArenaCount] = layout.arenas;
   words[SlabWord.Magic] = MAGIC;
   return new TileSlab(memory);
 }

@@ -5,7 +5,7 @@ import { keyOfText, mixKeys, packPlace } from './tileKey.ts';
 import { SLOT_BYTES, TileSlab } from './tileSlab.ts';
 import { TileTable } from './tileTable.ts';
 
-const withSlots = (slots: number) => createPixelMemory(slots * SLOT_BYTES);
+const withSlots = (slots: number) => createPixelMemory(slots * SLOT_BYTES, 1);
 
 function put(table: TileTable, name: string, value: number, kept = false): boolean {
   const slots = table.reserve(1);

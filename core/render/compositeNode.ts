@@ -1,5 +1,3 @@
-import { narrow, widen } from '../kernels/convert.ts';
-import { mixThroughMask } from '../kernels/mixThroughMask.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
@@ -64,16 +62,15 @@ function mix(bottom: TileNode, above: readonly MaskedLayer[], spot: Spot, key: N
   const sources = [bottom, ...above.map(({ source }) => source)].map((node) => tileOf(node, spot, studio));
   try {
     const slots = reserveOrFail(studio, 3);
-    studio.scratch.lend(1, (mixed) => {
-      for (let channel = 0; channel < 3; channel++) {
-        const [lowest, ...uppers] = sources.map((tile) => table.slab.plane(tile.slots[channel]));
-        widen(lowest, mixed);
-        for (const [index, { tile, opacity }] of above.entries()) {
-          mixThroughMask(mixed, uppers[index], planeOf(tile, 0, studio), opacity);
-        }
-        narrow(mixed, table.slab.plane(slots[channel]));
-      }
-    });
+    for (let channel = 0; channel < 3; channel++) {
+      const [lowest, ...uppers] = sources.map((tile) => table.slab.plane(tile.slots[channel]));
+      const layers = above.map(({ tile, opacity }, index) => ({
+        upper: uppers[index],
+        mask: planeOf(tile, 0, studio),
+        opacity,
+      }));
+      studio.kernels.composite(lowest, layers, table.slab.plane(slots[channel]));
+    }
     return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
   } finally {
     for (const tile of sources) table.release(tile);

@@ -1,20 +1,41 @@
-import { halveTile, repeatEdge } from '../kernels/halve.ts';
+import { repeatEdge } from '../kernels/halve.ts';
+import type { Kernels } from '../kernels/kernels.ts';
+import type { Arena } from '../raster/arena.ts';
 import { allTiles } from '../raster/region.ts';
 import { levelCount, type Size, TILE, tileGrid, tileRegion } from '../raster/size.ts';
 import type { NodeKey } from '../raster/tileKey.ts';
 import type { TileTable } from '../raster/tileTable.ts';
 import { RenderError } from './studio.ts';
 
+/** Widest row that is taken, in pixels. */
+const MAX_WIDTH = 65536;
+
+/** What frames are loaded with, one for each thread that loads. */
+export interface LoadingDesk {
+  table: TileTable;
+  kernels: Kernels;
+  /** Where the kernels find the row that was decoded last. */
+  row: Uint16Array;
+}
+
+export function createLoadingDesk(table: TileTable, kernels: Kernels, arena: Arena): LoadingDesk {
+  return { table, kernels, row: arena.samples(MAX_WIDTH * 3) };
+}
+
 /** Takes a frame's rows as they are decoded and lays them into tiles; then builds the pyramid. */
 export class FrameLoader {
+  readonly #desk: LoadingDesk;
   readonly #table: TileTable;
   readonly #key: NodeKey;
   readonly #size: Size;
   #row = 0;
-  #strip: number[][] = [];
+  #strip: { slots: number[]; planes: Uint16Array[] }[] = [];
 
-  constructor(table: TileTable, key: NodeKey, size: Size) {
-    this.#table = table;
+  /** @throws {RangeError} when the frame is wider than {@link MAX_WIDTH}. */
+  constructor(desk: LoadingDesk, key: NodeKey, size: Size) {
+    if (size.width > MAX_WIDTH) throw new RangeError(`A frame is at most ${MAX_WIDTH} pixels wide`);
+    this.#desk = desk;
+    this.#table = desk.table;
     this.#key = key;
     this.#size = size;
   }
@@ -25,18 +46,24 @@ export class FrameLoader {
     const { width, height } = this.#size;
     if (row.length !== width * 3 || this.#row >= height) throw new RangeError('The row does not fit the frame');
     const y = this.#row % TILE;
-    if (y === 0) this.#strip = Array.from({ length: tileGrid(this.#size, 0).columns }, () => this.#reserve());
-    this.#strip.forEach((slots, tx) => {
-      const planes = slots.map((slot) => this.#table.slab.plane(slot));
-      let from = tx * TILE * 3;
-      for (let at = y * TILE, end = at + Math.min(TILE, width - tx * TILE); at < end; at++) {
-        planes[0][at] = row[from++];
-        planes[1][at] = row[from++];
-        planes[2][at] = row[from++];
-      }
-    });
+    if (y === 0) this.#startStrip();
+    const buffer = this.#desk.row;
+    buffer.set(row);
+    for (const [tx, { planes }] of this.#strip.entries()) {
+      const count = Math.min(TILE, width - tx * TILE);
+      const [red, green, blue] = planes.map((plane) => plane.subarray(y * TILE, y * TILE + count));
+      this.#desk.kernels.deinterleave(buffer.subarray(tx * TILE * 3, (tx * TILE + count) * 3), red, green, blue);
+    }
     this.#row++;
     if (y === TILE - 1 || this.#row === height) this.#publishStrip(Math.floor((this.#row - 1) / TILE));
+  }
+
+  #startStrip(): void {
+    this.#strip = [];
+    for (let tx = 0; tx < tileGrid(this.#size, 0).columns; tx++) {
+      const slots = this.#reserve();
+      this.#strip.push({ slots, planes: slots.map((slot) => this.#table.slab.plane(slot)) });
+    }
   }
 
   /** Builds the coarser levels once all rows are in. */
@@ -49,7 +76,7 @@ export class FrameLoader {
 
   /** Gives back everything, after a failure. */
   abandon(): void {
-    for (const slots of this.#strip) this.#table.unreserve(slots);
+    for (const { slots } of this.#strip) this.#table.unreserve(slots);
     this.#strip = [];
     dropFrame(this.#table, this.#key, this.#size);
   }
@@ -61,7 +88,7 @@ export class FrameLoader {
   }
 
   #publishStrip(ty: number): void {
-    this.#strip.forEach((slots, tx) => {
+    this.#strip.forEach(({ slots }, tx) => {
       const { width, height } = tileRegion(this.#size, 0, tx, ty);
       for (const slot of slots) repeatEdge(this.#table.slab.plane(slot), width, height);
       this.#publish(0, tx, ty, slots);
@@ -79,7 +106,12 @@ export class FrameLoader {
       const fine = this.#table.find(this.#key, level - 1, fineX, fineY);
       if (!fine) throw new RenderError('frame-missing', `level ${level - 1}, tile ${fineX}, ${fineY}`);
       fine.slots.forEach((slot, plane) => {
-        halveTile(this.#table.slab.plane(slot), this.#table.slab.plane(slots[plane]), quarter & 1, quarter >> 1);
+        this.#desk.kernels.halveTile(
+          this.#table.slab.plane(slot),
+          this.#table.slab.plane(slots[plane]),
+          quarter & 1,
+          quarter >> 1,
+        );
       });
       this.#table.release(fine);
     }

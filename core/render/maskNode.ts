@@ -1,5 +1,4 @@
-import { narrow, uniformValue, widen } from '../kernels/convert.ts';
-import { type Join, joinCoverage } from '../kernels/joinCoverage.ts';
+import type { Join } from '../kernels/joinCoverage.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { readFloats } from './paintedNode.ts';
@@ -32,10 +31,10 @@ export class MaskNode implements TileNode {
       for (const { join, node } of this.#parts) {
         withTile(node, spot, studio, (tile) => {
           const holdPlane = readPart(tile, studio, part, hold);
-          joinCoverage(join, mask, part, holdPlane);
+          studio.kernels.joinCoverage(join, mask, part, holdPlane);
         });
       }
-      if (this.#inverted) for (let i = 0; i < mask.length; i++) mask[i] = 1 - mask[i];
+      if (this.#inverted) studio.kernels.invert(mask);
       return publishCoverage(mask, spot, key, studio);
     });
   }
@@ -48,7 +47,7 @@ function readPart(tile: PinnedTile, studio: Studio, part: Float32Array, hold: Fl
     return hold;
   }
   if (tile.form === 'constant') part.fill(tile.value / 65535);
-  else widen(studio.table.slab.plane(tile.slots[0]), part);
+  else studio.kernels.widen(studio.table.slab.plane(tile.slots[0]), part);
   return part;
 }
 
@@ -62,8 +61,7 @@ export function publishCoverage(
   const { table } = studio;
   const slots = reserveOrFail(studio, 1);
   const plane = table.slab.plane(slots[0]);
-  narrow(coverage, plane);
-  const value = uniformValue(plane);
+  const value = studio.kernels.narrow(coverage, plane);
   if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
   table.unreserve(slots);
   return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });

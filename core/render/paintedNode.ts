@@ -1,4 +1,3 @@
-import { paintOver } from '../kernels/paintOver.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
 import { keyOf, keyOfText, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
@@ -100,11 +99,11 @@ function paintStroke(
 ): void {
   const coverage = studio.coverage.on(stroke, spot.level, spot.tx, spot.ty);
   if (!stencil) {
-    paintOver(value, hold, coverage, stroke.target, stroke.strength, 65535);
+    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, 65535);
     return;
   }
   withTile(stencil, spot, studio, (tile) => {
-    paintOver(value, hold, coverage, stroke.target, stroke.strength, planeOf(tile, 0, studio));
+    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, planeOf(tile, 0, studio));
   });
 }
 

@@ -1,7 +1,5 @@
-import { countLevels } from '../kernels/histogram.ts';
-import { luminance } from '../kernels/luminance.ts';
 import { allTiles } from '../raster/region.ts';
-import { TILE, TILE_SAMPLES, tileRegion } from '../raster/size.ts';
+import { TILE, tileRegion } from '../raster/size.ts';
 import { planeOf, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Counts of 256 levels each. */
@@ -25,30 +23,43 @@ export function* countHistogram(
 ): Generator<undefined, Histogram> {
   const counts = () => new Uint32Array(256);
   const histogram: Histogram = { red: counts(), green: counts(), blue: counts(), tone: counts(), pixels: 0 };
-  const tone = new Uint16Array(TILE_SAMPLES);
   for (const { tx, ty } of allTiles(studio.size, level)) {
     yield undefined;
     const { width, height } = tileRegion(studio.size, level, tx, ty);
     histogram.pixels += width * height;
     withTile(node, { level, tx, ty }, studio, (tile) => {
-      if (tile.form === 'constant') {
-        histogram.tone[tile.value >> 8] += width * height;
-        return;
-      }
-      const planes = tile.slots.map((slot) => studio.table.slab.plane(slot));
-      if (planes.length === 1) {
-        countLevels(planes[0], width, height, histogram.tone);
-        return;
-      }
-      const [red, green, blue] = planes;
-      countLevels(red, width, height, histogram.red);
-      countLevels(green, width, height, histogram.green);
-      countLevels(blue, width, height, histogram.blue);
-      luminance(red, green, blue, weights, tone);
-      countLevels(tone, width, height, histogram.tone);
+      if (tile.form === 'constant') histogram.tone[tile.value >> 8] += width * height;
+      else
+        countTile(
+          tile.slots.map((slot) => studio.table.slab.plane(slot)),
+          width,
+          height,
+          weights,
+          histogram,
+          studio,
+        );
     });
   }
   return histogram;
+}
+
+/** Adds one tile, of coverage or of a picture, to a histogram. */
+function countTile(
+  planes: readonly Uint16Array[],
+  width: number,
+  height: number,
+  weights: readonly [number, number, number],
+  histogram: Histogram,
+  { kernels, scratch }: Studio,
+): void {
+  const names = planes.length === 1 ? (['tone'] as const) : (['red', 'green', 'blue', 'tone'] as const);
+  if (planes.length === 3) kernels.luminance(planes[0], planes[1], planes[2], weights, scratch.samples);
+  for (const [index, name] of names.entries()) {
+    const counters = scratch.counters[index];
+    counters.fill(0);
+    kernels.countLevels(planes[index] ?? scratch.samples, width, height, counters);
+    for (let level = 0; level < 256; level++) histogram[name][level] += counters[level];
+  }
 }
 
 /** The 16-bit samples of a node at one scene pixel: three of a picture, one of coverage. */

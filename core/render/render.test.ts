@@ -334,7 +334,7 @@ describe('softness', () => {
     const { made, dark, whole } = setUp();
     const half: PixelSource = (x) => (x < 128 ? [0, 0, 0] : [65535, 65535, 65535]);
     const frame = { ...madeFrame(9, size), file: { sha256: 'a'.repeat(64), name: 'half', bytes: 1 } };
-    loadPixels(made.table, frame, half);
+    loadPixels(made.desk, frame, half);
     const scene: Scene = {
       ...made.scene,
       frames: made.scene.frames.map((each) => (each.id === made.scene.base ? { ...frame, id: each.id } : each)),
@@ -491,7 +491,7 @@ describe('memory', () => {
     for (let round = 0; round < 50; round++) {
       close();
       expect(made.table.slab.usedSlots).toBe(0);
-      for (const [i, frame] of made.scene.frames.entries()) loadPixels(made.table, frame, sources[i]);
+      for (const [i, frame] of made.scene.frames.entries()) loadPixels(made.desk, frame, sources[i]);
       const scene = edit(made.scene, setToneUse({ layerId: layerIdOf(made.frameIds[0]), use: 'mask' }));
       made.table.release(tileOf(plan(scene).result, { level: 0, tx: 0, ty: 0 }, made.studio));
       expect(made.table.slab.usedSlots).toBeGreaterThan(0);

@@ -1,5 +1,7 @@
+import type { Kernels } from '../kernels/kernels.ts';
 import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
+import type { Arena } from '../raster/arena.ts';
 import { type Size, TILE_SAMPLES } from '../raster/size.ts';
 import type { NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile, TileTable } from '../raster/tileTable.ts';
@@ -24,10 +26,11 @@ export class RenderError extends Error {
 /** What a thread renders with. */
 export interface Studio {
   table: TileTable;
+  kernels: Kernels;
   size: Size;
   book: StrokeBook;
   coverage: StrokeCoverage;
-  scratch: ScratchPlanes;
+  scratch: Scratch;
 }
 
 /** A step of the render plan: pixels that are fully determined by a key. */
@@ -69,17 +72,51 @@ export function reserveOrFail(studio: Studio, count: number): number[] {
   return slots;
 }
 
-/** Float planes of a tile to compute in, reused; one pool per thread. */
-export class ScratchPlanes {
+/** Longest side of an area that is looked at around a tile. */
+export const MAX_AREA_SIDE = 384;
+const TABLES = 4;
+
+/** What one thread computes in, all in its arena. */
+export class Scratch {
+  readonly #arena: Arena;
   readonly #free: Float32Array[] = [];
+  readonly #tables: { name: string; table: Uint16Array }[] = [];
+  /** 8-bit RGBA of a tile. */
+  readonly rgba: Uint8ClampedArray;
+  /** 16-bit samples of a tile. */
+  readonly samples: Uint16Array;
+  /** Four sets of 256 counters. */
+  readonly counters: readonly Uint32Array[];
+  /** Two areas of {@link MAX_AREA_SIDE} squared. */
+  readonly areas: readonly [Float32Array, Float32Array];
+
+  constructor(arena: Arena) {
+    this.#arena = arena;
+    this.rgba = arena.bytes(TILE_SAMPLES * 4);
+    this.samples = arena.samples(TILE_SAMPLES);
+    this.counters = Array.from({ length: 4 }, () => arena.words(256));
+    this.areas = [arena.floats(MAX_AREA_SIDE ** 2), arena.floats(MAX_AREA_SIDE ** 2)];
+  }
 
   /** Calls `use` with `count` planes of undefined content, which are its own until it returns. */
   lend<T>(count: number, use: (...planes: Float32Array[]) => T): T {
-    const planes = Array.from({ length: count }, () => this.#free.pop() ?? new Float32Array(TILE_SAMPLES));
+    const planes = Array.from({ length: count }, () => this.#free.pop() ?? this.#arena.floats(TILE_SAMPLES));
     try {
       return use(...planes);
     } finally {
       this.#free.push(...planes);
     }
+  }
+
+  /** A table of 65,536 values by name: one of the latest, or made now. All tiles of a step of a drag ask for the same
+   * one, and a table costs some milliseconds. */
+  table(name: string, make: () => Uint16Array): Uint16Array {
+    const known = this.#tables.find((each) => each.name === name);
+    if (known) return known.table;
+    const oldest = this.#tables.length < TABLES ? undefined : this.#tables.shift();
+    const table = oldest?.table ?? this.#arena.samples(65536);
+    table.set(make());
+    this.#tables.push({ name, table });
+    return table;
   }
 }

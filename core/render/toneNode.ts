@@ -1,6 +1,3 @@
-import { uniformValue } from '../kernels/convert.ts';
-import { lookUp } from '../kernels/lookUp.ts';
-import { luminance } from '../kernels/luminance.ts';
 import { toneTable } from '../masks/toneCurve.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
@@ -27,32 +24,24 @@ export class ToneNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    const { table } = studio;
+    const { table, kernels } = studio;
     const { slots, out } = withTile(this.#source, spot, studio, ({ slots: rgb }) => {
       const slots = reserveOrFail(studio, 1);
       const out = table.slab.plane(slots[0]);
       const [red, green, blue] = rgb.map((slot) => table.slab.plane(slot));
-      luminance(red, green, blue, this.#weights, out);
+      kernels.luminance(red, green, blue, this.#weights, out);
       return { slots, out };
     });
-    lookUp(tableFor(this.#part), out, out);
-    const value = uniformValue(out);
+    kernels.lookUp(this.#table(studio), out, out);
+    const value = kernels.uniformValue(out);
     if (value < 0) return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
     table.unreserve(slots);
     return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'constant', slots: [], value });
   }
-}
 
-/** The latest tables, since all tiles of a drag step ask for the same one and a table costs some milliseconds. */
-const tables = new Map<string, Uint16Array>();
-
-function tableFor({ side, from, to, fromShoulder, toShoulder, narrowing }: TonePart): Uint16Array {
-  const name = [side, from, to, fromShoulder, toShoulder, narrowing].join();
-  let table = tables.get(name);
-  if (!table) {
-    table = toneTable({ side, from, to, fromShoulder, toShoulder, narrowing });
-    if (tables.size > 16) tables.delete(tables.keys().next().value as string);
-    tables.set(name, table);
+  #table({ scratch }: Studio): Uint16Array {
+    const { side, from, to, fromShoulder, toShoulder, narrowing } = this.#part;
+    const name = [side, from, to, fromShoulder, toShoulder, narrowing].join();
+    return scratch.table(name, () => toneTable(this.#part));
   }
-  return table;
 }

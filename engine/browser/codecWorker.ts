@@ -3,11 +3,10 @@ import vipsWasmUrl from 'wasm-vips/vips.wasm?url';
 import { DecodeError } from '#codecs/decodeError.ts';
 import { encodeImage } from '#codecs/encode.ts';
 import { type VipsModule, vipsMessage } from '#codecs/vipsModule.ts';
-import { TileSlab } from '#core/raster/tileSlab.ts';
-import { TileTable } from '#core/raster/tileTable.ts';
 import { frameKey } from '#core/render/frameNode.ts';
-import { dropFrame } from '#core/render/loadFrame.ts';
+import { createLoadingDesk, dropFrame, type LoadingDesk } from '#core/render/loadFrame.ts';
 import type { FromCodec, ToCodec } from '../codecProtocol.ts';
+import { openWorkplace } from '../kernelModule.ts';
 import { Lane } from '../lanes.ts';
 import { loadFrameBytes } from '../loadFrameBytes.ts';
 
@@ -24,13 +23,14 @@ const started: Promise<VipsModule> = Vips({
   return vips;
 });
 
-let table: TileTable | undefined;
+let desk: LoadingDesk | undefined;
 /** Files are read one after the other: each takes all the memory bandwidth there is. */
 let queue: Promise<void> = Promise.resolve();
 
 self.addEventListener('message', ({ data }: MessageEvent<ToCodec>) => {
   if (data.type === 'start') {
-    table = new TileTable(new TileSlab(data.memory));
+    const { table, kernels, arena } = openWorkplace(data);
+    desk = createLoadingDesk(table, kernels, arena);
     started.then(() => post({ type: 'ready' }));
     return;
   }
@@ -39,24 +39,24 @@ self.addEventListener('message', ({ data }: MessageEvent<ToCodec>) => {
 
 async function answer(message: Exclude<ToCodec, { type: 'start' }>): Promise<void> {
   const vips = await started;
-  const tiles = table as TileTable;
+  const own = desk as LoadingDesk;
   if (message.type === 'load') {
     const { ticket, current, file, name, expect } = message;
-    const isCancelled = () => tiles.slab.lane(Lane.Load) !== current;
+    const isCancelled = () => own.table.slab.lane(Lane.Load) !== current;
     if (isCancelled()) throw new DecodeError('cancelled', 'before it was read');
     const bytes = new Uint8Array(await file.arrayBuffer());
     const onProgress = (share: number) => post({ type: 'progress', ticket, share });
     post({
       type: 'loaded',
       ticket,
-      frame: await loadFrameBytes(vips, tiles, bytes, { name, expect, onProgress, isCancelled }),
+      frame: await loadFrameBytes(vips, own, bytes, { name, expect, onProgress, isCancelled }),
     });
   } else if (message.type === 'encode') {
     const bytes = encodeImage(vips, new Uint16Array(message.image), message.size, message.options, message.exif);
     const own = new Uint8Array(bytes); // out of the library's memory, so that it can be handed over
     post({ type: 'encoded', ticket: message.ticket, bytes: own }, [own.buffer]);
   } else {
-    dropFrame(tiles, frameKey(message.sha256), message.size);
+    dropFrame(own.table, frameKey(message.sha256), message.size);
     post({ type: 'dropped', ticket: message.ticket });
   }
 }

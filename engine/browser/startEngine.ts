@@ -1,9 +1,11 @@
 import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
+import kernelsUrl from '#core/assembly/build/kernels.wasm?url';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
 import type { FromCodec, ToCodec } from '../codecProtocol.ts';
 import { Engine } from '../engine.ts';
+import { hasSimd, type ThreadStart } from '../kernelModule.ts';
 import { Lane } from '../lanes.ts';
 import { createPixelMemory } from '../memory.ts';
 import type { FromRenderer, Port, ToRenderer } from '../protocol.ts';
@@ -11,8 +13,8 @@ import { threadCount } from '../threadCount.ts';
 
 /** What the engine needs of a browser and does not find. */
 export class MissingFeature extends Error {
-  readonly feature: 'isolation' | 'memory';
-  constructor(feature: 'isolation' | 'memory') {
+  readonly feature: 'isolation' | 'memory' | 'simd';
+  constructor(feature: 'isolation' | 'memory' | 'simd') {
     super(feature);
     this.feature = feature;
   }
@@ -32,20 +34,25 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
   // Without isolation there is no shared memory, and the decoder would wait for ever.
   if (!globalThis.crossOriginIsolated) throw new MissingFeature('isolation');
   const deviceGiB = (navigator as Navigator & { deviceMemory?: number }).deviceMemory ?? 8;
-  const { memory, table } = tryMemory(deviceGiB * BUDGET_SHARE * 2 ** 30);
-  const ports = Array.from({ length: threadCount(navigator.hardwareConcurrency) }, () =>
+  if (!hasSimd()) throw new MissingFeature('simd');
+  const threads = threadCount(navigator.hardwareConcurrency);
+  const kernels = await WebAssembly.compileStreaming(fetch(kernelsUrl));
+  const { memory, table } = tryMemory(deviceGiB * BUDGET_SHARE * 2 ** 30, threads + 1);
+  const ports = Array.from({ length: threads }, () =>
     portOf(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' })),
   );
-  const engine = await Engine.start(ports, memory, table);
-  const codec = new Codec(new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' }), memory, () =>
-    engine.current(Lane.Load),
+  const engine = await Engine.start(ports, memory, kernels, table);
+  const codec = new Codec(
+    new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' }),
+    { memory, kernels, arena: threads },
+    () => engine.current(Lane.Load),
   );
   return { engine, codec };
 }
 
-function tryMemory(budgetBytes: number) {
+function tryMemory(budgetBytes: number, threads: number) {
   try {
-    return createPixelMemory(budgetBytes);
+    return createPixelMemory(budgetBytes, threads);
   } catch {
     throw new MissingFeature('memory');
   }
@@ -76,11 +83,11 @@ export class Codec {
   readonly #current: () => number;
   #tickets = 0;
 
-  constructor(worker: Worker, memory: WebAssembly.Memory, current: () => number) {
+  constructor(worker: Worker, start: ThreadStart, current: () => number) {
     this.#worker = worker;
     this.#current = current;
     worker.onmessage = (event: MessageEvent<FromCodec>) => this.#take(event.data);
-    worker.postMessage({ type: 'start', memory } satisfies ToCodec);
+    worker.postMessage({ type: 'start', ...start } satisfies ToCodec);
   }
 
   /** Reads a file into the pixel memory.

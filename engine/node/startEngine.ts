@@ -1,17 +1,23 @@
 import { availableParallelism, totalmem } from 'node:os';
 import { Worker } from 'node:worker_threads';
-import type { TileTable } from '#core/raster/tileTable.ts';
+import { createLoadingDesk, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { Engine } from '../engine.ts';
+import { openWorkplace } from '../kernelModule.ts';
 import { createPixelMemory } from '../memory.ts';
 import type { FromRenderer, Port, ToRenderer } from '../protocol.ts';
 import { threadCount } from '../threadCount.ts';
+import { loadKernels } from './loadKernels.ts';
 
-/** Starts an engine on Node's worker threads.
- * @param thread - The built `renderThread` module. */
-export async function startEngine(thread: URL): Promise<{ engine: Engine; table: TileTable }> {
-  const { memory, table } = createPixelMemory(totalmem() / 2);
-  const ports = Array.from({ length: threadCount(availableParallelism()) }, () => portOf(new Worker(thread)));
-  return { engine: await Engine.start(ports, memory, table), table };
+/** Starts an engine on Node's worker threads; frames are loaded in the calling thread.
+ * @param built - The folder of the built modules. */
+export async function startEngine(built: URL): Promise<{ engine: Engine; desk: LoadingDesk }> {
+  const threads = threadCount(availableParallelism());
+  const { memory, table } = createPixelMemory(totalmem() / 2, threads + 1);
+  const kernels = loadKernels(new URL('kernels.wasm', built));
+  const ports = Array.from({ length: threads }, () => portOf(new Worker(new URL('renderThread.mjs', built))));
+  const engine = await Engine.start(ports, memory, kernels, table);
+  const own = openWorkplace({ memory, kernels, arena: threads });
+  return { engine, desk: createLoadingDesk(own.table, own.kernels, own.arena) };
 }
 
 function portOf(worker: Worker): Port<FromRenderer, ToRenderer> {

@@ -1,0 +1,34 @@
+/** Weighted sum of three 16-bit planes, rounded to 16 bits. */
+export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f32, wb: f32, out: usize, n: i32): void {
+  const r = f32x4.splat(wr);
+  const g = f32x4.splat(wg);
+  const b = f32x4.splat(wb);
+  const half = f32x4.splat(0.5);
+  for (let i: usize = 0; i < <usize>n << 1; i += 16) {
+    const vr = v128.load(red + i);
+    const vg = v128.load(green + i);
+    const vb = v128.load(blue + i);
+    let lo = f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(vr)), r);
+    lo = f32x4.add(lo, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(vg)), g));
+    lo = f32x4.add(lo, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(vb)), b));
+    let hi = f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(vr)), r);
+    hi = f32x4.add(hi, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(vg)), g));
+    hi = f32x4.add(hi, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(vb)), b));
+    v128.store(
+      out + i,
+      i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(f32x4.add(lo, half)), i32x4.trunc_sat_f32x4_s(f32x4.add(hi, half))),
+    );
+  }
+}
+
+/** Maps 16-bit samples through a table of 65,536 16-bit values. WebAssembly gathers nothing: one look-up a sample. */
+export function lookUp(table: usize, samples: usize, out: usize, n: i32): void {
+  for (let i: usize = 0; i < <usize>n << 1; i += 8) {
+    const four = load<u64>(samples + i);
+    const a = load<u16>(table + (<usize>(four & 0xffff) << 1));
+    const b = load<u16>(table + (<usize>((four >> 16) & 0xffff) << 1));
+    const c = load<u16>(table + (<usize>((four >> 32) & 0xffff) << 1));
+    const d = load<u16>(table + (<usize>(four >> 48) << 1));
+    store<u64>(out + i, <u64>a | (<u64>b << 16) | (<u64>c << 32) | (<u64>d << 48));
+  }
+}

@@ -1,0 +1,63 @@
+import type { Join } from './joinCoverage.ts';
+
+/** A plane that lies over others through its mask. */
+export interface MaskedPlane {
+  /** 16-bit samples. */
+  upper: Uint16Array;
+  /** Weight of `upper`, 16 bits; or one value 0..65535 for all. */
+  mask: Uint16Array | number;
+  /** Factor on the mask, 0..1. */
+  opacity: number;
+}
+
+/** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in
+ * TypeScript, which says what is meant. All planes lie in the shared memory and hold a multiple of 16 samples. */
+export interface Kernels {
+  /** Layers over a base, rounded once. `out` may be none of the others. */
+  composite(base: Uint16Array, layers: readonly MaskedPlane[], out: Uint16Array): void;
+  widen(samples: Uint16Array, out: Float32Array): void;
+  /** Answers the one value that all samples have, or -1. */
+  narrow(values: Float32Array, out: Uint16Array): number;
+  uniformValue(samples: Uint16Array): number;
+  joinCoverage(join: Join, mask: Float32Array, part: Float32Array, hold?: Float32Array): void;
+  invert(plane: Float32Array): void;
+  layDab(
+    coverage: Float32Array,
+    x: number,
+    y: number,
+    radius: number,
+    hardness: number,
+    share: number,
+    flow: number,
+  ): void;
+  paintOver(
+    value: Float32Array,
+    hold: Float32Array,
+    coverage: Float32Array,
+    target: number,
+    strength: number,
+    stencil: Uint16Array | number,
+  ): void;
+  luminance(
+    red: Uint16Array,
+    green: Uint16Array,
+    blue: Uint16Array,
+    weights: readonly [number, number, number],
+    out: Uint16Array,
+  ): void;
+  lookUp(table: Uint16Array, samples: Uint16Array, out: Uint16Array): void;
+  halveTile(fine: Uint16Array, out: Uint16Array, quarterX: number, quarterY: number): void;
+  /** Spreads interleaved RGB over three planes, which hold at least a third of the samples. */
+  deinterleave(row: Uint16Array, red: Uint16Array, green: Uint16Array, blue: Uint16Array): void;
+  drawRgba(red: Uint16Array, green: Uint16Array, blue: Uint16Array, rgba: Uint8ClampedArray): void;
+  drawGrey(plane: Uint16Array, rgba: Uint8ClampedArray): void;
+  tint(
+    rgba: Uint8ClampedArray,
+    mask: Uint16Array | number,
+    colour: readonly [number, number, number],
+    strength: number,
+  ): void;
+  countLevels(plane: Uint16Array, width: number, height: number, bins: Uint32Array): void;
+  /** `width` is a multiple of 4. */
+  blurPlane(plane: Float32Array, spare: Float32Array, width: number, height: number, sigmaPx: number): void;
+}

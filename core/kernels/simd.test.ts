@@ -1,0 +1,248 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { openPixels } from '../../tests/smallStudio.ts';
+import { Arena } from '../raster/arena.ts';
+import { TILE, TILE_SAMPLES } from '../raster/size.ts';
+import type { Join } from './joinCoverage.ts';
+import { twinKernels } from './twins.ts';
+
+const { kernels: simd } = openPixels(2 ** 20).workplace;
+const shared = new WebAssembly.Memory({ initial: 256, maximum: 256, shared: true });
+const { workplace } = openPixels(2 ** 20);
+const arena = workplace.arena;
+const here = workplace.kernels;
+
+/** A generator of numbers 0..1 that one seed determines. */
+function random(seed: number): () => number {
+  let state = seed | 1;
+  return () => {
+    state = Math.imul(state ^ (state >>> 15), 0x2c1b3c6d) + 0x9e3779b9;
+    return ((state ^ (state >>> 13)) >>> 0) / 4294967296;
+  };
+}
+
+const samples = (seed: number): Uint16Array => {
+  const next = random(seed);
+  const plane = arenaSamples();
+  for (let i = 0; i < plane.length; i++) plane[i] = next() < 0.05 ? (next() < 0.5 ? 0 : 65535) : next() * 65536;
+  return plane;
+};
+const floats = (seed: number): Float32Array => {
+  const next = random(seed);
+  const plane = arenaFloats();
+  for (let i = 0; i < plane.length; i++) plane[i] = next() < 0.05 ? Math.round(next()) : next();
+  return plane;
+};
+
+// A few planes, handed out in turn: a test never uses more at once.
+const pool16 = Array.from({ length: 12 }, () => arena.samples(TILE_SAMPLES));
+const poolFloat = Array.from({ length: 10 }, () => arena.floats(TILE_SAMPLES));
+let turn16 = 0;
+let turnFloat = 0;
+const arenaSamples = () => pool16[turn16++ % pool16.length];
+const arenaFloats = () => poolFloat[turnFloat++ % poolFloat.length];
+const seeds = fc.integer({ min: 1, max: 1e9 });
+const unit = fc.double({ min: 0, max: 1, noNaN: true });
+const runs = { numRuns: 20 };
+
+/** The largest difference of two planes. */
+function apart(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  let worst = 0;
+  for (let i = 0; i < a.length; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]));
+  return worst;
+}
+
+describe('SIMD kernels and their twins', () => {
+  it('composite: within one step of 65,535, from no layer to seven', () => {
+    fc.assert(
+      fc.property(
+        seeds,
+        fc.array(fc.record({ opacity: unit, constant: fc.option(fc.integer({ min: 0, max: 65535 })) }), {
+          maxLength: 7,
+        }),
+        (seed, list) => {
+          const base = samples(seed);
+          const [upper, mask] = [samples(seed + 1), samples(seed + 2)];
+          const layers = list.map(({ opacity, constant }) => ({ upper, mask: constant ?? mask, opacity }));
+          const [own, twin] = [arenaSamples(), arenaSamples()];
+          here.composite(base, layers, own);
+          twinKernels.composite(base, layers, twin);
+          expect(apart(own, twin)).toBeLessThanOrEqual(1);
+          if (list.length === 0) expect(own).toEqual(base);
+        },
+      ),
+      runs,
+    );
+  });
+
+  it('widen, invert and narrow: back to every sample', () => {
+    const plane = samples(7);
+    const [wide, twin] = [arenaFloats(), arenaFloats()];
+    here.widen(plane, wide);
+    twinKernels.widen(plane, twin);
+    expect(apart(wide, twin)).toBeLessThan(1e-7);
+    const back = arenaSamples();
+    expect(here.narrow(wide, back)).toBe(-1);
+    expect(apart(back, plane)).toBe(0);
+    here.invert(wide);
+    twinKernels.invert(twin);
+    expect(apart(wide, twin)).toBeLessThan(1e-7);
+  });
+
+  it('narrow cuts, and knows one value from many', () => {
+    const plane = arenaFloats().fill(1.7);
+    expect(here.narrow(plane, arenaSamples())).toBe(65535);
+    plane.fill(-3);
+    expect(here.narrow(plane, arenaSamples())).toBe(0);
+    plane[TILE_SAMPLES - 1] = 0.5;
+    expect(here.narrow(plane, arenaSamples())).toBe(-1);
+    const even = arenaSamples().fill(123);
+    expect(here.uniformValue(even)).toBe(123);
+    even[TILE_SAMPLES - 1]++;
+    expect(here.uniformValue(even)).toBe(-1);
+  });
+
+  it.each<Join>(['add', 'subtract', 'intersect', 'exclude'])('join by %s', (join) => {
+    const [part, hold] = [floats(3), floats(4)];
+    const own = floats(5);
+    const twin = arenaFloats();
+    twin.set(own);
+    here.joinCoverage(join, own, part, join === 'add' ? hold : undefined);
+    twinKernels.joinCoverage(join, twin, part, join === 'add' ? hold : undefined);
+    expect(apart(own, twin)).toBeLessThan(2e-7);
+  });
+
+  it('layDab: at any place, size and softness, also outside the tile', () => {
+    const place = fc.double({ min: -150, max: 300, noNaN: true });
+    fc.assert(
+      fc.property(
+        place,
+        place,
+        fc.double({ min: 0.3, max: 200, noNaN: true }),
+        unit,
+        unit,
+        fc.double({ min: 0.01, max: 1, noNaN: true }),
+        (x, y, radius, hardness, share, flow) => {
+          const [own, twin] = [floats(9), arenaFloats()];
+          twin.set(own);
+          here.layDab(own, x, y, radius, hardness, share, flow);
+          twinKernels.layDab(twin, x, y, radius, hardness, share, flow);
+          // Floats of 32 bits tell places on a steep edge apart by a few millionths of the radius.
+          expect(apart(own, twin)).toBeLessThan(2e-4);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  it('paintOver: with a stencil, with one value, and where the stroke is nothing', () => {
+    fc.assert(
+      fc.property(
+        seeds,
+        unit,
+        unit,
+        fc.option(fc.integer({ min: 0, max: 65535 })),
+        (seed, target, strength, constant) => {
+          const coverage = floats(seed);
+          coverage.fill(0, 100, 5000);
+          const stencil = constant ?? samples(seed);
+          const [value, hold, twinValue, twinHold] = [floats(seed + 1), floats(seed + 2), arenaFloats(), arenaFloats()];
+          twinValue.set(value);
+          twinHold.set(hold);
+          here.paintOver(value, hold, coverage, target, strength, stencil);
+          twinKernels.paintOver(twinValue, twinHold, coverage, target, strength, stencil);
+          expect(apart(value, twinValue)).toBeLessThan(3e-7);
+          expect(apart(hold, twinHold)).toBeLessThan(3e-7);
+        },
+      ),
+      runs,
+    );
+  });
+
+  it('luminance within one step, look-up exactly', () => {
+    const [red, green, blue] = [samples(11), samples(12), samples(13)];
+    const [own, twin] = [arenaSamples(), arenaSamples()];
+    here.luminance(red, green, blue, [0.2126, 0.7152, 0.0722], own);
+    twinKernels.luminance(red, green, blue, [0.2126, 0.7152, 0.0722], twin);
+    expect(apart(own, twin)).toBeLessThanOrEqual(1);
+    const table = arena.samples(65536);
+    for (let i = 0; i < 65536; i++) table[i] = (i * 31) ^ 0x5a5a;
+    here.lookUp(table, red, own);
+    twinKernels.lookUp(table, red, twin);
+    expect(apart(own, twin)).toBe(0);
+    expect(() => here.lookUp(red, red, own)).toThrow(RangeError);
+  });
+
+  it('halving and deinterleaving exactly, any count of pixels', () => {
+    const fine = samples(21);
+    for (const [x, y] of [
+      [0, 0],
+      [1, 0],
+      [0, 1],
+      [1, 1],
+    ]) {
+      const [own, twin] = [arenaSamples().fill(7), arenaSamples().fill(7)];
+      here.halveTile(fine, own, x, y);
+      twinKernels.halveTile(fine, twin, x, y);
+      expect(apart(own, twin)).toBe(0);
+    }
+    for (const count of [1, 2, 7, 127, 128]) {
+      const row = fine.subarray(0, count * 3);
+      const planes = Array.from({ length: 6 }, () => arenaSamples().fill(9));
+      here.deinterleave(row, planes[0].subarray(0, count), planes[1].subarray(0, count), planes[2].subarray(0, count));
+      twinKernels.deinterleave(row, planes[3], planes[4], planes[5]);
+      for (let channel = 0; channel < 3; channel++) expect(apart(planes[channel], planes[channel + 3])).toBe(0);
+    }
+  });
+
+  it('drawing: all 65,536 values rounded to 8 bits, and the tint within one', () => {
+    const every = arenaSamples();
+    const [own, twin] = [arena.bytes(TILE_SAMPLES * 4), new Uint8ClampedArray(TILE_SAMPLES * 4)];
+    for (let from = 0; from < 65536; from += TILE_SAMPLES) {
+      for (let i = 0; i < TILE_SAMPLES; i++) every[i] = from + i;
+      here.drawGrey(every, own);
+      for (let i = 0; i < TILE_SAMPLES; i++)
+        if (own[4 * i] !== Math.round((from + i) / 257)) expect.unreachable(`${from + i}`);
+    }
+    const [red, green, blue, mask] = [samples(31), samples(32), samples(33), samples(34)];
+    here.drawRgba(red, green, blue, own);
+    twinKernels.drawRgba(red, green, blue, twin);
+    expect(apart(own, twin)).toBe(0);
+    for (const coverage of [mask, 40000]) {
+      here.tint(own, coverage, [94, 196, 178], 0.7);
+      twinKernels.tint(twin, coverage, [94, 196, 178], 0.7);
+      expect(apart(own, twin)).toBeLessThanOrEqual(1);
+      twin.set(own);
+    }
+  });
+
+  it('counting exactly, in a part of a tile', () => {
+    const plane = samples(41);
+    const [own, twin] = [arena.words(256), new Uint32Array(256)];
+    here.countLevels(plane, 77, 33, own);
+    twinKernels.countLevels(plane, 77, 33, twin);
+    expect(apart(own, twin)).toBe(0);
+  });
+
+  it('blurring: any width, narrow and wide', () => {
+    for (const [width, height, sigma] of [
+      [128, 128, 3],
+      [64, 90, 0.7],
+      [200, 40, 11.3],
+      [12, 8, 30],
+    ]) {
+      const next = random(width);
+      const [own, spare] = [arenaFloats().subarray(0, width * height), arenaFloats().subarray(0, width * height)];
+      for (let i = 0; i < own.length; i++) own[i] = next();
+      const twin = Float32Array.from(own);
+      here.blurPlane(own, spare, width, height, sigma);
+      twinKernels.blurPlane(twin, new Float32Array(twin.length), width, height, sigma);
+      expect(apart(own, twin)).toBeLessThan(1e-4);
+    }
+  });
+
+  it('refuse planes that they cannot reach', () => {
+    expect(() => simd.uniformValue(new Uint16Array(TILE_SAMPLES))).toThrow(RangeError);
+    expect(() => new Arena(shared.buffer, 0, 100).floats(TILE * TILE)).toThrow(RangeError);
+  });
+});

@@ -1,0 +1,44 @@
+import { blurPlane } from './boxBlur.ts';
+import { narrow, uniformValue, widen } from './convert.ts';
+import { layDab } from './dab.ts';
+import { deinterleave } from './deinterleave.ts';
+import { drawGrey, drawRgba, tint } from './drawRgba.ts';
+import { halveTile } from './halve.ts';
+import { countLevels } from './histogram.ts';
+import { joinCoverage } from './joinCoverage.ts';
+import type { Kernels } from './kernels.ts';
+import { lookUp } from './lookUp.ts';
+import { luminance } from './luminance.ts';
+import { mixThroughMask } from './mixThroughMask.ts';
+import { paintOver } from './paintOver.ts';
+
+/** The twins in TypeScript: the reference that the SIMD kernels are held to. */
+export const twinKernels: Kernels = {
+  composite(base, layers, out) {
+    const mixed = new Float32Array(base.length);
+    widen(base, mixed);
+    for (const { upper, mask, opacity } of layers) mixThroughMask(mixed, upper, mask, opacity);
+    narrow(mixed, out);
+  },
+  widen,
+  narrow(values, out) {
+    narrow(values, out);
+    return uniformValue(out);
+  },
+  uniformValue,
+  joinCoverage,
+  invert(plane) {
+    for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i];
+  },
+  layDab,
+  paintOver,
+  luminance,
+  lookUp,
+  halveTile,
+  deinterleave,
+  drawRgba,
+  drawGrey,
+  tint,
+  countLevels,
+  blurPlane,
+};

@@ -1,0 +1,36 @@
+/** A piece of the shared memory that one thread has to itself, for what kernels work on. Given out once, never back. */
+export class Arena {
+  readonly #buffer: SharedArrayBuffer | ArrayBuffer;
+  readonly #end: number;
+  #at: number;
+
+  /** @param from - First byte, a multiple of 16. */
+  constructor(buffer: SharedArrayBuffer | ArrayBuffer, from: number, bytes: number) {
+    this.#buffer = buffer;
+    this.#at = from;
+    this.#end = from + bytes;
+  }
+
+  floats(count: number): Float32Array {
+    return new Float32Array(this.#buffer, this.#take(count * 4), count);
+  }
+
+  words(count: number): Uint32Array {
+    return new Uint32Array(this.#buffer, this.#take(count * 4), count);
+  }
+
+  samples(count: number): Uint16Array {
+    return new Uint16Array(this.#buffer, this.#take(count * 2), count);
+  }
+
+  bytes(count: number): Uint8ClampedArray {
+    return new Uint8ClampedArray(this.#buffer, this.#take(count), count);
+  }
+
+  #take(bytes: number): number {
+    const at = this.#at;
+    this.#at += Math.ceil(bytes / 64) * 64;
+    if (this.#at > this.#end) throw new RangeError('The arena of this thread is too small');
+    return at;
+  }
+}

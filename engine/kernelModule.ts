@@ -1,0 +1,67 @@
+import type { Kernels } from '#core/kernels/kernels.ts';
+import { type KernelExports, simdKernels } from '#core/kernels/simd.ts';
+import type { Arena } from '#core/raster/arena.ts';
+import { TileSlab } from '#core/raster/tileSlab.ts';
+import { TileTable } from '#core/raster/tileTable.ts';
+
+/** The smallest module that uses SIMD: one function that drops a vector. */
+const SIMD_PROBE = Uint8Array.of(
+  0,
+  97,
+  115,
+  109,
+  1,
+  0,
+  0,
+  0,
+  1,
+  4,
+  1,
+  96,
+  0,
+  0,
+  3,
+  2,
+  1,
+  0,
+  10,
+  8,
+  1,
+  6,
+  0,
+  65,
+  0,
+  253,
+  15,
+  26,
+  11,
+);
+
+/** Whether this machine runs the kernels at all. */
+export const hasSimd = (): boolean => WebAssembly.validate(SIMD_PROBE);
+
+/** What a thread is given to work with. */
+export interface ThreadStart {
+  memory: WebAssembly.Memory;
+  kernels: WebAssembly.Module;
+  /** Which arena is its own. */
+  arena: number;
+}
+
+export interface Workplace {
+  table: TileTable;
+  kernels: Kernels;
+  arena: Arena;
+}
+
+/** Joins a thread to the shared memory, with kernels of its own on it. */
+export function openWorkplace({ memory, kernels: module, arena: index }: ThreadStart): Workplace {
+  const slab = new TileSlab(memory);
+  const arena = slab.arena(index);
+  const instance = new WebAssembly.Instance(module, { env: { memory } });
+  return {
+    table: new TileTable(slab),
+    kernels: simdKernels(instance.exports as unknown as KernelExports, arena),
+    arena,
+  };
+}
