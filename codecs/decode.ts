@@ -13,8 +13,9 @@ export interface DecodedSize {
 export interface DecodeSteps {
   /** Told before any pixel is decoded; may throw to refuse. */
   onSize: (size: DecodedSize) => void;
-  /** Rows in order: interleaved RGB, sRGB, 16 bits. The array is reused. */
-  onRow: (row: Uint16Array) => void;
+  /** The picture's bytes in order: interleaved RGB, sRGB, one byte a sample or two (low byte first), cut anywhere. The
+   * array is not the callee's to keep. */
+  onBytes: (bytes: Uint8Array) => void;
   /** Asked now and then. */
   isCancelled: () => boolean;
 }
@@ -22,7 +23,7 @@ export interface DecodeSteps {
 /** Largest picture that is decoded: 300 megapixels, beyond any camera of the trade. */
 const MAX_PIXELS = 300e6;
 
-/** Decodes a file row by row, upright, as sRGB.
+/** Decodes a file from top to bottom, upright, as sRGB.
  * @param bytes - The whole file.
  * @throws {DecodeError} */
 export function decodeFrame(vips: VipsModule, bytes: Uint8Array, steps: DecodeSteps): DecodedSize {
@@ -39,10 +40,13 @@ export function decodeFrame(vips: VipsModule, bytes: Uint8Array, steps: DecodeSt
     steps.onSize(size);
     const rgb = toRgb(image, size, keep);
     const target = keep(new vips.TargetCustom());
-    const rows = new RowSplitter(size, steps);
+    const expected = size.width * size.height * 3 * (size.bits / 8);
+    let taken = 0;
     target.onWrite = (data) => {
       try {
-        rows.take(data);
+        if (steps.isCancelled()) throw new DecodeError('cancelled', `after ${taken} of ${expected} bytes`);
+        taken += data.length;
+        steps.onBytes(data);
         return data.length;
       } catch (error) {
         refusal = error; // errors may not cross the library: remember, and make it stop
@@ -51,7 +55,7 @@ export function decodeFrame(vips: VipsModule, bytes: Uint8Array, steps: DecodeSt
     };
     rgb.rawsaveTarget(target);
     if (refusal) throw refusal;
-    if (rows.rows !== size.height) throw new DecodeError('damaged', `${rows.rows} of ${size.height} rows`);
+    if (taken !== expected) throw new DecodeError('damaged', `${taken} of ${expected} bytes`);
     return size;
   } catch (error) {
     if (refusal) throw refusal;
@@ -111,40 +115,4 @@ function toRgb(image: Vips.Image, { bits }: DecodedSize, keep: Keep): Vips.Image
 function isSrgbProfile(profile: Uint8Array): boolean {
   const text = String.fromCharCode(...profile.subarray(0, 2048)).replaceAll('\0', '');
   return /sRGB/.test(text);
-}
-
-/** Cuts a stream of bytes into rows of 16-bit samples. */
-class RowSplitter {
-  readonly #size: DecodedSize;
-  readonly #steps: DecodeSteps;
-  readonly #bytes: Uint8Array;
-  readonly #row: Uint16Array;
-  #filled = 0;
-  rows = 0;
-
-  constructor(size: DecodedSize, steps: DecodeSteps) {
-    this.#size = size;
-    this.#steps = steps;
-    this.#row = new Uint16Array(size.width * 3);
-    this.#bytes = size.bits === 16 ? new Uint8Array(this.#row.buffer) : new Uint8Array(size.width * 3);
-  }
-
-  take(data: Uint8Array): void {
-    for (let at = 0; at < data.length; ) {
-      const piece = data.subarray(at, at + this.#bytes.length - this.#filled);
-      this.#bytes.set(piece, this.#filled);
-      this.#filled += piece.length;
-      at += piece.length;
-      if (this.#filled === this.#bytes.length) this.#finishRow();
-    }
-  }
-
-  #finishRow(): void {
-    this.#filled = 0;
-    if (this.rows % 64 === 0 && this.#steps.isCancelled()) throw new DecodeError('cancelled', `at row ${this.rows}`);
-    // 257 spreads 8 bits evenly over 16: 255 becomes 65,535.
-    if (this.#size.bits === 8) for (let i = 0; i < this.#row.length; i++) this.#row[i] = this.#bytes[i] * 257;
-    this.#steps.onRow(this.#row);
-    this.rows++;
-  }
 }

@@ -2,7 +2,7 @@ import { decodeFrame } from '#codecs/decode.ts';
 import { DecodeError } from '#codecs/decodeError.ts';
 import { readShotData } from '#codecs/shotData.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
-import { levelCount, type Size, TILE } from '#core/raster/size.ts';
+import { levelCount, type Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
@@ -30,12 +30,13 @@ export async function loadFrameBytes(
   const { shot, exif } = await readShotData(bytes);
   const key = frameKey(sha256);
   let loader: FrameLoader | undefined;
-  let rows = 0;
+  let taken = 0;
   let total = 1;
+  let told = 0;
   try {
     const { width, height, bits } = decodeFrame(vips, bytes, {
       onSize: (size) => {
-        total = size.height;
+        total = size.width * size.height * 3 * (size.bits / 8);
         const { expect } = options;
         if (expect && (size.width !== expect.width || size.height !== expect.height)) {
           throw new DecodeError(
@@ -43,11 +44,14 @@ export async function loadFrameBytes(
             `${size.width} x ${size.height}, not ${expect.width} x ${expect.height}`,
           );
         }
-        if (!isLoaded(desk.table, key, size)) loader = new FrameLoader(desk, key, size);
+        if (!isLoaded(desk.table, key, size)) loader = new FrameLoader(desk, key, size, size.bits);
       },
-      onRow: (row) => {
-        loader?.addRow(row);
-        if (++rows % TILE === 0) options.onProgress(rows / total);
+      onBytes: (piece) => {
+        loader?.add(piece);
+        taken += piece.length;
+        if (taken / total < told + 0.02) return;
+        told = taken / total;
+        options.onProgress(told);
       },
       isCancelled: options.isCancelled,
     });

@@ -41,7 +41,8 @@ export function openPixels(budgetBytes = 512 * 2 ** 20): {
 } {
   const { memory } = createPixelMemory(budgetBytes, THREADS);
   const workplace = openWorkplace({ memory, kernels: testKernels, arena: THREADS - 1 });
-  return { memory, workplace, desk: createLoadingDesk(workplace.table, workplace.kernels, workplace.arena) };
+  const loading = openWorkplace({ memory, kernels: testKernels, arena: THREADS - 2 });
+  return { memory, workplace, desk: createLoadingDesk(loading.table, loading.kernels, loading.arena) };
 }
 
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */
@@ -79,11 +80,11 @@ export function madeFrame(index: number, size: Size): Frame {
 }
 
 export function loadPixels(desk: LoadingDesk, frame: Frame, source: PixelSource): void {
-  const loader = new FrameLoader(desk, frameKey(frame.file.sha256), frame);
+  const loader = new FrameLoader(desk, frameKey(frame.file.sha256), frame, 16);
   const row = new Uint16Array(frame.width * 3);
   for (let y = 0; y < frame.height; y++) {
     for (let x = 0; x < frame.width; x++) row.set(source(x, y), x * 3);
-    loader.addRow(row);
+    loader.add(new Uint8Array(row.buffer));
   }
   loader.buildPyramid();
 }

@@ -1,6 +1,6 @@
-/** One layer of a composite, 16 bytes: address of its plane, address of its mask (0: the same weight throughout), and
- * the factor on the mask or the weight itself. */
-const LAYER_BYTES: usize = 16;
+/** One layer of a composite, 32 bytes: addresses of its red, green and blue planes and of its mask (0: the same weight
+ * throughout), and the factor on the mask or the weight itself. */
+const LAYER_BYTES: usize = 32;
 
 // @ts-ignore: decorator
 @inline
@@ -20,31 +20,52 @@ function over(below: v128, above: v128, weight: v128): v128 {
   return f32x4.add(below, f32x4.mul(f32x4.sub(above, below), weight));
 }
 
-/** Layers over a base, eight samples at a time through all layers: every plane is read once and nothing is written
- * in between. */
-export function composite(base: usize, layers: usize, count: i32, out: usize, n: i32): void {
+// @ts-ignore: decorator
+@inline
+function rounded(lo: v128, hi: v128): v128 {
   const half = f32x4.splat(0.5);
+  return i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(f32x4.add(lo, half)), i32x4.trunc_sat_f32x4_s(f32x4.add(hi, half)));
+}
+
+/** Layers over a base, eight pixels at a time through all layers: every plane and every mask is read once, and nothing
+ * is written in between. */
+export function composite(
+  red: usize, green: usize, blue: usize, layers: usize, count: i32, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
+): void {
   const bytes = <usize>n << 1;
+  const end = layers + <usize>count * LAYER_BYTES;
   for (let i: usize = 0; i < bytes; i += 16) {
-    const b = v128.load(base + i);
-    let lo = low(b);
-    let hi = high(b);
-    for (let k = 0; k < count; k++) {
-      const layer = layers + <usize>k * LAYER_BYTES;
-      const u = v128.load(<usize>load<u32>(layer) + i);
-      const mask = <usize>load<u32>(layer, 4);
-      const scale = f32x4.splat(load<f32>(layer, 8));
+    const r = v128.load(red + i);
+    const g = v128.load(green + i);
+    const b = v128.load(blue + i);
+    let rl = low(r);
+    let rh = high(r);
+    let gl = low(g);
+    let gh = high(g);
+    let bl = low(b);
+    let bh = high(b);
+    for (let layer = layers; layer < end; layer += LAYER_BYTES) {
+      const mask = <usize>load<u32>(layer, 12);
+      let wl = v128.load32_splat(layer, 16);
+      let wh = wl;
       if (mask != 0) {
         const m = v128.load(mask + i);
-        lo = over(lo, low(u), f32x4.mul(low(m), scale));
-        hi = over(hi, high(u), f32x4.mul(high(m), scale));
-      } else {
-        lo = over(lo, low(u), scale);
-        hi = over(hi, high(u), scale);
+        if (!v128.any_true(m)) continue;
+        wl = f32x4.mul(low(m), wl);
+        wh = f32x4.mul(high(m), wh);
       }
+      const ur = v128.load(<usize>load<u32>(layer) + i);
+      rl = over(rl, low(ur), wl);
+      rh = over(rh, high(ur), wh);
+      const ug = v128.load(<usize>load<u32>(layer, 4) + i);
+      gl = over(gl, low(ug), wl);
+      gh = over(gh, high(ug), wh);
+      const ub = v128.load(<usize>load<u32>(layer, 8) + i);
+      bl = over(bl, low(ub), wl);
+      bh = over(bh, high(ub), wh);
     }
-    const lo32 = i32x4.trunc_sat_f32x4_s(f32x4.add(lo, half));
-    const hi32 = i32x4.trunc_sat_f32x4_s(f32x4.add(hi, half));
-    v128.store(out + i, i16x8.narrow_i32x4_u(lo32, hi32));
+    v128.store(outRed + i, rounded(rl, rh));
+    v128.store(outGreen + i, rounded(gl, gh));
+    v128.store(outBlue + i, rounded(bl, bh));
   }
 }

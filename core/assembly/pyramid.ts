@@ -22,12 +22,31 @@ export function halve(fine: usize, out: usize, quarterX: i32, quarterY: i32): vo
   }
 }
 
-/** Spreads interleaved RGB samples over three planes. */
-export function deinterleave(row: usize, red: usize, green: usize, blue: usize, count: i32): void {
-  for (let i: usize = 0; i < <usize>count; i++) {
-    const from = row + i * 6;
-    store<u16>(red + (i << 1), load<u16>(from));
-    store<u16>(green + (i << 1), load<u16>(from, 2));
-    store<u16>(blue + (i << 1), load<u16>(from, 4));
+/** Spreads a block of interleaved 16-bit RGB over three tile planes.
+ * @param stride - Bytes from one row of the block to the next. */
+export function spread16(block: usize, stride: i32, red: usize, green: usize, blue: usize, width: i32, rows: i32): void {
+  for (let y: usize = 0; y < <usize>rows; y++) {
+    let from = block + y * <usize>stride;
+    const to = y * TILE * 2;
+    for (let i: usize = to; i < to + ((<usize>width) << 1); i += 2) {
+      store<u16>(red + i, load<u16>(from));
+      store<u16>(green + i, load<u16>(from, 2));
+      store<u16>(blue + i, load<u16>(from, 4));
+      from += 6;
+    }
+  }
+}
+
+/** The same from 8 bits, each value spread to 257 times itself. */
+export function spread8(block: usize, stride: i32, red: usize, green: usize, blue: usize, width: i32, rows: i32): void {
+  for (let y: usize = 0; y < <usize>rows; y++) {
+    let from = block + y * <usize>stride;
+    const to = y * TILE * 2;
+    for (let i: usize = to; i < to + ((<usize>width) << 1); i += 2) {
+      store<u16>(red + i, <u16>load<u8>(from) * 257);
+      store<u16>(green + i, <u16>load<u8>(from, 1) * 257);
+      store<u16>(blue + i, <u16>load<u8>(from, 2) * 257);
+      from += 3;
+    }
   }
 }

@@ -1,9 +1,11 @@
 import type { Join } from './joinCoverage.ts';
 
-/** A plane that lies over others through its mask. */
-export interface MaskedPlane {
-  /** 16-bit samples. */
-  upper: Uint16Array;
+/** Red, green and blue, 16 bits. */
+export type Rgb16 = readonly [Uint16Array, Uint16Array, Uint16Array];
+
+/** A picture that lies over others through its mask. */
+export interface MaskedLayer {
+  upper: Rgb16;
   /** Weight of `upper`, 16 bits; or one value 0..65535 for all. */
   mask: Uint16Array | number;
   /** Factor on the mask, 0..1. */
@@ -14,7 +16,7 @@ export interface MaskedPlane {
  * TypeScript, which says what is meant. All planes lie in the shared memory and hold a multiple of 16 samples. */
 export interface Kernels {
   /** Layers over a base, rounded once. `out` may be none of the others. */
-  composite(base: Uint16Array, layers: readonly MaskedPlane[], out: Uint16Array): void;
+  composite(base: Rgb16, layers: readonly MaskedLayer[], out: Rgb16): void;
   widen(samples: Uint16Array, out: Float32Array): void;
   /** Answers the one value that all samples have, or -1. */
   narrow(values: Float32Array, out: Uint16Array): number;
@@ -47,8 +49,8 @@ export interface Kernels {
   ): void;
   lookUp(table: Uint16Array, samples: Uint16Array, out: Uint16Array): void;
   halveTile(fine: Uint16Array, out: Uint16Array, quarterX: number, quarterY: number): void;
-  /** Spreads interleaved RGB over three planes, which hold at least a third of the samples. */
-  deinterleave(row: Uint16Array, red: Uint16Array, green: Uint16Array, blue: Uint16Array): void;
+  /** Spreads a block of interleaved RGB over three tile planes. */
+  spreadRows(block: Uint8Array, stride: number, bits: 8 | 16, planes: Rgb16, width: number, rows: number): void;
   drawRgba(red: Uint16Array, green: Uint16Array, blue: Uint16Array, rgba: Uint8ClampedArray): void;
   drawGrey(plane: Uint16Array, rgba: Uint8ClampedArray): void;
   tint(

@@ -4,6 +4,7 @@ import { openPixels } from '../../tests/smallStudio.ts';
 import { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { Join } from './joinCoverage.ts';
+import type { Rgb16 } from './kernels.ts';
 import { twinKernels } from './twins.ts';
 
 const { kernels: simd } = openPixels(2 ** 20).workplace;
@@ -35,8 +36,9 @@ const floats = (seed: number): Float32Array => {
 };
 
 // A few planes, handed out in turn: a test never uses more at once.
-const pool16 = Array.from({ length: 12 }, () => arena.samples(TILE_SAMPLES));
+const pool16 = Array.from({ length: 16 }, () => arena.samples(TILE_SAMPLES));
 const poolFloat = Array.from({ length: 10 }, () => arena.floats(TILE_SAMPLES));
+const blockBytes = arena.bytes(TILE_SAMPLES * 2);
 let turn16 = 0;
 let turnFloat = 0;
 const arenaSamples = () => pool16[turn16++ % pool16.length];
@@ -61,14 +63,19 @@ describe('SIMD kernels and their twins', () => {
           maxLength: 7,
         }),
         (seed, list) => {
-          const base = samples(seed);
-          const [upper, mask] = [samples(seed + 1), samples(seed + 2)];
+          const rgb = (from: number): Rgb16 => [samples(from), samples(from + 1), samples(from + 2)];
+          const base = rgb(seed);
+          const [upper, mask] = [rgb(seed + 3), samples(seed + 6)];
+          mask.fill(0, 500, 900);
           const layers = list.map(({ opacity, constant }) => ({ upper, mask: constant ?? mask, opacity }));
-          const [own, twin] = [arenaSamples(), arenaSamples()];
+          const planes = (): Rgb16 => [arenaSamples(), arenaSamples(), arenaSamples()];
+          const [own, twin] = [planes(), planes()];
           here.composite(base, layers, own);
           twinKernels.composite(base, layers, twin);
-          expect(apart(own, twin)).toBeLessThanOrEqual(1);
-          if (list.length === 0) expect(own).toEqual(base);
+          for (const channel of [0, 1, 2] as const) {
+            expect(apart(own[channel], twin[channel])).toBeLessThanOrEqual(1);
+            if (list.length === 0) expect(apart(own[channel], base[channel])).toBe(0);
+          }
         },
       ),
       runs,
@@ -173,7 +180,7 @@ describe('SIMD kernels and their twins', () => {
     expect(() => here.lookUp(red, red, own)).toThrow(RangeError);
   });
 
-  it('halving and deinterleaving exactly, any count of pixels', () => {
+  it('halving and spreading rows exactly, of any width', () => {
     const fine = samples(21);
     for (const [x, y] of [
       [0, 0],
@@ -186,12 +193,22 @@ describe('SIMD kernels and their twins', () => {
       twinKernels.halveTile(fine, twin, x, y);
       expect(apart(own, twin)).toBe(0);
     }
-    for (const count of [1, 2, 7, 127, 128]) {
-      const row = fine.subarray(0, count * 3);
-      const planes = Array.from({ length: 6 }, () => arenaSamples().fill(9));
-      here.deinterleave(row, planes[0].subarray(0, count), planes[1].subarray(0, count), planes[2].subarray(0, count));
-      twinKernels.deinterleave(row, planes[3], planes[4], planes[5]);
-      for (let channel = 0; channel < 3; channel++) expect(apart(planes[channel], planes[channel + 3])).toBe(0);
+    const block = new Uint8Array(blockBytes.buffer, blockBytes.byteOffset, blockBytes.length);
+    block.set(new Uint8Array(fine.buffer, fine.byteOffset, fine.byteLength));
+    for (const bits of [8, 16] as const) {
+      for (const [width, rows] of [
+        [1, 1],
+        [2, 5],
+        [7, 3],
+        [127, 20],
+        [128, 33],
+      ]) {
+        const planes = Array.from({ length: 6 }, () => arenaSamples().fill(9));
+        const stride = width * 3 * (bits / 8) + 4;
+        here.spreadRows(block, stride, bits, [planes[0], planes[1], planes[2]], width, rows);
+        twinKernels.spreadRows(block, stride, bits, [planes[3], planes[4], planes[5]], width, rows);
+        for (let channel = 0; channel < 3; channel++) expect(apart(planes[channel], planes[channel + 3])).toBe(0);
+      }
     }
   });
 

@@ -5,7 +5,17 @@ import type { Kernels } from './kernels.ts';
 
 /** What the compiled module of `core/assembly` exports; addresses in bytes. */
 export interface KernelExports {
-  composite(base: number, layers: number, count: number, out: number, n: number): void;
+  composite(
+    red: number,
+    green: number,
+    blue: number,
+    layers: number,
+    count: number,
+    outRed: number,
+    outGreen: number,
+    outBlue: number,
+    n: number,
+  ): void;
   fillFloats(out: number, value: number, n: number): void;
   widen(samples: number, out: number, n: number): void;
   narrow(values: number, out: number, n: number): number;
@@ -26,7 +36,8 @@ export interface KernelExports {
   luminance(red: number, green: number, blue: number, wr: number, wg: number, wb: number, out: number, n: number): void;
   lookUp(table: number, samples: number, out: number, n: number): void;
   halve(fine: number, out: number, quarterX: number, quarterY: number): void;
-  deinterleave(row: number, red: number, green: number, blue: number, count: number): void;
+  spread8(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
+  spread16(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
   drawRgba(red: number, green: number, blue: number, out: number, n: number): void;
   drawGrey(plane: number, out: number, n: number): void;
   tint(
@@ -45,12 +56,12 @@ export interface KernelExports {
 }
 
 const JOINS: readonly Join[] = ['add', 'subtract', 'intersect', 'exclude'];
-const RECORD_WORDS = 4;
+const RECORD_WORDS = 8;
 const MAX_LAYERS = 64;
 
 /** Where a plane lies.
  * @throws {RangeError} when it is not in shared memory, where alone the kernels can reach it. */
-function address(plane: Float32Array | Uint16Array | Uint32Array | Uint8ClampedArray): number {
+function address(plane: Float32Array | Uint16Array | Uint32Array | Uint8ClampedArray | Uint8Array): number {
   if (!(plane.buffer instanceof SharedArrayBuffer)) throw new RangeError('The plane does not lie in shared memory');
   return plane.byteOffset;
 }
@@ -67,11 +78,14 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     composite(base, layers, out) {
       if (layers.length > MAX_LAYERS) throw new RangeError(`More than ${MAX_LAYERS} layers`);
       layers.forEach(({ upper, mask, opacity }, index) => {
-        records[index * RECORD_WORDS] = address(upper);
-        records[index * RECORD_WORDS + 1] = addressOrNull(mask);
-        factors[index * RECORD_WORDS + 2] = (opacity / 65535) * (typeof mask === 'number' ? mask : 1);
+        const at = index * RECORD_WORDS;
+        for (let channel = 0; channel < 3; channel++) records[at + channel] = address(upper[channel]);
+        records[at + 3] = addressOrNull(mask);
+        factors[at + 4] = (opacity / 65535) * (typeof mask === 'number' ? mask : 1);
       });
-      wasm.composite(address(base), records.byteOffset, layers.length, address(out), base.length);
+      const [red, green, blue] = base.map(address);
+      const [outRed, outGreen, outBlue] = out.map(address);
+      wasm.composite(red, green, blue, records.byteOffset, layers.length, outRed, outGreen, outBlue, base[0].length);
     },
     widen: (samples, out) => wasm.widen(address(samples), address(out), samples.length),
     narrow: (values, out) => wasm.narrow(address(values), address(out), values.length),
@@ -98,8 +112,11 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.lookUp(address(table), address(samples), address(out), samples.length);
     },
     halveTile: (fine, out, quarterX, quarterY) => wasm.halve(address(fine), address(out), quarterX, quarterY),
-    deinterleave: (row, red, green, blue) =>
-      wasm.deinterleave(address(row), address(red), address(green), address(blue), row.length / 3),
+    spreadRows(block, stride, bits, planes, width, rows) {
+      const [red, green, blue] = planes.map(address);
+      const spread = bits === 8 ? wasm.spread8 : wasm.spread16;
+      spread(address(block), stride, red, green, blue, width, rows);
+    },
     drawRgba: (red, green, blue, rgba) =>
       wasm.drawRgba(address(red), address(green), address(blue), address(rgba), red.length),
     drawGrey: (plane, rgba) => wasm.drawGrey(address(plane), address(rgba), plane.length),

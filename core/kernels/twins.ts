@@ -1,7 +1,6 @@
 import { blurPlane } from './boxBlur.ts';
 import { narrow, uniformValue, widen } from './convert.ts';
 import { layDab } from './dab.ts';
-import { deinterleave } from './deinterleave.ts';
 import { drawGrey, drawRgba, tint } from './drawRgba.ts';
 import { halveTile } from './halve.ts';
 import { countLevels } from './histogram.ts';
@@ -11,14 +10,17 @@ import { lookUp } from './lookUp.ts';
 import { luminance } from './luminance.ts';
 import { mixThroughMask } from './mixThroughMask.ts';
 import { paintOver } from './paintOver.ts';
+import { spreadRows } from './spreadRows.ts';
 
 /** The twins in TypeScript: the reference that the SIMD kernels are held to. */
 export const twinKernels: Kernels = {
   composite(base, layers, out) {
-    const mixed = new Float32Array(base.length);
-    widen(base, mixed);
-    for (const { upper, mask, opacity } of layers) mixThroughMask(mixed, upper, mask, opacity);
-    narrow(mixed, out);
+    for (const channel of [0, 1, 2] as const) {
+      const mixed = new Float32Array(base[channel].length);
+      widen(base[channel], mixed);
+      for (const { upper, mask, opacity } of layers) mixThroughMask(mixed, upper[channel], mask, opacity);
+      narrow(mixed, out[channel]);
+    }
   },
   widen,
   narrow(values, out) {
@@ -35,7 +37,7 @@ export const twinKernels: Kernels = {
   luminance,
   lookUp,
   halveTile,
-  deinterleave,
+  spreadRows,
   drawRgba,
   drawGrey,
   tint,

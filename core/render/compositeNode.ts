@@ -1,3 +1,4 @@
+import type { Rgb16 } from '../kernels/kernels.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
@@ -62,15 +63,14 @@ function mix(bottom: TileNode, above: readonly MaskedLayer[], spot: Spot, key: N
   const sources = [bottom, ...above.map(({ source }) => source)].map((node) => tileOf(node, spot, studio));
   try {
     const slots = reserveOrFail(studio, 3);
-    for (let channel = 0; channel < 3; channel++) {
-      const [lowest, ...uppers] = sources.map((tile) => table.slab.plane(tile.slots[channel]));
-      const layers = above.map(({ tile, opacity }, index) => ({
-        upper: uppers[index],
-        mask: planeOf(tile, 0, studio),
-        opacity,
-      }));
-      studio.kernels.composite(lowest, layers, table.slab.plane(slots[channel]));
-    }
+    const rgbOf = (from: readonly number[]): Rgb16 => [
+      table.slab.plane(from[0]),
+      table.slab.plane(from[1]),
+      table.slab.plane(from[2]),
+    ];
+    const [lowest, ...uppers] = sources.map((tile) => rgbOf(tile.slots));
+    const layers = above.map(({ tile, opacity }, i) => ({ upper: uppers[i], mask: planeOf(tile, 0, studio), opacity }));
+    studio.kernels.composite(lowest, layers, rgbOf(slots));
     return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
   } finally {
     for (const tile of sources) table.release(tile);

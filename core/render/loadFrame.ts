@@ -7,63 +7,81 @@ import type { NodeKey } from '../raster/tileKey.ts';
 import type { TileTable } from '../raster/tileTable.ts';
 import { RenderError } from './studio.ts';
 
-/** Widest row that is taken, in pixels. */
-const MAX_WIDTH = 65536;
+/** Bytes that are collected before they are spread over tiles: a strip of tiles of a 45-megapixel frame. */
+const BLOCK_BYTES = 7 * 2 ** 20;
 
 /** What frames are loaded with, one for each thread that loads. */
 export interface LoadingDesk {
   table: TileTable;
   kernels: Kernels;
-  /** Where the kernels find the row that was decoded last. */
-  row: Uint16Array;
+  /** Where the kernels find the rows that were decoded last. */
+  block: Uint8Array;
 }
 
 export function createLoadingDesk(table: TileTable, kernels: Kernels, arena: Arena): LoadingDesk {
-  return { table, kernels, row: arena.samples(MAX_WIDTH * 3) };
+  const { buffer, byteOffset, length } = arena.bytes(BLOCK_BYTES);
+  return { table, kernels, block: new Uint8Array(buffer, byteOffset, length) };
 }
 
-/** Takes a frame's rows as they are decoded and lays them into tiles; then builds the pyramid. */
+/** Takes a frame's bytes as they are decoded and lays them into tiles; then builds the pyramid. */
 export class FrameLoader {
   readonly #desk: LoadingDesk;
   readonly #table: TileTable;
   readonly #key: NodeKey;
   readonly #size: Size;
+  readonly #bits: 8 | 16;
+  readonly #rowBytes: number;
+  /** Rows that are in tiles, and bytes of the rows after them. */
   #row = 0;
-  #strip: { slots: number[]; planes: Uint16Array[] }[] = [];
+  #filled = 0;
+  #strip: number[][] = [];
 
-  /** @throws {RangeError} when the frame is wider than {@link MAX_WIDTH}. */
-  constructor(desk: LoadingDesk, key: NodeKey, size: Size) {
-    if (size.width > MAX_WIDTH) throw new RangeError(`A frame is at most ${MAX_WIDTH} pixels wide`);
+  /** @throws {RangeError} when a single row is more than the desk holds. */
+  constructor(desk: LoadingDesk, key: NodeKey, size: Size, bits: 8 | 16) {
     this.#desk = desk;
     this.#table = desk.table;
     this.#key = key;
     this.#size = size;
+    this.#bits = bits;
+    this.#rowBytes = size.width * 3 * (bits / 8);
+    if (this.#rowBytes > desk.block.length) throw new RangeError(`A frame ${size.width} pixels wide is too wide`);
   }
 
-  /** Takes the next row: interleaved RGB, 16 bits.
+  /** Takes the next bytes: interleaved RGB, one byte a sample or two (low byte first), cut anywhere.
    * @throws {RenderError} `memory-full` */
-  addRow(row: Uint16Array): void {
-    const { width, height } = this.#size;
-    if (row.length !== width * 3 || this.#row >= height) throw new RangeError('The row does not fit the frame');
-    const y = this.#row % TILE;
-    if (y === 0) this.#startStrip();
-    const buffer = this.#desk.row;
-    buffer.set(row);
-    for (const [tx, { planes }] of this.#strip.entries()) {
-      const count = Math.min(TILE, width - tx * TILE);
-      const [red, green, blue] = planes.map((plane) => plane.subarray(y * TILE, y * TILE + count));
-      this.#desk.kernels.deinterleave(buffer.subarray(tx * TILE * 3, (tx * TILE + count) * 3), red, green, blue);
+  add(bytes: Uint8Array): void {
+    const { block } = this.#desk;
+    for (let at = 0; at < bytes.length; ) {
+      const wanted = this.#rowsWanted() * this.#rowBytes;
+      if (wanted === 0) throw new RangeError('There are more bytes than the frame has pixels');
+      const piece = bytes.subarray(at, at + wanted - this.#filled);
+      block.set(piece, this.#filled);
+      this.#filled += piece.length;
+      at += piece.length;
+      if (this.#filled === wanted) this.#spread(wanted / this.#rowBytes);
     }
-    this.#row++;
-    if (y === TILE - 1 || this.#row === height) this.#publishStrip(Math.floor((this.#row - 1) / TILE));
   }
 
-  #startStrip(): void {
-    this.#strip = [];
-    for (let tx = 0; tx < tileGrid(this.#size, 0).columns; tx++) {
-      const slots = this.#reserve();
-      this.#strip.push({ slots, planes: slots.map((slot) => this.#table.slab.plane(slot)) });
+  /** Rows to collect before spreading: the rest of the strip of tiles, or as many as the desk holds. */
+  #rowsWanted(): number {
+    const inStrip = TILE - (this.#row % TILE);
+    return Math.min(inStrip, this.#size.height - this.#row, Math.floor(this.#desk.block.length / this.#rowBytes));
+  }
+
+  #spread(rows: number): void {
+    const { width, height } = this.#size;
+    const y = this.#row % TILE;
+    const { columns } = tileGrid(this.#size, 0);
+    if (y === 0) this.#strip = Array.from({ length: columns }, () => this.#reserve());
+    for (const [tx, slots] of this.#strip.entries()) {
+      const [red, green, blue] = slots.map((slot) => this.#table.slab.plane(slot).subarray(y * TILE));
+      const block = this.#desk.block.subarray(tx * TILE * 3 * (this.#bits / 8));
+      const count = Math.min(TILE, width - tx * TILE);
+      this.#desk.kernels.spreadRows(block, this.#rowBytes, this.#bits, [red, green, blue], count, rows);
     }
+    this.#filled = 0;
+    this.#row += rows;
+    if (this.#row % TILE === 0 || this.#row === height) this.#publishStrip(Math.floor((this.#row - 1) / TILE));
   }
 
   /** Builds the coarser levels once all rows are in. */
@@ -76,7 +94,7 @@ export class FrameLoader {
 
   /** Gives back everything, after a failure. */
   abandon(): void {
-    for (const { slots } of this.#strip) this.#table.unreserve(slots);
+    for (const slots of this.#strip) this.#table.unreserve(slots);
     this.#strip = [];
     dropFrame(this.#table, this.#key, this.#size);
   }
@@ -88,7 +106,7 @@ export class FrameLoader {
   }
 
   #publishStrip(ty: number): void {
-    this.#strip.forEach(({ slots }, tx) => {
+    this.#strip.forEach((slots, tx) => {
       const { width, height } = tileRegion(this.#size, 0, tx, ty);
       for (const slot of slots) repeatEdge(this.#table.slab.plane(slot), width, height);
       this.#publish(0, tx, ty, slots);
