@@ -9,12 +9,16 @@ export class StrokeBook {
   readonly #trails = new Map<StrokeId, { trail: DabTrail; taken: number }>();
   readonly #touches = new Map<string, { counted: number; byTile: Map<number, number> }>();
 
-  has(id: StrokeId): boolean {
-    return this.#points.has(id);
+  #version = 0;
+
+  /** Counts up whenever points are added. */
+  get version(): number {
+    return this.#version;
   }
 
   /** Adds points to a stroke, four numbers each, see `POINT_NUMBERS`. */
   append(id: StrokeId, points: Float32Array): void {
+    this.#version++;
     const have = this.#points.get(id);
     if (have) have.push(points);
     else this.#points.set(id, [points]);

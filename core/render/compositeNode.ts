@@ -1,7 +1,7 @@
 import type { Rgb16 } from '../kernels/kernels.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
+import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
 
 interface CompositeLayer {
   source: TileNode;
@@ -18,6 +18,7 @@ const KEY = keyOf('composite', 1);
 /** Layers over a base, each through its mask. All layers are mixed in floats and rounded once at the end. */
 export class CompositeNode implements TileNode {
   readonly #base: TileNode;
+  readonly #last = new LastSpot<NodeKey>();
   readonly #layers: readonly CompositeLayer[];
 
   constructor(base: TileNode, layers: readonly CompositeLayer[]) {
@@ -27,12 +28,14 @@ export class CompositeNode implements TileNode {
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
     if (this.#layers.length === 0) return this.#base.keyAt(spot, studio);
-    const inputs = this.#layers.flatMap(({ source, mask, opacity }) => [
-      source.keyAt(spot, studio),
-      mask.keyAt(spot, studio),
-      Math.round(opacity * 1e6),
-    ]);
-    return mixKeys(KEY, this.#base.keyAt(spot, studio), ...inputs);
+    return this.#last.at(spot, studio, () => {
+      const inputs = this.#layers.flatMap(({ source, mask, opacity }) => [
+        source.keyAt(spot, studio),
+        mask.keyAt(spot, studio),
+        Math.round(opacity * 1e6),
+      ]);
+      return mixKeys(KEY, this.#base.keyAt(spot, studio), ...inputs);
+    });
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {

@@ -2,7 +2,7 @@ import type { Join } from '../kernels/joinCoverage.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { readFloats } from './paintedNode.ts';
-import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 interface JoinedPart {
   join: Join;
@@ -14,6 +14,7 @@ export class MaskNode implements TileNode {
   readonly #parts: readonly JoinedPart[];
   readonly #inverted: boolean;
   readonly #key: NodeKey;
+  readonly #last = new LastSpot<NodeKey>();
 
   constructor(parts: readonly JoinedPart[], inverted: boolean) {
     this.#parts = parts;
@@ -22,7 +23,9 @@ export class MaskNode implements TileNode {
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
-    return mixKeys(this.#key, ...this.#parts.map(({ node }) => node.keyAt(spot, studio)));
+    return this.#last.at(spot, studio, () =>
+      mixKeys(this.#key, ...this.#parts.map(({ node }) => node.keyAt(spot, studio))),
+    );
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {

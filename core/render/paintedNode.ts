@@ -3,7 +3,7 @@ import { keyOf, keyOfText, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { StrokeId } from '../scene/ids.ts';
 import type { Stroke } from '../scene/mask.ts';
-import { planeOf, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 const EMPTY = keyOf('painted', []);
 const HALF = TILE_SAMPLES / 2;
@@ -25,10 +25,17 @@ interface PaintedStroke {
   stencil: TileNode | undefined;
 }
 
+/** A stroke that touches a tile, with the key of the tile after it. */
+interface ChainLink {
+  by: PaintedStroke;
+  key: NodeKey;
+}
+
 /** What strokes cover (`value`) and how much of each place they decide (`hold`): two float planes, four slots.
  * Each tile depends on the strokes that touch it and on no others. */
 export class PaintedNode implements TileNode {
   readonly #strokes: readonly PaintedStroke[];
+  readonly #last = new LastSpot<ChainLink[]>();
 
   constructor(strokes: readonly PaintedStroke[]) {
     this.#strokes = strokes;
@@ -56,8 +63,12 @@ export class PaintedNode implements TileNode {
   }
 
   /** The strokes that touch a tile, each with the key of the tile after it. */
-  #chain(spot: Spot, studio: Studio): { by: PaintedStroke; key: NodeKey }[] {
-    const chain: { by: PaintedStroke; key: NodeKey }[] = [];
+  #chain(spot: Spot, studio: Studio): readonly ChainLink[] {
+    return this.#last.at(spot, studio, () => this.#link(spot, studio));
+  }
+
+  #link(spot: Spot, studio: Studio): ChainLink[] {
+    const chain: ChainLink[] = [];
     let key = EMPTY;
     for (const by of this.#strokes) {
       const dabs = studio.book.dabsOnTile(by.stroke, spot.level, spot.tx, spot.ty);
@@ -71,7 +82,7 @@ export class PaintedNode implements TileNode {
 
   /** Fills the planes with the tile after as many strokes as the table knows of, and answers how many. */
   #longestKnown(
-    chain: { key: NodeKey }[],
+    chain: readonly ChainLink[],
     { level, tx, ty }: Spot,
     studio: Studio,
     value: Float32Array,

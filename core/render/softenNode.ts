@@ -2,7 +2,7 @@ import { levelCount, levelSize, TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { publishCoverage } from './maskNode.ts';
-import { MAX_AREA_SIDE, planeOf, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { LastSpot, MAX_AREA_SIDE, planeOf, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Widest blur, in pixels of the level it is computed at; wider ones are computed at a coarser level. A blur leaves
  * nothing finer than itself, so going down and back costs less than a thousandth of full scale. */
@@ -22,6 +22,7 @@ export class SoftenNode implements TileNode {
   readonly #mask: TileNode;
   readonly #softness: number;
   readonly #key: NodeKey;
+  readonly #last = new LastSpot<NodeKey>();
 
   /** @param softness - Standard deviation in scene pixels. */
   constructor(mask: TileNode, softness: number) {
@@ -36,8 +37,10 @@ export class SoftenNode implements TileNode {
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
-    const { level, area } = this.#areaOf(spot, studio);
-    return mixKeys(this.#key, ...[...tilesOf(area, level, studio)].map((near) => this.#mask.keyAt(near, studio)));
+    return this.#last.at(spot, studio, () => {
+      const { level, area } = this.#areaOf(spot, studio);
+      return mixKeys(this.#key, ...[...tilesOf(area, level, studio)].map((near) => this.#mask.keyAt(near, studio)));
+    });
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {

@@ -42,6 +42,26 @@ export interface TileNode {
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile;
 }
 
+/** Remembers what was worked out for a tile last, since a tile's key is asked for several times in a row. Forgets when a
+ * stroke has grown. */
+export class LastSpot<T> {
+  #spot: Spot | undefined;
+  #version = -1;
+  #value: T | undefined;
+
+  at(spot: Spot, studio: Studio, work: () => T): T {
+    const { version } = studio.book;
+    const last = this.#spot;
+    const same = last && last.level === spot.level && last.tx === spot.tx && last.ty === spot.ty;
+    if (!same || this.#version !== version) {
+      this.#value = work();
+      this.#spot = { level: spot.level, tx: spot.tx, ty: spot.ty };
+      this.#version = version;
+    }
+    return this.#value as T;
+  }
+}
+
 /** A node's tile, pinned: from the table, or made now. Release it after use.
  * @throws {RenderError} */
 export function tileOf(node: TileNode, spot: Spot, studio: Studio): PinnedTile {
