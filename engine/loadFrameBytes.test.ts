@@ -45,6 +45,7 @@ async function exportBase(desk: LoadingDesk, { table, kernels, arena }: Workplac
     book,
     coverage: new StrokeCoverage(book, kernels, arena),
     scratch: new Scratch(arena),
+    watched: true,
   };
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))

@@ -102,6 +102,7 @@ class Renderer {
       book: this.#book,
       coverage: this.#coverage,
       scratch: this.#scratch,
+      watched: true,
     };
   }
 
@@ -175,7 +176,7 @@ class Renderer {
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
     const { ticket, image, tiles } = message;
     const plan = this.#plan;
-    const studio = this.#studio;
+    const studio = { ...this.#studio, watched: false };
     const done = await this.#inSlices(message, this.#writing(plan, studio, new Uint16Array(image), ticket, tiles));
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }

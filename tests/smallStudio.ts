@@ -57,6 +57,7 @@ export function smallStudio(size: Size, sources: readonly PixelSource[], budgetB
     book,
     coverage: new StrokeCoverage(book, kernels, arena),
     scratch: new Scratch(arena),
+    watched: true,
   };
   const frames = sources.map((source, index) => {
     const frame = madeFrame(index, size);

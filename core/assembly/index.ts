@@ -4,6 +4,6 @@ export { composite } from './composite';
 export { fillFloats, invert, join, narrow, uniform, widen } from './coverage';
 export { layDab, paintOver } from './paint';
 export { lookUp, luminance } from './tone';
-export { halve, spread16, spread8 } from './pyramid';
+export { halve, interleave, spread16, spread8 } from './pyramid';
 export { countLevels, drawGrey, drawRgba, tint } from './display';
-export { boxRows, boxColumns } from './blur';
+export { boxColumns, boxRows, enlarge } from './blur';

@@ -50,3 +50,14 @@ export function spread8(block: usize, stride: i32, red: usize, green: usize, blu
     }
   }
 }
+
+/** Three tile planes as interleaved RGB, row after row. `n` is any number of samples of each plane. */
+export function interleave(red: usize, green: usize, blue: usize, out: usize, n: i32): void {
+  let to = out;
+  for (let i: usize = 0; i < <usize>n << 1; i += 2) {
+    store<u16>(to, load<u16>(red + i));
+    store<u16>(to, load<u16>(green + i), 2);
+    store<u16>(to, load<u16>(blue + i), 4);
+    to += 6;
+  }
+}

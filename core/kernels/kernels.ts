@@ -51,6 +51,8 @@ export interface Kernels {
   halveTile(fine: Uint16Array, out: Uint16Array, quarterX: number, quarterY: number): void;
   /** Spreads a block of interleaved RGB over three tile planes. */
   spreadRows(block: Uint8Array, stride: number, bits: 8 | 16, planes: Rgb16, width: number, rows: number): void;
+  /** Three planes as interleaved RGB. */
+  interleave(red: Uint16Array, green: Uint16Array, blue: Uint16Array, out: Uint16Array): void;
   drawRgba(red: Uint16Array, green: Uint16Array, blue: Uint16Array, rgba: Uint8ClampedArray): void;
   drawGrey(plane: Uint16Array, rgba: Uint8ClampedArray): void;
   tint(
@@ -62,4 +64,6 @@ export interface Kernels {
   countLevels(plane: Uint16Array, width: number, height: number, bins: Uint32Array): void;
   /** `width` is a multiple of 4. */
   blurPlane(plane: Float32Array, spare: Float32Array, width: number, height: number, sigmaPx: number): void;
+  /** Reads a tile of a finer level out of an area of a coarser one. */
+  enlarge(area: Float32Array, side: number, offsetX: number, offsetY: number, step: number, out: Float32Array): void;
 }

@@ -212,6 +212,14 @@ describe('SIMD kernels and their twins', () => {
     }
   });
 
+  it('interleaving exactly', () => {
+    const [red, green, blue] = [samples(61), samples(62), samples(63)];
+    const [own, twin] = [arena.samples(TILE_SAMPLES * 3), new Uint16Array(TILE_SAMPLES * 3)];
+    here.interleave(red, green, blue, own);
+    twinKernels.interleave(red, green, blue, twin);
+    expect(apart(own, twin)).toBe(0);
+  });
+
   it('drawing: all 65,536 values rounded to 8 bits, and the tint within one', () => {
     const every = arenaSamples();
     const [own, twin] = [arena.bytes(TILE_SAMPLES * 4), new Uint8ClampedArray(TILE_SAMPLES * 4)];
@@ -254,6 +262,21 @@ describe('SIMD kernels and their twins', () => {
       const twin = Float32Array.from(own);
       here.blurPlane(own, spare, width, height, sigma);
       twinKernels.blurPlane(twin, new Float32Array(twin.length), width, height, sigma);
+      expect(apart(own, twin)).toBeLessThan(1e-4);
+    }
+  });
+
+  it('enlarging: out of any place of an area', () => {
+    const side = 76;
+    const area = floats(51).subarray(0, side * side);
+    for (const [step, x, y] of [
+      [2, 2, 2],
+      [4, 11, 3],
+      [16, 7.5, 40],
+    ]) {
+      const [own, twin] = [arenaFloats(), arenaFloats()];
+      here.enlarge(area, side, x, y, step, own);
+      twinKernels.enlarge(area, side, x, y, step, twin);
       expect(apart(own, twin)).toBeLessThan(1e-4);
     }
   });

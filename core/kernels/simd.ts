@@ -38,6 +38,7 @@ export interface KernelExports {
   halve(fine: number, out: number, quarterX: number, quarterY: number): void;
   spread8(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
   spread16(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
+  interleave(red: number, green: number, blue: number, out: number, n: number): void;
   drawRgba(red: number, green: number, blue: number, out: number, n: number): void;
   drawGrey(plane: number, out: number, n: number): void;
   tint(
@@ -51,6 +52,7 @@ export interface KernelExports {
     n: number,
   ): void;
   countLevels(plane: number, width: number, height: number, bins: number): void;
+  enlarge(area: number, side: number, offsetX: number, offsetY: number, step: number, out: number): void;
   boxRows(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
   boxColumns(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
 }
@@ -117,6 +119,8 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       const spread = bits === 8 ? wasm.spread8 : wasm.spread16;
       spread(address(block), stride, red, green, blue, width, rows);
     },
+    interleave: (red, green, blue, out) =>
+      wasm.interleave(address(red), address(green), address(blue), address(out), red.length),
     drawRgba: (red, green, blue, rgba) =>
       wasm.drawRgba(address(red), address(green), address(blue), address(rgba), red.length),
     drawGrey: (plane, rgba) => wasm.drawGrey(address(plane), address(rgba), plane.length),
@@ -130,5 +134,7 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
         wasm.boxColumns(address(spare), address(plane), width, height, radius, edge);
       }
     },
+    enlarge: (area, side, offsetX, offsetY, step, out) =>
+      wasm.enlarge(address(area), side, offsetX, offsetY, step, address(out)),
   };
 }

@@ -2,8 +2,10 @@ import { blurPlane } from './boxBlur.ts';
 import { narrow, uniformValue, widen } from './convert.ts';
 import { layDab } from './dab.ts';
 import { drawGrey, drawRgba, tint } from './drawRgba.ts';
+import { enlarge } from './enlarge.ts';
 import { halveTile } from './halve.ts';
 import { countLevels } from './histogram.ts';
+import { interleave } from './interleave.ts';
 import { joinCoverage } from './joinCoverage.ts';
 import type { Kernels } from './kernels.ts';
 import { lookUp } from './lookUp.ts';
@@ -38,9 +40,11 @@ export const twinKernels: Kernels = {
   lookUp,
   halveTile,
   spreadRows,
+  interleave,
   drawRgba,
   drawGrey,
   tint,
   countLevels,
   blurPlane,
+  enlarge,
 };

@@ -1,6 +1,7 @@
 import { TILE } from '../raster/size.ts';
 import type { StrokeId } from '../scene/ids.ts';
 import type { Stroke } from '../scene/mask.ts';
+import { dabMargin } from './coarsening.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
 
 /** Points of strokes by id; strokes are written once, except for the one being painted, which grows. */
@@ -40,13 +41,14 @@ export class StrokeBook {
   dabsOnTile(stroke: Stroke, level: number, tx: number, ty: number): number {
     const dabs = this.dabs(stroke);
     const name = `${stroke.id}@${level}`;
+    const margin = dabMargin(stroke, level);
     let touches = this.#touches.get(name);
     if (!touches) {
       touches = { counted: 0, byTile: new Map() };
       this.#touches.set(name, touches);
     }
     for (; touches.counted < dabs.length / DAB_NUMBERS; touches.counted++) {
-      for (const tile of tilesUnderDab(dabs, touches.counted, level)) {
+      for (const tile of tilesUnderDab(dabs, touches.counted, level, margin)) {
         touches.byTile.set(tile, (touches.byTile.get(tile) ?? 0) + 1);
       }
     }
@@ -56,24 +58,32 @@ export class StrokeBook {
 
 const tileNumber = (tx: number, ty: number): number => ty * 65536 + tx;
 
-/** Whether a dab can reach into a tile; the same test decides keys and painting, so they always agree. */
-export function dabTouches(dabs: Float32Array, dab: number, level: number, tx: number, ty: number): boolean {
+/** Whether a dab can reach into a tile; the same test decides keys and painting, so they always agree.
+ * @param margin - How far beyond its radius it may be seen, see `dabMargin`. */
+export function dabTouches(
+  dabs: Float32Array,
+  dab: number,
+  level: number,
+  margin: number,
+  tx: number,
+  ty: number,
+): boolean {
   const side = TILE * 2 ** level;
-  const [x, y, reach] = dabBox(dabs, dab, level);
+  const [x, y, reach] = dabBox(dabs, dab, margin);
   return x + reach > tx * side && x - reach < (tx + 1) * side && y + reach > ty * side && y - reach < (ty + 1) * side;
 }
 
-function dabBox(dabs: Float32Array, dab: number, level: number): [number, number, number] {
+function dabBox(dabs: Float32Array, dab: number, margin: number): [number, number, number] {
   const at = dab * DAB_NUMBERS;
-  return [dabs[at], dabs[at + 1], dabs[at + 2] + 2 ** level];
+  return [dabs[at], dabs[at + 1], dabs[at + 2] + margin];
 }
 
-function* tilesUnderDab(dabs: Float32Array, dab: number, level: number): Generator<number> {
+function* tilesUnderDab(dabs: Float32Array, dab: number, level: number, margin: number): Generator<number> {
   const side = TILE * 2 ** level;
-  const [x, y, reach] = dabBox(dabs, dab, level);
+  const [x, y, reach] = dabBox(dabs, dab, margin);
   for (let ty = Math.max(0, Math.floor((y - reach) / side)); ty <= (y + reach) / side; ty++) {
     for (let tx = Math.max(0, Math.floor((x - reach) / side)); tx <= (x + reach) / side; tx++) {
-      if (dabTouches(dabs, dab, level, tx, ty)) yield tileNumber(tx, ty);
+      if (dabTouches(dabs, dab, level, margin, tx, ty)) yield tileNumber(tx, ty);
     }
   }
 }

@@ -2,6 +2,7 @@ import type { Kernels } from '../kernels/kernels.ts';
 import type { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { Stroke } from '../scene/mask.ts';
+import { coarsening } from './coarsening.ts';
 import { DAB_NUMBERS } from './dabs.ts';
 import { dabTouches, type StrokeBook } from './strokeBook.ts';
 
@@ -14,11 +15,16 @@ interface Progress {
 /** Tiles whose coverage is remembered; enough for a large brush at the level on screen. */
 const REMEMBERED = 64;
 
+/** Pixels of the coarser level that are looked at around a tile. */
+const BORDER = 2;
+
 /** Coverage of strokes on tiles, going on from where it was while a stroke grows. One per thread. */
 export class StrokeCoverage {
   readonly #book: StrokeBook;
   readonly #kernels: Kernels;
   readonly #arena: Arena;
+  readonly #area: Float32Array;
+  readonly #enlarged: Float32Array;
   readonly #progress = new Map<string, Progress>();
 
   /** @param arena - Where the planes lie. */
@@ -26,19 +32,54 @@ export class StrokeCoverage {
     this.#book = book;
     this.#kernels = kernels;
     this.#arena = arena;
+    this.#area = arena.floats((TILE / 2 + 2 * BORDER) ** 2);
+    this.#enlarged = arena.floats(TILE_SAMPLES);
   }
 
-  /** Coverage of one stroke on one tile, before strength and stencil, 0..1.
+  /** Coverage of one stroke on one tile, before strength and stencil, 0..1. Where the stroke is smooth enough it is laid
+   * at a coarser level and read between pixels.
    * @returns A plane that stays valid until the next call. */
   on(stroke: Stroke, level: number, tx: number, ty: number): Float32Array {
+    const down = coarsening(stroke, level);
+    if (down === 0) return this.#laid(stroke, level, tx, ty);
+    const step = 2 ** down;
+    const side = TILE / step + 2 * BORDER;
+    const left = (tx * TILE) / step - BORDER;
+    const top = (ty * TILE) / step - BORDER;
+    const area = this.#area.subarray(0, side * side);
+    this.#gather(stroke, level + down, left, top, side, area);
+    this.#kernels.enlarge(area, side, BORDER, BORDER, step, this.#enlarged);
+    return this.#enlarged;
+  }
+
+  /** Copies an area of a level's coverage together; a stroke goes on outside the picture, left and above as well. */
+  #gather(stroke: Stroke, level: number, left: number, top: number, side: number, area: Float32Array): void {
+    const first = (at: number) => Math.floor(at / TILE);
+    for (let ty = first(top); ty <= first(top + side - 1); ty++) {
+      for (let tx = first(left); tx <= first(left + side - 1); tx++) {
+        const plane = this.#laid(stroke, level, tx, ty);
+        const fromX = Math.max(left, tx * TILE);
+        const toX = Math.min(left + side, (tx + 1) * TILE);
+        for (let y = Math.max(top, ty * TILE); y < Math.min(top + side, (ty + 1) * TILE); y++) {
+          const to = (y - top) * side + fromX - left;
+          const from = (y - ty * TILE) * TILE + fromX - tx * TILE;
+          area.set(plane.subarray(from, from + toX - fromX), to);
+        }
+      }
+    }
+  }
+
+  /** Coverage laid dab by dab at a level. */
+  #laid(stroke: Stroke, level: number, tx: number, ty: number): Float32Array {
     const name = `${stroke.id}@${level}:${tx}:${ty}`;
     const progress = this.#progress.get(name) ?? { plane: this.#freshPlane(), seen: 0 };
     this.#progress.delete(name);
     this.#progress.set(name, progress); // most recent last
     const dabs = this.#book.dabs(stroke);
     const scale = 2 ** -level;
+    const margin = 2 ** level;
     for (; progress.seen < dabs.length / DAB_NUMBERS; progress.seen++) {
-      if (!dabTouches(dabs, progress.seen, level, tx, ty)) continue;
+      if (!dabTouches(dabs, progress.seen, level, margin, tx, ty)) continue;
       const at = progress.seen * DAB_NUMBERS;
       const x = dabs[at] * scale - tx * TILE;
       const y = dabs[at + 1] * scale - ty * TILE;

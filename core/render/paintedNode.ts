@@ -54,7 +54,7 @@ export class PaintedNode implements TileNode {
       let painted = this.#longestKnown(chain, spot, studio, value, hold);
       for (; painted < chain.length; painted++) {
         // The tile before the last stroke is kept too: the stroke in progress starts from it, and undo ends there.
-        if (painted === chain.length - 1 && painted > 0)
+        if (studio.watched && painted === chain.length - 1 && painted > 0)
           table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
         paintStroke(chain[painted].by, spot, studio, value, hold);
       }

@@ -76,15 +76,14 @@ export function sampleAt(node: TileNode, x: number, y: number, studio: Studio): 
  * @param image - width x height x 3 samples of the whole picture. */
 export function writeTile(node: TileNode, tx: number, ty: number, image: Uint16Array, studio: Studio): void {
   const region = tileRegion(studio.size, 0, tx, ty);
+  const { interleaved } = studio.scratch;
   withTile(node, { level: 0, tx, ty }, studio, (tile) => {
     const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
+    studio.kernels.interleave(red, green, blue, interleaved);
     for (let y = 0; y < region.height; y++) {
-      let to = ((region.y + y) * studio.size.width + region.x) * 3;
-      for (let at = y * TILE, end = at + region.width; at < end; at++) {
-        image[to++] = red[at];
-        image[to++] = green[at];
-        image[to++] = blue[at];
-      }
+      const from = y * TILE * 3;
+      const row = interleaved.subarray(from, from + region.width * 3);
+      image.set(row, ((region.y + y) * studio.size.width + region.x) * 3);
     }
   });
 }

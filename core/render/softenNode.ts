@@ -51,7 +51,10 @@ export class SoftenNode implements TileNode {
     this.#gather(area, level, studio, wide);
     studio.kernels.blurPlane(wide, spare, area.side, area.side, this.#sigmaAt(level));
     return studio.scratch.lend(1, (out) => {
-      enlarge(wide, area, spot, level - spot.level, out);
+      const step = 2 ** (level - spot.level);
+      const offsetX = (spot.tx * TILE) / step - area.left;
+      const offsetY = (spot.ty * TILE) / step - area.top;
+      studio.kernels.enlarge(wide, area.side, offsetX, offsetY, step, out);
       return publishCoverage(out, spot, key, studio);
     });
   }
@@ -99,26 +102,5 @@ function* tilesOf({ left, top, side }: Area, level: number, studio: Studio): Gen
   const tile = (at: number, length: number) => Math.floor(Math.min(length - 1, Math.max(0, at)) / TILE);
   for (let ty = tile(top, height); ty <= tile(top + side - 1, height); ty++) {
     for (let tx = tile(left, width); tx <= tile(left + side - 1, width); tx++) yield { level, tx, ty };
-  }
-}
-
-/** Reads a tile of a finer level out of a blurred area, between its pixels.
- * @param down - Levels between the two. */
-function enlarge(wide: Float32Array, area: Area, spot: Spot, down: number, out: Float32Array): void {
-  const step = 2 ** down;
-  const place = (pixel: number, from: number) => (pixel + 0.5) / step - 0.5 - from;
-  for (let y = 0; y < TILE; y++) {
-    const sy = place(spot.ty * TILE + y, area.top);
-    const row = Math.floor(sy);
-    const fy = sy - row;
-    for (let x = 0; x < TILE; x++) {
-      const sx = place(spot.tx * TILE + x, area.left);
-      const column = Math.floor(sx);
-      const fx = sx - column;
-      const at = row * area.side + column;
-      const upper = wide[at] + (wide[at + 1] - wide[at]) * fx;
-      const lower = wide[at + area.side] + (wide[at + area.side + 1] - wide[at + area.side]) * fx;
-      out[y * TILE + x] = upper + (lower - upper) * fy;
-    }
   }
 }

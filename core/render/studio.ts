@@ -31,6 +31,8 @@ export interface Studio {
   book: StrokeBook;
   coverage: StrokeCoverage;
   scratch: Scratch;
+  /** Whether somebody looks on: tiles that the next stroke or an undo will ask for are then kept as well. */
+  watched: boolean;
 }
 
 /** A step of the render plan: pixels that are fully determined by a key. */
@@ -105,6 +107,8 @@ export class Scratch {
   readonly rgba: Uint8ClampedArray;
   /** 16-bit samples of a tile. */
   readonly samples: Uint16Array;
+  /** Interleaved RGB of a tile, 16 bits. */
+  readonly interleaved: Uint16Array;
   /** Four sets of 256 counters. */
   readonly counters: readonly Uint32Array[];
   /** Two areas of {@link MAX_AREA_SIDE} squared. */
@@ -114,6 +118,7 @@ export class Scratch {
     this.#arena = arena;
     this.rgba = arena.bytes(TILE_SAMPLES * 4);
     this.samples = arena.samples(TILE_SAMPLES);
+    this.interleaved = arena.samples(TILE_SAMPLES * 3);
     this.counters = Array.from({ length: 4 }, () => arena.words(256));
     this.areas = [arena.floats(MAX_AREA_SIDE ** 2), arena.floats(MAX_AREA_SIDE ** 2)];
   }

@@ -1,0 +1,30 @@
+import { TILE } from '../raster/size.ts';
+
+/** Reads a tile of a finer level out of an area of a coarser one, between its pixels (bilinear).
+ * @param area - `side` x `side` samples.
+ * @param offsetX - Where the tile's left edge lies in the area, in the area's pixels; likewise `offsetY`.
+ * @param step - Pixels of the tile for one of the area.
+ * @param out - A tile plane; overwritten in full. */
+export function enlarge(
+  area: Float32Array,
+  side: number,
+  offsetX: number,
+  offsetY: number,
+  step: number,
+  out: Float32Array,
+): void {
+  for (let y = 0; y < TILE; y++) {
+    const sy = (y + 0.5) / step - 0.5 + offsetY;
+    const row = Math.floor(sy);
+    const fy = sy - row;
+    for (let x = 0; x < TILE; x++) {
+      const sx = (x + 0.5) / step - 0.5 + offsetX;
+      const column = Math.floor(sx);
+      const fx = sx - column;
+      const at = row * side + column;
+      const upper = area[at] + (area[at + 1] - area[at]) * fx;
+      const lower = area[at + side] + (area[at + side + 1] - area[at + side]) * fx;
+      out[y * TILE + x] = upper + (lower - upper) * fy;
+    }
+  }
+}
