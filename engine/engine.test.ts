@@ -9,6 +9,7 @@ import { addStroke, setToneUse } from '#core/scene/edits/masks.ts';
 import { StrokeId } from '#core/scene/ids.ts';
 import { type PixelSource, type SmallStudio, smallStudio, testKernels } from '../tests/smallStudio.ts';
 import { Engine } from './engine.ts';
+import { hasSimd } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
 import type { DrawnTile, FromRenderer, Port, ToRenderer } from './protocol.ts';
 import { serveRenderer } from './renderer.ts';
@@ -143,6 +144,10 @@ describe('the engine', () => {
     expect((await engine.histogram(Lane.Readings, { kind: 'picture' }, 1))?.pixels).toBe(150 * 105);
     const gone = { kind: 'grey', layerId: layerIdOf('none' as never), of: 'mask' } as const;
     expect(await engine.histogram(Lane.Readings, gone, 0)).toBeUndefined();
+  });
+
+  it('finds SIMD where there is some', () => {
+    expect(hasSimd()).toBe(true);
   });
 
   it('tells the code of what failed', async () => {

@@ -4,6 +4,7 @@ import { useResizeObserver } from './useResizeObserver.ts';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRaw, watch } from 'vue';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
+import { EngineError } from '#engine/engine.ts';
 import type { View } from '#engine/protocol.ts';
 import { useBench } from '../stores/bench.ts';
 import { useEngine } from '../stores/engine.ts';
@@ -100,6 +101,12 @@ function toggleFull(): void {
 
 defineExpose({ toggleFull, scale: computed(() => transform.value.scale) });
 
+/** While frames come in, some are missing, and the picture is asked for anew when they are there. */
+function onDrawError(error: Error): void {
+  if (frames.reading && error instanceof EngineError && error.code === 'frame-missing') return;
+  notices.tell(sayError(error), { tone: 'error' });
+}
+
 function resize(): void {
   if (!box.value || !canvas.value) return;
   density.value = window.devicePixelRatio || 1;
@@ -125,7 +132,7 @@ onMounted(async () => {
   resize();
   const { engine } = await engines.start();
   if (!canvas.value) return;
-  const made = new CanvasDriver(canvas.value, engine, props.size, (error) => notices.tell(sayError(error), { tone: 'error' }));
+  const made = new CanvasDriver(canvas.value, engine, props.size, onDrawError);
   made.setTransform(transform.value);
   made.setView(props.view);
   driver.value = made;

@@ -23,7 +23,7 @@ async function draw(): Promise<void> {
   again = true;
   if (busy) return;
   busy = true;
-  while (again && canvas.value && session.scene.frames.length > 0 && !frames.reading) {
+  while (again && canvas.value && session.scene.frames.length > 0) {
     again = false;
     const scale = (props.side * (window.devicePixelRatio || 1)) / Math.max(props.size.width, props.size.height);
     const level = levelForScale(scale, levelCount(props.size));
@@ -44,14 +44,14 @@ async function draw(): Promise<void> {
         }
       });
     } catch {
-      break; // the canvas in the middle tells of failures; a thumb stays as it was
+      break; // a frame is still to come, or the canvas in the middle tells of the failure: a thumb stays as it was
     }
   }
   busy = false;
 }
 
 onMounted(draw);
-watch(() => [session.scene, props.view, frames.reading, frames.arrivals], draw);
+watch(() => [session.scene, props.view, frames.arrivals], draw);
 </script>
 
 <template>

@@ -59,14 +59,14 @@ useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () 
 <template>
   <div class="flex h-full">
     <StageTrail @help="help = true" />
-    <main class="relative min-w-0 flex-1">
-      <RouterView v-if="ready" />
-      <div v-if="frames.reading" class="absolute inset-x-0 top-0 z-30 bg-panel px-4 py-2 shadow-lg">
+    <main class="flex min-w-0 flex-1 flex-col">
+      <div v-if="frames.reading" class="shrink-0 border-b border-line bg-panel px-4 py-2">
         <ProgressLine
           :text="`Reading ${frames.reading.name} (${Math.min(frames.reading.done + 1, frames.reading.total)} of ${frames.reading.total})`"
           :share="(frames.reading.done + frames.reading.share) / frames.reading.total" stoppable @stop="frames.stop()"
         />
       </div>
+      <div class="min-h-0 flex-1"><RouterView v-if="ready" /></div>
     </main>
     <HelpSheet :open="help" @close="help = false" />
   </div>

@@ -31,6 +31,7 @@ export const useFrames = defineStore('frames', () => {
     if (files.length === 0) return;
     const { codec } = await engines.start();
     const frames: Frame[] = [];
+    const drag = crypto.randomUUID();
     reading.value = { total: files.length, done: 0, share: 0, name: files[0].name };
     let stopped = false;
     for (const file of files) {
@@ -39,7 +40,7 @@ export const useFrames = defineStore('frames', () => {
       now.name = file.name;
       now.share = 0;
       try {
-        const expect = sceneSize(session.scene) ?? frames[0];
+        const expect = sceneSize(session.scene);
         const frame = await codec.load(
           file,
           file.name,
@@ -48,11 +49,13 @@ export const useFrames = defineStore('frames', () => {
             now.share = share;
           },
         );
-        if ([...session.scene.frames, ...frames].some(({ id }) => id === frame.id)) {
+        if (session.scene.frames.some(({ id }) => id === frame.id)) {
           refuse(file.name, 'This frame is in the scene already.');
         } else {
           await putFile(frame.file.sha256, file);
           frames.push(frame);
+          session.dispatch(addFrames({ frames: [...frames] }), drag);
+          arrivals.value++;
         }
       } catch (error) {
         stopped = error instanceof DecodeError && error.code === 'cancelled';
@@ -61,8 +64,7 @@ export const useFrames = defineStore('frames', () => {
       now.done++;
     }
     reading.value = undefined;
-    if (frames.length > 0 && !stopped) session.dispatch(addFrames({ frames }));
-    arrivals.value++;
+    session.closeDrag();
   }
 
   /** Brings the pixels of a stored scene back. */
@@ -83,6 +85,7 @@ export const useFrames = defineStore('frames', () => {
         refuse(file.name, sayError(error));
       }
       now.done++;
+      arrivals.value++;
     }
     reading.value = undefined;
     arrivals.value++;
@@ -94,7 +97,7 @@ export const useFrames = defineStore('frames', () => {
     await Promise.all(frames.map(({ file, width, height }) => codec.drop(file.sha256, { width, height })));
   }
 
-  /** Stops reading. Frames that were not yet taken in are left out. */
+  /** Stops reading. Frames that are in already stay. */
   function stop(): void {
     engines.running?.engine.advance(Lane.Load);
   }

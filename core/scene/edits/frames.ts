@@ -31,11 +31,13 @@ function middleFrame(frames: readonly Frame[]): FrameId | null {
   return sorted[Math.floor((sorted.length - 1) / 2)]?.id ?? null;
 }
 
-/** Takes frames into the scene; those it has already are left out. The first frames also propose the base. */
+/** Takes frames into the scene; those it has already are left out. The first frames also propose the base. Frames that
+ * come one after the other, each time with all before them, merge into one step. */
 export const addFrames = defineEdit({
   kind: 'frames.add',
   label: 'Add frames',
   params: z.strictObject({ frames: z.array(Frame) }),
+  mergeKey: () => '',
   apply: (scene, { frames }) => {
     const have = new Set(scene.frames.map(({ id }) => id));
     const fresh = frames.filter(({ id }) => !have.has(id));
