@@ -2,17 +2,14 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeImage } from '#codecs/encode.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
-import { StrokeBook } from '#core/masks/strokeBook.ts';
-import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
 import { allTiles } from '#core/raster/region.ts';
 import type { LoadingDesk } from '#core/render/loadFrame.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
 import { writeTile } from '#core/render/readings.ts';
-import { Scratch } from '#core/render/studio.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { newScene } from '#core/scene/scene.ts';
-import { openPixels } from '../tests/smallStudio.ts';
+import { openPixels, studioOn } from '../tests/smallStudio.ts';
 import type { Workplace } from './kernelModule.ts';
 import { loadFrameBytes } from './loadFrameBytes.ts';
 import { loadVips } from './node/loadVips.ts';
@@ -34,19 +31,10 @@ beforeAll(async () => {
 });
 afterAll(() => vips.shutdown());
 
-async function exportBase(desk: LoadingDesk, { table, kernels, arena }: Workplace): Promise<Buffer> {
+async function exportBase(desk: LoadingDesk, workplace: Workplace): Promise<Buffer> {
   const frame = await loadFrameBytes(vips, desk, png, options);
   const scene = applyEdit(newScene('x'), addFrames({ frames: [frame] }));
-  const book = new StrokeBook();
-  const studio = {
-    table,
-    kernels,
-    size,
-    book,
-    coverage: new StrokeCoverage(book, kernels, arena),
-    scratch: new Scratch(arena),
-    watched: true,
-  };
+  const studio = studioOn(workplace, size);
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
     writeTile((compilePlan(scene) as RenderPlan).result, tx, ty, image, studio);

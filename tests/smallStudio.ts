@@ -45,20 +45,18 @@ export function openPixels(budgetBytes = 512 * 2 ** 20): {
   return { memory, workplace, desk: createLoadingDesk(loading.table, loading.kernels, loading.arena) };
 }
 
+/** A studio at a workplace, for pictures of one size. */
+export function studioOn({ table, kernels, arena }: Workplace, size: Size): Studio {
+  const book = new StrokeBook();
+  const coverage = new StrokeCoverage(book, kernels, arena);
+  return { table, kernels, size, book, coverage, scratch: new Scratch(arena), watched: true };
+}
+
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */
 export function smallStudio(size: Size, sources: readonly PixelSource[], budgetBytes = 512 * 2 ** 20): SmallStudio {
   const { memory, desk, workplace } = openPixels(budgetBytes);
-  const { table, kernels, arena } = workplace;
-  const book = new StrokeBook();
-  const studio = {
-    table,
-    kernels,
-    size,
-    book,
-    coverage: new StrokeCoverage(book, kernels, arena),
-    scratch: new Scratch(arena),
-    watched: true,
-  };
+  const studio = studioOn(workplace, size);
+  const { table } = workplace;
   const frames = sources.map((source, index) => {
     const frame = madeFrame(index, size);
     loadPixels(desk, frame, source);

@@ -5,13 +5,13 @@ const LAYER_BYTES: usize = 32;
 // @ts-ignore: decorator
 @inline
 function low(v: v128): v128 {
-  return f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v));
+  return f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v));
 }
 
 // @ts-ignore: decorator
 @inline
 function high(v: v128): v128 {
-  return f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(v));
+  return f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(v));
 }
 
 // @ts-ignore: decorator

@@ -3,8 +3,8 @@ export function widen(samples: usize, out: usize, n: i32): void {
   const unit = f32x4.splat(1.0 / 65535.0);
   for (let i: usize = 0; i < <usize>n; i += 8) {
     const v = v128.load(samples + (i << 1));
-    v128.store(out + (i << 2), f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v)), unit));
-    v128.store(out + (i << 2), f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(v)), unit), 16);
+    v128.store(out + (i << 2), f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v)), unit));
+    v128.store(out + (i << 2), f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(v)), unit), 16);
   }
 }
 

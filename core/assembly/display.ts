@@ -39,7 +39,7 @@ export function tint(rgba: usize, mask: usize, constant: f32, red: f32, green: f
     const m = mask != 0 ? <f32>load<u16>(mask + (i << 1)) : constant;
     const at = rgba + (i << 2);
     const wide = i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(v128.load32_zero(at)));
-    const now = f32x4.convert_i32x4_u(wide);
+    const now = f32x4.convert_i32x4_s(wide);
     const mixed = f32x4.add(f32x4.add(now, f32x4.mul(f32x4.sub(colour, now), f32x4.splat(m * scale))), half);
     const words = i32x4.trunc_sat_f32x4_s(mixed);
     const bytes = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(words, words), words);

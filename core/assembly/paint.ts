@@ -33,10 +33,10 @@ export function layDab(
       const at = coverage + (<usize>(row * TILE + column) << 2);
       const dx = f32x4.add(f32x4.splat(<f32>column - x), steps);
       const distance = f32x4.sqrt(f32x4.add(f32x4.mul(dx, dx), dy2));
-      const t = f32x4.min(one, f32x4.max(zero, f32x4.mul(f32x4.sub(outers, distance), steep)));
+      const t = f32x4.pmin(one, f32x4.pmax(zero, f32x4.mul(f32x4.sub(outers, distance), steep)));
       const fall = f32x4.mul(f32x4.mul(t, t), f32x4.sub(three, f32x4.mul(two, t)));
       const now = v128.load(at);
-      const more = f32x4.max(zero, f32x4.sub(f32x4.mul(fall, shares), now));
+      const more = f32x4.pmax(zero, f32x4.sub(f32x4.mul(fall, shares), now));
       v128.store(at, f32x4.add(now, f32x4.mul(more, flows)));
     }
   }
@@ -55,7 +55,7 @@ export function paintOver(
     if (!v128.any_true(c)) continue;
     let weight = even;
     if (stencil != 0) {
-      weight = f32x4.mul(f32x4.convert_i32x4_u(v128.load16x4_u(stencil + (i << 1))), scale);
+      weight = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(stencil + (i << 1))), scale);
     }
     weight = f32x4.mul(weight, c);
     const v = v128.load(value + (i << 2));

@@ -8,12 +8,12 @@ export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f3
     const vr = v128.load(red + i);
     const vg = v128.load(green + i);
     const vb = v128.load(blue + i);
-    let lo = f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(vr)), r);
-    lo = f32x4.add(lo, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(vg)), g));
-    lo = f32x4.add(lo, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(vb)), b));
-    let hi = f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(vr)), r);
-    hi = f32x4.add(hi, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(vg)), g));
-    hi = f32x4.add(hi, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(vb)), b));
+    let lo = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(vr)), r);
+    lo = f32x4.add(lo, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(vg)), g));
+    lo = f32x4.add(lo, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(vb)), b));
+    let hi = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(vr)), r);
+    hi = f32x4.add(hi, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(vg)), g));
+    hi = f32x4.add(hi, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(vb)), b));
     v128.store(
       out + i,
       i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(f32x4.add(lo, half)), i32x4.trunc_sat_f32x4_s(f32x4.add(hi, half))),
