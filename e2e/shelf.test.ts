@@ -154,6 +154,33 @@ describe('the shelf of scenes', () => {
   });
 });
 
+describe('painting', () => {
+  it('never blocks the page: no task of the main thread is longer than 50 ms', async () => {
+    const { page: own, context } = await openPage(harness);
+    await openDemo(own);
+    await goToBlend(own);
+    await own.getByRole('radio', { name: 'Stencil' }).first().click();
+    await own.waitForTimeout(600);
+    await own.evaluate(() => {
+      const noted: number[] = [];
+      Object.assign(window, { noted });
+      new PerformanceObserver((list) => noted.push(...list.getEntries().map(({ duration }) => duration))).observe({
+        entryTypes: ['longtask'],
+      });
+    });
+    for (let i = 0; i < 12; i++)
+      await stroke(own, [
+        [0.05, 0.1 + i * 0.04],
+        [0.5, 0.14 + i * 0.04],
+        [0.95, 0.1 + i * 0.04],
+      ]);
+    await own.waitForTimeout(500);
+    const noted = await own.evaluate(() => (window as unknown as { noted: number[] }).noted);
+    expect(noted).toEqual([]);
+    await context.close();
+  });
+});
+
 describe('without isolation', () => {
   it('the page says what is missing and how to get it', async () => {
     const plain: Server = createServer(async (request, response) => {

@@ -6,7 +6,7 @@ import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
-import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
+import { compilePlan, type PlanMemory, type RenderPlan } from '#core/render/plan.ts';
 import { countHistogram, type Histogram, sampleAt, writeTile } from '#core/render/readings.ts';
 import { Scratch, type Studio, type TileNode } from '#core/render/studio.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -52,6 +52,7 @@ class Renderer {
   readonly #kernels: Kernels;
   readonly #coverage: StrokeCoverage;
   readonly #scratch: Scratch;
+  readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
 
@@ -66,7 +67,7 @@ class Renderer {
   take(message: Exclude<ToRenderer, { type: 'start' }>): void {
     if (message.type === 'scene') {
       this.#scene = message.scene;
-      this.#plan = compilePlan(message.scene);
+      this.#plan = compilePlan(message.scene, this.#planMemory);
       return;
     }
     if (message.type === 'stroke') {

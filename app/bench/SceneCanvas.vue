@@ -67,7 +67,7 @@ const stencil = computed(() => {
   return layer?.stencilOn ? toRaw(layer.stencil) : null;
 });
 
-const { mode, onPointerDown, onPointerMove, onPointerUp, onPointerLeave, onKey } = usePointer({
+const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerLeave, onKey } = usePointer({
   toScene: (event) => toScene(transform.value, devicePoint(event)),
   canPaint: () => props.paintLayer !== undefined && !bench.before,
   brush,
@@ -153,7 +153,7 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
   >
     <canvas
       ref="canvas" class="block h-full w-full touch-none" data-testid="canvas" :style="{ cursor }"
-      @pointerdown="onPointerDown" @pointermove="onPointerMove" @pointerup="onPointerUp" @pointercancel="onPointerUp"
+      @pointerdown="onPointerDown" @pointermove="onPointerMove" @pointerrawupdate="onPointerRawUpdate" @pointerup="onPointerUp" @pointercancel="onPointerUp"
       @pointerleave="onPointerLeave" @wheel.prevent="onWheel" @contextmenu.prevent
     />
     <BrushCursor

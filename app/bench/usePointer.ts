@@ -2,6 +2,8 @@ import { ref } from 'vue';
 import type { BrushPoint, BrushTool } from './brushTool.ts';
 import type { Point } from './viewTransform.ts';
 
+const HAS_RAW_UPDATES = 'onpointerrawupdate' in window;
+
 type Mode = 'idle' | 'ready-to-pan' | 'pan' | 'paint';
 
 interface PointerEffects {
@@ -48,10 +50,19 @@ export function usePointer(effects: PointerEffects) {
     if (mode.value === 'pan' && last) {
       effects.pan(event.clientX - last.x, event.clientY - last.y);
       last = { x: event.clientX, y: event.clientY };
-    } else if (mode.value === 'paint') {
-      const passed = event.getCoalescedEvents?.() ?? [];
-      effects.brush.move((passed.length > 0 ? passed : [event]).map(sample));
+    } else if (mode.value === 'paint' && !HAS_RAW_UPDATES) {
+      paintAlong(event);
     }
+  }
+
+  /** The pointer as soon as the system knows of it, some milliseconds before the page is next drawn. */
+  function onPointerRawUpdate(event: Event): void {
+    if (mode.value === 'paint') paintAlong(event as PointerEvent);
+  }
+
+  function paintAlong(event: PointerEvent): void {
+    const passed = event.getCoalescedEvents?.() ?? [];
+    effects.brush.move((passed.length > 0 ? passed : [event]).map(sample));
   }
 
   function onPointerUp(): void {
@@ -80,7 +91,7 @@ export function usePointer(effects: PointerEffects) {
     }
   }
 
-  return { mode, onPointerDown, onPointerMove, onPointerUp, onPointerLeave, onKey };
+  return { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerLeave, onKey };
 }
 
 function isTextField(target: EventTarget | null): boolean {

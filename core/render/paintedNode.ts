@@ -1,5 +1,5 @@
 import { TILE_SAMPLES } from '../raster/size.ts';
-import { keyOf, keyOfText, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import { keyOf, keyOfText, mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { StrokeId } from '../scene/ids.ts';
 import type { Stroke } from '../scene/mask.ts';
@@ -28,17 +28,29 @@ interface PaintedStroke {
 /** A stroke that touches a tile, with the key of the tile after it. */
 interface ChainLink {
   by: PaintedStroke;
+  /** Dabs of the stroke on the tile. */
+  dabs: number;
+  stencil: NodeKey | undefined;
   key: NodeKey;
 }
+
+/** Chains of tiles by place, handed from one scene's painted part to the same part of the next scene. */
+export type Chains = Map<number, readonly ChainLink[]>;
+
+const sameKey = (a: NodeKey | undefined, b: NodeKey | undefined): boolean =>
+  a === b || (a !== undefined && b !== undefined && a.every((word, i) => word === b[i]));
 
 /** What strokes cover (`value`) and how much of each place they decide (`hold`): two float planes, four slots.
  * Each tile depends on the strokes that touch it and on no others. */
 export class PaintedNode implements TileNode {
   readonly #strokes: readonly PaintedStroke[];
-  readonly #last = new LastSpot<ChainLink[]>();
+  readonly #chains: Chains;
+  readonly #last = new LastSpot<readonly ChainLink[]>();
 
-  constructor(strokes: readonly PaintedStroke[]) {
+  /** @param chains - Of this part in the scene before, or empty; changed in place. */
+  constructor(strokes: readonly PaintedStroke[], chains: Chains) {
     this.#strokes = strokes;
+    this.#chains = chains;
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
@@ -67,16 +79,32 @@ export class PaintedNode implements TileNode {
     return this.#last.at(spot, studio, () => this.#link(spot, studio));
   }
 
+  /** Goes on from the chain that the tile had last time as far as the strokes are the same: of a thousand strokes only the
+   * new one is mixed in. */
   #link(spot: Spot, studio: Studio): ChainLink[] {
+    const place = packPlace(spot.level, spot.tx, spot.ty);
+    const known = this.#chains.get(place) ?? [];
     const chain: ChainLink[] = [];
     let key = EMPTY;
+    let follows = true;
     for (const by of this.#strokes) {
       const dabs = studio.book.dabsOnTile(by.stroke, spot.level, spot.tx, spot.ty);
       if (dabs === 0) continue;
-      key = mixKeys(key, strokeKey(by.stroke.id), dabs);
-      if (by.stencil) key = mixKeys(key, by.stencil.keyAt(spot, studio));
-      chain.push({ by, key });
+      const stencil = by.stencil?.keyAt(spot, studio);
+      const last = known[chain.length];
+      follows &&=
+        last !== undefined &&
+        last.by.stroke.id === by.stroke.id &&
+        last.dabs === dabs &&
+        sameKey(last.stencil, stencil);
+      if (follows) key = last.key;
+      else
+        key = stencil
+          ? mixKeys(key, strokeKey(by.stroke.id), dabs, stencil)
+          : mixKeys(key, strokeKey(by.stroke.id), dabs);
+      chain.push({ by, dabs, stencil, key });
     }
+    this.#chains.set(place, chain);
     return chain;
   }
 

@@ -5,7 +5,7 @@ import { type Layer, type Scene, sceneSize } from '../scene/scene.ts';
 import { CompositeNode } from './compositeNode.ts';
 import { FrameNode } from './frameNode.ts';
 import { MaskNode } from './maskNode.ts';
-import { PaintedNode } from './paintedNode.ts';
+import { type Chains, PaintedNode } from './paintedNode.ts';
 import { SoftenNode } from './softenNode.ts';
 import type { TileNode } from './studio.ts';
 import { ToneNode } from './toneNode.ts';
@@ -24,12 +24,16 @@ export interface RenderPlan {
   toneSource(id: LayerId, source: TonePart['source']): TileNode | undefined;
 }
 
+/** What one plan hands to the next, by layer: keys that need not be worked out again. */
+export type PlanMemory = Map<LayerId, Chains>;
+
 /** Compiles a scene; undefined while it has no frames.
+ * @param memory - The same for all plans of a thread.
  * @throws {RangeError} when the scene names a frame that it does not have. */
-export function compilePlan(scene: Scene): RenderPlan | undefined {
+export function compilePlan(scene: Scene, memory: PlanMemory = new Map()): RenderPlan | undefined {
   const size = sceneSize(scene);
   if (!size || scene.base === null) return undefined;
-  const builder = new PlanBuilder(scene, scene.base);
+  const builder = new PlanBuilder(scene, scene.base, memory);
   return {
     size,
     result: builder.under(scene.stack.length),
@@ -44,12 +48,14 @@ export function compilePlan(scene: Scene): RenderPlan | undefined {
 class PlanBuilder {
   readonly #scene: Scene;
   readonly #base: FrameId;
+  readonly #memory: PlanMemory;
   readonly #frames = new Map<FrameId, FrameNode>();
   readonly #masks = new Map<LayerId, TileNode>();
   readonly #under = new Map<number, TileNode>();
   readonly #tones = new Map<string, TileNode>();
 
-  constructor(scene: Scene, base: FrameId) {
+  constructor(scene: Scene, base: FrameId, memory: PlanMemory) {
+    this.#memory = memory;
     this.#scene = scene;
     this.#base = base;
   }
@@ -102,11 +108,13 @@ class PlanBuilder {
 
   #part(part: Part, layer: Layer, index: number): TileNode {
     if (part.kind === 'tone') return this.#tone(part, layer, index);
+    const strokes = part.strokes.map((stroke) => {
+      const stencil = stroke.stencil ? this.stencil(stroke.stencil, layer, index) : undefined;
+      return { stroke, stencil };
+    });
     return new PaintedNode(
-      part.strokes.map((stroke) => ({
-        stroke,
-        stencil: stroke.stencil ? this.stencil(stroke.stencil, layer, index) : undefined,
-      })),
+      strokes,
+      remember(this.#memory, layer.id, () => new Map()),
     );
   }
 

@@ -32,7 +32,7 @@ import type { Scene } from '../scene/scene.ts';
 import { drawTile } from './display.ts';
 import { frameKey } from './frameNode.ts';
 import { dropFrame } from './loadFrame.ts';
-import { compilePlan, type RenderPlan } from './plan.ts';
+import { compilePlan, type PlanMemory, type RenderPlan } from './plan.ts';
 import { countHistogram, sampleAt, writeTile } from './readings.ts';
 import { RenderError, type TileNode, tileOf } from './studio.ts';
 
@@ -393,6 +393,25 @@ describe('keys', () => {
     ].map((scene) => keysOf(plan(scene).result, made)[0]);
     expect(new Set([first, ...others]).size).toBe(6);
     expect(keysOf(plan(JSON.parse(JSON.stringify(made.scene))).result, made)[0]).toBe(first);
+  });
+});
+
+describe('a thousand strokes', () => {
+  it('have the same keys whether the plan remembers the one before or not, through undo and change', () => {
+    const { made, dark } = setUp();
+    const memory: PlanMemory = new Map();
+    const keys = (scene: Scene, with_: PlanMemory) =>
+      keyText((compilePlan(scene, with_) as RenderPlan).result.keyAt({ level: 0, tx: 1, ty: 0 }, made.studio));
+    const strokes = Array.from({ length: 1000 }, (_, i) =>
+      paint(made, [[140 + (i % 9), 60]], { strength: 0.1, size: 20 }),
+    );
+    const withStrokes = (list: readonly Stroke[]): Scene =>
+      edit(made.scene, ...list.map((stroke) => addStroke({ layerId: dark, stroke })));
+    const all = withStrokes(strokes);
+    const undone = withStrokes(strokes.slice(0, -1));
+    const other = withStrokes([...strokes.slice(0, 500), ...strokes.slice(600)]);
+    for (const scene of [all, undone, all, other, undone, all])
+      expect(keys(scene, memory)).toBe(keys(scene, new Map()));
   });
 });
 

@@ -2,7 +2,7 @@ import { toneTable } from '../masks/toneCurve.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { TonePart } from '../scene/mask.ts';
-import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Coverage of a tone part: the source's tone through the part's table. */
 export class ToneNode implements TileNode {
@@ -10,6 +10,7 @@ export class ToneNode implements TileNode {
   readonly #part: TonePart;
   readonly #weights: readonly [number, number, number];
   readonly #key: NodeKey;
+  readonly #last = new LastSpot<NodeKey>();
 
   constructor(part: TonePart, source: TileNode, weights: readonly [number, number, number]) {
     this.#part = part;
@@ -20,7 +21,7 @@ export class ToneNode implements TileNode {
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
-    return mixKeys(this.#key, this.#source.keyAt(spot, studio));
+    return this.#last.at(spot, studio, () => mixKeys(this.#key, this.#source.keyAt(spot, studio)));
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
