@@ -5,6 +5,7 @@ import { parseArgs } from 'node:util';
 import sharp from 'sharp';
 import { allTiles } from '#core/raster/region.ts';
 import { levelCount, levelForScale } from '#core/raster/size.ts';
+import { frameKey } from '#core/render/frameNode.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke, setTone } from '#core/scene/edits/masks.ts';
 import { StrokeId } from '#core/scene/ids.ts';
@@ -13,7 +14,8 @@ import { Lane } from '../engine/lanes.ts';
 import { loadFrameBytes } from '../engine/loadFrameBytes.ts';
 import { loadVips } from '../engine/node/loadVips.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
-import { cpuMs, type Measure, medianMs } from './measure.ts';
+import { compareCopies, compareKernels } from './kernels.ts';
+import { cpuMs, holds, type Measure, medianMs } from './measure.ts';
 import { busyScene, strokeAcross } from './scenes.ts';
 
 const { values } = parseArgs({
@@ -31,7 +33,7 @@ const FIT_WIDTH = 834;
 
 async function main(): Promise<void> {
   const vips = await loadVips();
-  const { engine, desk } = await startEngine(new URL('./', import.meta.url));
+  const { engine, desk, arena } = await startEngine(new URL('./', import.meta.url));
   const files = readdirSync(values.frames).filter((name) => /\.(jpe?g|tiff?|png)$/.test(name));
   const bytes = files.map((name) => new Uint8Array(readFileSync(join(values.frames, name))));
   const frames: Frame[] = [];
@@ -106,38 +108,60 @@ async function main(): Promise<void> {
       measure: 'full render with tone and painted masks / sharp compositing without masks (CPU)',
       value: renderMs / compositeMs,
       unit: 'ratio',
+      bar: 0.6,
     },
-    { measure: 'the same with masks cached', value: cachedMs / compositeMs, unit: 'ratio' },
+    { measure: 'the same with masks cached', value: cachedMs / compositeMs, unit: 'ratio', bar: 0.3 },
     {
       measure: 'opening the frames with pyramids / sharp merely decoding them',
       value: openMs / decodeMs,
       unit: 'ratio',
+      bar: 1.5,
     },
     {
       measure: 'memory of the frames / their 16-bit pixels',
       value: (frameSlots * 32896) / (size.width * size.height * 6 * frames.length),
       unit: 'ratio',
+      bar: 1.5,
     },
     { measure: 'full render (CPU)', value: renderMs, unit: 'ms' },
-    { measure: 'mask slider to full picture at fit, median', value: sliderMs, unit: 'ms' },
+    { measure: 'mask slider to full picture at fit, median', value: sliderMs, unit: 'ms', bar: 60 },
     {
       measure: 'brush at fit, pointer event to pixels, median',
       value: brushMs[Math.floor(brushMs.length / 2)],
       unit: 'ms',
+      bar: 12,
     },
     {
       measure: 'brush at fit, pointer event to pixels, 95th percentile',
       value: brushMs[Math.floor(brushMs.length * 0.95)],
       unit: 'ms',
+      bar: 35,
     },
     { measure: 'opening the frames', value: openMs, unit: 'ms' },
   ];
+  results.push(
+    ...(await compareCopies(
+      desk,
+      arena,
+      size,
+      frames.map(({ file }) => frameKey(file.sha256)),
+    )),
+  );
+  results.push(...(await compareKernels(desk.kernels, arena)));
   console.log(`${frames.length} frames of ${megapixels.toFixed(1)} megapixels, ${cpus().length} cores\n`);
-  for (const { measure, value, unit } of results)
-    console.log(`| ${measure} | ${value.toFixed(value < 10 ? 2 : 0)} ${unit} |`);
-  if (values.json) writeFileSync(values.json, `${JSON.stringify(results, null, 2)}\n`);
+  console.log('| measure | value | must reach | |\n|---|---|---|---|');
+  for (const result of results) console.log(lineOf(result));
+  const plain = results.map((result) => ({ ...result, bar: result.bar ?? null, holds: holds(result) ?? null }));
+  if (values.json) writeFileSync(values.json, `${JSON.stringify(plain, null, 2)}\n`);
   engine.close();
   vips.shutdown();
+}
+
+function lineOf(result: Measure): string {
+  const { measure, value, unit, bar, atLeast } = result;
+  const verdict = { true: 'holds', false: 'misses', undefined: '' }[String(holds(result))];
+  const wanted = bar === undefined ? '' : `${atLeast ? '≥' : '≤'} ${bar}`;
+  return `| ${measure} | ${value.toFixed(value < 10 ? 2 : 0)} ${unit === 'ratio' ? '' : unit} | ${wanted} | ${verdict} |`;
 }
 
 function isNear(tx: number, ty: number, x: number, y: number, reach: number, level: number): boolean {

@@ -13,7 +13,17 @@ export async function medianMs(runs: number, work: (run: number) => Promise<void
 export interface Measure {
   measure: string;
   value: number;
-  unit: 'ms' | 'ratio' | 'MB';
+  unit: 'ms' | 'ratio' | 'times';
+  /** What it must reach. */
+  bar?: number;
+  /** The bar is a floor rather than a ceiling. */
+  atLeast?: boolean;
+}
+
+/** Whether a measure reaches its bar; undefined when it has none. */
+export function holds({ value, bar, atLeast }: Measure): boolean | undefined {
+  if (bar === undefined) return undefined;
+  return atLeast ? value >= bar : value <= bar;
 }
 
 /** Processor time of this process and its threads while something runs, in milliseconds. */

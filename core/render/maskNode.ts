@@ -1,7 +1,7 @@
 import type { Join } from '../kernels/joinCoverage.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { readFloats } from './paintedNode.ts';
+import { PaintedNode, readFloats } from './paintedNode.ts';
 import { LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 interface JoinedPart {
@@ -32,6 +32,12 @@ export class MaskNode implements TileNode {
     return studio.scratch.lend(3, (mask, part, hold) => {
       mask.fill(0);
       for (const { join, node } of this.#parts) {
+        // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
+        if (!studio.watched && node instanceof PaintedNode) {
+          node.paint(spot, studio, part, hold);
+          studio.kernels.joinCoverage(join, mask, part, hold);
+          continue;
+        }
         withTile(node, spot, studio, (tile) => {
           const holdPlane = readPart(tile, studio, part, hold);
           studio.kernels.joinCoverage(join, mask, part, holdPlane);

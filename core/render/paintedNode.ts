@@ -63,15 +63,23 @@ export class PaintedNode implements TileNode {
     const chain = this.#chain(spot, studio);
     if (chain.length === 0) return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 0 });
     return studio.scratch.lend(2, (value, hold) => {
-      let painted = this.#longestKnown(chain, spot, studio, value, hold);
-      for (; painted < chain.length; painted++) {
-        // The tile before the last stroke is kept too: the stroke in progress starts from it, and undo ends there.
-        if (studio.watched && painted === chain.length - 1 && painted > 0)
-          table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
-        paintStroke(chain[painted].by, spot, studio, value, hold);
-      }
+      this.paint(spot, studio, value, hold);
       return publishFloats(key, spot, studio, value, hold);
     });
+  }
+
+  /** Paints a tile into planes of the caller's and keeps nothing of it.
+   * @param value - Overwritten with what the strokes cover.
+   * @param hold - Overwritten with how much of each place they decide. */
+  paint(spot: Spot, studio: Studio, value: Float32Array, hold: Float32Array): void {
+    const chain = this.#chain(spot, studio);
+    let painted = this.#longestKnown(chain, spot, studio, value, hold);
+    for (; painted < chain.length; painted++) {
+      // The tile before the last stroke is kept too: the stroke in progress starts from it, and undo ends there.
+      if (studio.watched && painted === chain.length - 1 && painted > 0)
+        studio.table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
+      paintStroke(chain[painted].by, spot, studio, value, hold);
+    }
   }
 
   /** The strokes that touch a tile, each with the key of the tile after it. */

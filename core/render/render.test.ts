@@ -305,6 +305,38 @@ describe('painting', () => {
     expect(grown.whole(maskOf(scene, grown.dark))).toEqual(once.whole(maskOf(scene, once.dark)));
   });
 
+  it('gives the same bits whether somebody looks on or not', () => {
+    const watched = setUp();
+    const strokes = [
+      paint(watched.made, [
+        [60, 60],
+        [240, 90],
+      ]),
+      paint(
+        watched.made,
+        [
+          [100, 50],
+          [100, 180],
+        ],
+        { target: 0, strength: 0.4 },
+      ),
+    ];
+    const scene = edit(
+      watched.made.scene,
+      setToneUse({ layerId: watched.dark, use: 'mask' }),
+      ...strokes.map((stroke) => addStroke({ layerId: watched.dark, stroke })),
+    );
+    const seen = watched.whole(plan(scene).result);
+    const alone = setUp();
+    alone.made.studio.book.append(strokes[0].id, Float32Array.of(60, 60, 1, 0, 240, 90, 1, 0));
+    alone.made.studio.book.append(strokes[1].id, Float32Array.of(100, 50, 1, 0, 100, 180, 1, 0));
+    alone.made.studio.watched = false;
+    const before = alone.made.table.slab.usedSlots;
+    expect(alone.whole(plan(scene).result)).toEqual(seen);
+    // A mask and three planes a tile at most: no painted planes are kept.
+    expect(alone.made.table.slab.usedSlots - before).toBeLessThanOrEqual(6 * 5);
+  });
+
   it('can be undone in any order: strokes not asked for leave no trace', () => {
     const { made, dark, whole } = setUp();
     fc.assert(
