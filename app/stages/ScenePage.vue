@@ -45,6 +45,7 @@ async function open(id: string): Promise<void> {
 watch(() => props.id, open, { immediate: true });
 
 onBeforeUnmount(() => session.leave(async () => {
+  frames.stop();
   const { scene, sceneId, history } = session;
   const everHad = [history.origin, ...history.steps.map(({ after }) => after)].flatMap((each) => each.frames);
   const picture = scene.frames.length > 0 && engines.running ? await pictureOfScene(engines.running.engine, scene) : undefined;

@@ -1,0 +1,47 @@
+import { levelSize } from '#core/raster/size.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
+import type { TileNode } from '#core/render/studio.ts';
+import type { EditRecord } from '#core/scene/edit.ts';
+import { layerIdOf } from '#core/scene/edits/frames.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { type LayerId, StrokeId } from '#core/scene/ids.ts';
+import type { Stroke } from '#core/scene/mask.ts';
+import type { Scene } from '#core/scene/scene.ts';
+import { type PixelSource, planeOfNode, type SmallStudio, smallStudio } from './smallStudio.ts';
+
+export const size = { width: 300, height: 210 };
+export const clamp = (value: number) => Math.min(65535, Math.max(0, Math.round(value)));
+/** Three frames of one made view, two stops apart in a way: a ramp, a texture, and clipping at the bright end. */
+const view =
+  (gain: number): PixelSource =>
+  (x, y) => {
+    const tone = gain * (8000 + x * 90 + 4000 * Math.sin(x / 7) * Math.cos(y / 5) + y * 30);
+    return [clamp(tone), clamp(tone * 0.8), clamp(tone * 0.6 + 500)];
+  };
+export const sources = [view(0.5), view(1), view(2)];
+
+let lastStroke = 0;
+/** A stroke through points, known to the studio. */
+export function paint(
+  made: SmallStudio,
+  points: readonly (readonly [number, number])[],
+  change: Partial<Stroke> = {},
+): Stroke {
+  const id = StrokeId.parse(`stroke-${++lastStroke}`);
+  made.studio.book.append(id, Float32Array.from(points.flatMap(([x, y]) => [x, y, 1, 0])));
+  return { id, target: 1, size: 80, hardness: 0.3, strength: 1, flow: 1, pressure: 'none', stencil: null, ...change };
+}
+
+export const plan = (scene: Scene): RenderPlan => compilePlan(scene) as RenderPlan;
+export const edit = (scene: Scene, ...records: EditRecord[]): Scene => records.reduce(applyEdit, scene);
+export const maskOf = (scene: Scene, id: LayerId) => plan(scene).mask(id) as TileNode;
+
+/** A studio with a scene of three frames, the layers of the outer two, and whole planes of any node. */
+export function setUp() {
+  const made = smallStudio(size, sources);
+  const dark = layerIdOf(made.frameIds[0]);
+  const bright = layerIdOf(made.frameIds[2]);
+  const whole = (node: TileNode, plane = 0, level = 0) =>
+    planeOfNode(node, plane, level, levelSize(size, level), made.studio);
+  return { made, dark, bright, whole };
+}
