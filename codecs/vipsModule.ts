@@ -3,9 +3,13 @@ import type Vips from 'wasm-vips';
 /** The decoder library, started. Its objects live in its own memory: `delete()` each one. */
 export type VipsModule = typeof Vips;
 
-/** The library's errors are no `Error`s, and their message may be a list.
- * @returns One line that says what the library said. */
+/** The library's errors are no `Error`s; their message may be a list, and tells of every layer that it went through.
+ * @returns What went wrong, each thing once. */
 export function vipsMessage(error: unknown): string {
   const message = (error as { message?: unknown } | null)?.message ?? error;
-  return (Array.isArray(message) ? message.join(' ') : String(message)).trim().replace(/\s+/g, ' ');
+  const lines = (Array.isArray(message) ? message.join('\n') : String(message)).split('\n');
+  const told = lines
+    .map((line) => line.trim().replace(/^\w+: /, ''))
+    .filter((line) => line && !/unable to call|^vips::/.test(line));
+  return [...new Set(told)].join('; ') || String(message).trim();
 }

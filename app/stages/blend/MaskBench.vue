@@ -42,20 +42,20 @@ function commit(edit: Parameters<typeof session.dispatch>[0]): void {
     </header>
     <TonePartBench :layer="layer" :size="size" />
     <section class="border-t border-line px-4 py-3" aria-label="Painted part">
-      <div class="flex items-center justify-between">
+      <div class="flex items-center gap-2">
         <h3 class="font-semibold">Painted</h3>
-        <span class="text-soft">{{ painted?.strokes.length ?? 0 }} {{ painted?.strokes.length === 1 ? 'stroke' : 'strokes' }}</span>
+        <span class="mr-auto text-soft">{{ painted?.strokes.length ?? 0 }} {{ painted?.strokes.length === 1 ? 'stroke' : 'strokes' }}</span>
+        <template v-if="painted">
+          <button type="button" class="btn h-7 px-2" :aria-pressed="painted.enabled" title="Without its strokes, or with them" @click="session.dispatch(setPartEnabled({ layerId: id, part: 'painted', enabled: !painted.enabled }))">
+            {{ painted.enabled ? 'On' : 'Off' }}
+          </button>
+          <button type="button" class="btn h-7 px-2" :disabled="painted.strokes.length === 0" @click="session.dispatch(clearStrokes({ layerId: id }))">Clear</button>
+        </template>
       </div>
       <ChoiceRow
         v-if="painted && toneLaid" class="mt-2" label="How painting joins the tones" :value="painted.join" :choices="JOINS"
         @choose="session.dispatch(setJoin({ layerId: id, part: 'painted', join: $event }))"
       />
-      <div v-if="painted" class="mt-2 flex gap-2">
-        <button type="button" class="btn h-7 flex-1 justify-center" :aria-pressed="painted.enabled" @click="session.dispatch(setPartEnabled({ layerId: id, part: 'painted', enabled: !painted.enabled }))">
-          {{ painted.enabled ? 'Switch off' : 'Switch on' }}
-        </button>
-        <button type="button" class="btn h-7 flex-1 justify-center" :disabled="painted.strokes.length === 0" @click="session.dispatch(clearStrokes({ layerId: id }))">Clear</button>
-      </div>
     </section>
     <section class="flex flex-col gap-2 border-t border-line px-4 py-3" aria-label="Whole mask">
       <div class="flex items-center justify-between">

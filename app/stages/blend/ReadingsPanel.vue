@@ -91,7 +91,7 @@ const percent = (value: number | null | undefined) => (value === null || value =
         class="mt-1 block h-23 w-full bg-sunken" :viewBox="`0 0 256 ${HEIGHT}`" preserveAspectRatio="none" role="img" aria-label="Histogram of what is shown"
         @pointermove="pointed = Math.min(255, Math.max(0, Math.floor(($event.offsetX / ($event.currentTarget as Element).clientWidth) * 256)))" @pointerleave="pointed = undefined"
       >
-        <path v-for="curve in curves" :key="curve.fill" :d="curve.d" :fill="curve.fill" opacity="0.75" style="mix-blend-mode: screen" />
+        <path v-for="curve in curves" :key="curve.fill" :d="curve.d" :fill="curve.fill" opacity="0.75" style="mix-blend-mode: var(--mix)" />
       </svg>
       <div class="mt-0.5 text-[11px] text-soft" data-testid="levels">{{ levelReading }}</div>
     </div>
