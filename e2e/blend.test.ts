@@ -269,6 +269,14 @@ describe('the whole path', () => {
     expect(execFileSync('tiffinfo', [tiff], { encoding: 'utf8' })).toMatch(/Bits\/Sample: 16/);
   });
 
+  it('stops an export while the file is being written, and can export again', async () => {
+    await page.getByRole('button', { name: 'Export Tarn.tif' }).click();
+    await page.getByText('Writing the file').waitFor();
+    await page.getByRole('button', { name: 'Stop' }).click();
+    await page.getByText('Export stopped; nothing was written.').waitFor();
+    await downloaded(page, () => page.getByRole('button', { name: 'Export Tarn.tif' }).click());
+  });
+
   it('exports PNG with the same pixels, and JPEG near them', async () => {
     await page.getByRole('radio', { name: '16-bit PNG' }).click();
     const png = join(folder, 'browser.png');

@@ -42,11 +42,8 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
     portOf(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' })),
   );
   const engine = await Engine.start(ports, memory, kernels, table);
-  const codec = new Codec(
-    new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' }),
-    { memory, kernels, arena: threads },
-    () => engine.current(Lane.Load),
-  );
+  const spawn = () => new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' });
+  const codec = new Codec(spawn, { memory, kernels, arena: threads }, () => engine.current(Lane.Load));
   return { engine, codec };
 }
 
@@ -78,16 +75,36 @@ type Request<T> = T extends { ticket: number } ? Omit<T, 'ticket'> : never;
 
 /** Reads and writes files in a thread of its own. */
 export class Codec {
-  readonly #worker: Worker;
+  readonly #spawn: () => Worker;
+  readonly #start: ThreadStart;
   readonly #pending = new Map<number, Pending>();
   readonly #current: () => number;
+  #worker: Worker;
   #tickets = 0;
+  #encoding = 0;
 
-  constructor(worker: Worker, start: ThreadStart, current: () => number) {
-    this.#worker = worker;
+  constructor(spawn: () => Worker, start: ThreadStart, current: () => number) {
+    this.#spawn = spawn;
+    this.#start = start;
     this.#current = current;
+    this.#worker = this.#open();
+  }
+
+  #open(): Worker {
+    const worker = this.#spawn();
     worker.onmessage = (event: MessageEvent<FromCodec>) => this.#take(event.data);
-    worker.postMessage({ type: 'start', ...start } satisfies ToCodec);
+    worker.postMessage({ type: 'start', ...this.#start } satisfies ToCodec);
+    return worker;
+  }
+
+  /** Gives up encoding: the encoder cannot be asked to stop, so its thread ends and another takes its place. Encoding
+   * touches no tiles, so nothing is left half done in the memory that all share. */
+  stopEncoding(): void {
+    if (this.#encoding === 0) return;
+    this.#worker.terminate();
+    for (const { reject } of this.#pending.values()) reject(new DecodeError('cancelled', 'while writing'));
+    this.#pending.clear();
+    this.#worker = this.#open();
   }
 
   /** Reads a file into the pixel memory.
@@ -98,15 +115,20 @@ export class Codec {
   }
 
   /** Encodes a rendered picture.
-   * @throws {DecodeError} `internal` when the encoder fails. */
+   * @throws {DecodeError} `internal` when the encoder fails, `cancelled` when it was stopped. */
   async encode(
     image: SharedArrayBuffer,
     size: Size,
     options: EncodeOptions,
     exif: ExifValues,
   ): Promise<Uint8Array<ArrayBuffer>> {
-    const answer = await this.#ask({ type: 'encode', image, size, options, exif });
-    return (answer as FromCodec & { type: 'encoded' }).bytes;
+    this.#encoding++;
+    try {
+      const answer = await this.#ask({ type: 'encode', image, size, options, exif });
+      return (answer as FromCodec & { type: 'encoded' }).bytes;
+    } finally {
+      this.#encoding--;
+    }
   }
 
   /** Frees the pixels of a frame that no scene shows any more. */

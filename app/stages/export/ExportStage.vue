@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Export: the flat picture at full size, and the scene file that keeps everything. */
 import { computed, onMounted, ref } from 'vue';
+import { DecodeError } from '#codecs/decodeError.ts';
 import type { OutputFormat } from '#codecs/encode.ts';
 import { writeSceneFile } from '#codecs/sceneFile.ts';
 import type { StrokeId } from '#core/scene/ids.ts';
@@ -29,6 +30,8 @@ const FORMATS = [
 ] as const;
 const ENDINGS: Record<OutputFormat, string> = { tiff: 'tif', png: 'png', jpeg: 'jpg' };
 
+const STOPPED = 'Export stopped; nothing was written.';
+
 const format = ref<OutputFormat>('tiff');
 const quality = ref(92);
 const working = ref<{ text: string; share: number; stoppable: boolean }>();
@@ -44,18 +47,24 @@ async function exportPicture(): Promise<void> {
   try {
     engine.advance(Lane.Export);
     const image = await engine.render(size.value, (share) => { if (working.value) working.value.share = share * 0.7; });
-    if (!image) return notices.tell('Export stopped; nothing was written.');
-    working.value = { text: 'Writing the file', share: 0.75, stoppable: false };
+    if (!image) return notices.tell(STOPPED);
+    working.value = { text: 'Writing the file', share: 0.75, stoppable: true };
     const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
     const plain = JSON.parse(JSON.stringify(exif)) as typeof exif; // out of Vue's proxies, which threads cannot take
     const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...size.value }, { format: format.value, quality: quality.value }, plain);
     download(new Blob([bytes]), `${fileName.value}.${ENDINGS[format.value]}`);
     notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
   } catch (error) {
-    notices.tell(sayError(error), { tone: 'error' });
+    if (error instanceof DecodeError && error.code === 'cancelled') notices.tell(STOPPED);
+    else notices.tell(sayError(error), { tone: 'error' });
   } finally {
     working.value = undefined;
   }
+}
+
+function stop(): void {
+  engines.running?.engine.advance(Lane.Export);
+  engines.running?.codec.stopEncoding();
 }
 
 async function exportScene(): Promise<void> {
@@ -107,7 +116,7 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
         <p class="text-soft">All frames, masks and strokes in one file. It can be opened again for ever, here or on another machine.</p>
         <button type="button" class="btn justify-center" :disabled="working !== undefined" @click="exportScene">Save {{ fileName }}.lusket</button>
       </section>
-      <ProgressLine v-if="working" class="rounded-md bg-panel p-4" :text="working.text" :share="working.share" :stoppable="working.stoppable" @stop="engines.running?.engine.advance(Lane.Export)" />
+      <ProgressLine v-if="working" class="rounded-md bg-panel p-4" :text="working.text" :share="working.share" :stoppable="working.stoppable" @stop="stop" />
     </div>
   </div>
 </template>
