@@ -11,8 +11,8 @@ export interface DecodedSize {
 }
 
 export interface DecodeSteps {
-  /** Told before any pixel is decoded; may throw to refuse. */
-  onSize: (size: DecodedSize) => void;
+  /** Told before any pixel is decoded; may throw to refuse, or answer that the pixels are not wanted. */
+  onSize: (size: DecodedSize) => 'wanted' | 'known';
   /** The picture's bytes in order: interleaved RGB, sRGB, one byte a sample or two (low byte first), cut anywhere. The
    * array is not the callee's to keep. */
   onBytes: (bytes: Uint8Array) => void;
@@ -37,7 +37,7 @@ export function decodeFrame(vips: VipsModule, bytes: Uint8Array, steps: DecodeSt
   try {
     const image = openUpright(vips, bytes, keep);
     const size = checkedSize(image, format);
-    steps.onSize(size);
+    if (steps.onSize(size) === 'known') return size;
     const rgb = toRgb(image, size, keep);
     const target = keep(new vips.TargetCustom());
     const expected = size.width * size.height * 3 * (size.bits / 8);

@@ -143,6 +143,58 @@ describe('the whole path', () => {
     await page.keyboard.press('Control+z');
   });
 
+  it('lays tones as the mask, of any source, in a range dragged on the histogram, and joins painting to them', async () => {
+    const at = async () => (await probeAt(page, 0.5, 0.85)).Mask[0];
+    await page.getByRole('radio', { name: 'Lay as mask' }).click();
+    const light = await at();
+    await page.getByRole('radio', { name: 'Dark' }).click();
+    const dark = await at();
+    expect(light + dark).toBeCloseTo(100, 0);
+    await page.getByRole('radio', { name: 'This layer' }).click();
+    expect(await at()).toBeGreaterThan(dark);
+    await page.getByRole('radio', { name: 'So far' }).click();
+    expect(await at()).toBeCloseTo(dark, 0);
+    const handle = (await page.getByTestId('tone-from').boundingBox()) as {
+      x: number;
+      y: number;
+      width: number;
+      height: number;
+    };
+    await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(handle.x + 180, handle.y + 5, { steps: 6 });
+    await page.mouse.up();
+    expect(await at()).toBe(0); // the shore is darker than the range
+    await page.keyboard.press('Control+z');
+    expect(await at()).toBeCloseTo(dark, 0);
+    await stroke(page, [
+      [0.45, 0.85],
+      [0.55, 0.85],
+    ]);
+    expect(await at()).toBeGreaterThan(99);
+    await page.getByRole('radio', { name: 'Subtract' }).click();
+    expect(await at()).toBeLessThan(1);
+    await page.getByRole('radio', { name: 'Intersect' }).click();
+    expect(await at()).toBeCloseTo(dark, 0);
+    for (let i = 0; i < 7; i++) await page.keyboard.press('Control+z');
+    expect((await probeAt(page, ...SKY)).Mask[0]).toBeGreaterThan(40);
+  });
+
+  it('paints in the overlay and in the layer view', async () => {
+    await page.getByRole('radio', { name: 'Aside' }).click();
+    for (const key of ['o', 'p']) {
+      await page.keyboard.press(key);
+      await stroke(page, [
+        [0.45, 0.9],
+        [0.55, 0.9],
+      ]);
+      expect((await probeAt(page, 0.5, 0.9)).Mask[0]).toBeGreaterThan(99);
+      await page.keyboard.press('Control+z');
+    }
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('u');
+  });
+
   it('draws a straight run from the end of the last stroke', async () => {
     await page.getByRole('radio', { name: 'Aside' }).click();
     await stroke(page, [

@@ -44,7 +44,9 @@ export async function loadFrameBytes(
             `${size.width} x ${size.height}, not ${expect.width} x ${expect.height}`,
           );
         }
-        if (!isLoaded(desk.table, key, size)) loader = new FrameLoader(desk, key, size, size.bits);
+        if (isLoaded(desk.table, key, size)) return 'known';
+        loader = new FrameLoader(desk, key, size, size.bits);
+        return 'wanted';
       },
       onBytes: (piece) => {
         loader?.add(piece);

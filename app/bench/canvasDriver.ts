@@ -1,5 +1,5 @@
 import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
-import { levelCount, levelForScale, levelSize, type Region, type Size } from '#core/raster/size.ts';
+import { levelCount, levelForScale, type Region, type Size, TILE } from '#core/raster/size.ts';
 import type { Engine } from '#engine/engine.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
@@ -147,16 +147,11 @@ export class CanvasDriver {
 
   /** Tiles with one more on each side, so that a small pan needs no new sheet. */
   #padded(level: number, tiles: readonly TileSpot[]): TileSpot[] {
-    const { width, height } = levelSize(this.#size, level);
     const xs = tiles.map(({ tx }) => tx);
     const ys = tiles.map(({ ty }) => ty);
-    const [x0, y0] = [(Math.min(...xs) - 1) * 128, (Math.min(...ys) - 1) * 128];
-    const region = { x: x0, y: y0, width: (Math.max(...xs) + 2) * 128 - x0, height: (Math.max(...ys) + 2) * 128 - y0 };
-    return tilesIn(this.#size, level, {
-      ...region,
-      width: Math.min(region.width, width - x0),
-      height: Math.min(region.height, height - y0),
-    });
+    const [x, y] = [(Math.min(...xs) - 1) * TILE, (Math.min(...ys) - 1) * TILE];
+    const [right, bottom] = [(Math.max(...xs) + 2) * TILE, (Math.max(...ys) + 2) * TILE];
+    return tilesIn(this.#size, level, { x, y, width: right - x, height: bottom - y });
   }
 
   #middle(): Point {

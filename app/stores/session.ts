@@ -34,9 +34,9 @@ export const useSession = defineStore('session', () => {
   const canRedo = computed(() => history.value.done < history.value.steps.length);
   const saved = shallowRef(true);
 
-  watch([scene, painting], () => engines.running?.engine.setScene(toRaw(painting.value ?? scene.value)), {
-    flush: 'sync',
-  });
+  /** What the engine draws: it changes once when a stroke becomes a step, though both of its sources do. */
+  const drawn = computed(() => painting.value ?? scene.value);
+  watch(drawn, (now) => engines.running?.engine.setScene(toRaw(now)), { flush: 'sync' });
 
   function dispatch(edit: EditRecord, drag?: string): void {
     history.value = past.dispatch(history.value, edit, drag);

@@ -55,6 +55,20 @@ describe('a number on a rule', () => {
     ]);
   });
 
+  it('forgets the rest of a drag after Escape, and takes the next one', () => {
+    const { log, range } = mount();
+    range.value = '600';
+    send(range, 'input');
+    send(range, 'keydown', 'Escape');
+    range.value = '700';
+    send(range, 'input');
+    send(range, 'change');
+    expect(log).toEqual([['preview', Math.round(10 ** 2.4)]]);
+    send(range, 'pointerdown');
+    send(range, 'change');
+    expect(log.at(-1)).toEqual(['commit', Math.round(10 ** 2.8)]);
+  });
+
   it('takes typed numbers within its bounds, and leaves nonsense alone', async () => {
     const { log, text } = mount({ shown: 100, min: 0, max: 1, step: 0.01, value: 0.5, geometric: false });
     expect(text.value).toBe('50');

@@ -22,6 +22,8 @@ const emit = defineEmits<{ preview: [value: number]; commit: [value: number] }>(
 const id = useId();
 const factor = computed(() => props.shown ?? 1);
 const typed = ref<string>();
+/** After Escape the rest of a drag counts for nothing; whoever listens for the key takes back what was previewed. */
+const givenUp = ref(false);
 
 const position = computed(() => (props.geometric ? Math.log(props.value / props.min) / Math.log(props.max / props.min) : (props.value - props.min) / (props.max - props.min)));
 
@@ -66,7 +68,8 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
     </div>
     <input
       :id="id" type="range" class="rule" min="0" max="1000" step="1" :value="Math.round(position * 1000)" :aria-valuetext="`${display} ${unit ?? ''}`"
-      @input="emit('preview', valueAt(at($event)))" @change="emit('commit', valueAt(at($event)))"
+      @pointerdown="givenUp = false" @keydown.esc="givenUp = true"
+      @input="givenUp || emit('preview', valueAt(at($event)))" @change="givenUp || emit('commit', valueAt(at($event)))"
       @keydown.left.prevent="stepBy(-1)" @keydown.right.prevent="stepBy(1)"
     />
   </div>

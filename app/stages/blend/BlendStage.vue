@@ -7,6 +7,7 @@ import type { View } from '#engine/protocol.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useSession } from '../../stores/session.ts';
+import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
 import MaskBench from './MaskBench.vue';
 import ReadingsPanel from './ReadingsPanel.vue';
@@ -80,10 +81,7 @@ onMounted(() => { document.title = `${session.scene.name} · Blend`; });
 </script>
 
 <template>
-  <div v-if="!size" class="flex h-full flex-col items-center justify-center gap-4 text-on-surround">
-    <p>There is nothing to blend yet.</p>
-    <RouterLink class="btn btn-main" :to="{ name: 'gather' }">Gather frames</RouterLink>
-  </div>
+  <EmptyStage v-if="!size" text="There is nothing to blend yet." />
   <div v-else class="flex h-full flex-col">
     <ToolLine :scale="canvas?.scale ?? 1" :layer="layer" @full="canvas?.toggleFull()" />
     <div class="flex min-h-0 flex-1">

@@ -14,6 +14,7 @@ import { useEngine } from '../../stores/engine.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
+import EmptyStage from '../../ui/EmptyStage.vue';
 import ProgressLine from '../../ui/ProgressLine.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { sayBytes, sayError } from '../../wording.ts';
@@ -95,10 +96,7 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
 </script>
 
 <template>
-  <div v-if="!size" class="flex h-full flex-col items-center justify-center gap-4 text-on-surround">
-    <p>There is nothing to export yet.</p>
-    <RouterLink class="btn btn-main" :to="{ name: 'gather' }">Gather frames</RouterLink>
-  </div>
+  <EmptyStage v-if="!size" text="There is nothing to export yet." />
   <div v-else class="flex h-full gap-8 overflow-y-auto p-8">
     <div class="flex min-w-0 flex-1 items-center justify-center">
       <TileThumb :size="size" :view="view" :side="1000" class="max-h-full w-full max-w-[1000px] shadow-lg" label="The picture" />
