@@ -91,6 +91,7 @@ describe('gathering files', () => {
     await page.getByRole('button', { name: 'Order by exposure' }).click();
     await expect.poll(names).toEqual(['tarn-1.jpg', 'tarn-2.jpg', 'tarn-3.jpg', 'tarn-4.jpg']);
     expect(await page.getByRole('button', { name: 'Base of the stack' }).count()).toBe(1);
+    await page.getByText('All kept').waitFor();
   });
 
   it('can be stopped while it reads', async () => {
