@@ -38,7 +38,7 @@ export async function compareKernels(simd: Kernels, arena: Arena): Promise<Measu
     ['narrowing', (k) => k.narrow(a, p3)],
     ['joining', (k) => k.joinCoverage('add', a, b, c)],
     ['a dab', (k) => k.layDab(a, 64, 64, 60, 0.2, 1, 0.3)],
-    ['painting over', (k) => k.paintOver(a, b, c, 1, 0.2, p10)],
+    ['painting over', (k) => k.paintOver(a, b, c, 1, 0.2, p10, false)],
     ['halving', (k) => k.halveTile(p0, p11, 0, 0)],
     ['spreading rows', (k) => k.spreadRows(block, 384, 8, out, 128, 128)],
     ['drawing RGBA', (k) => k.drawRgba(p0, p1, p2, rgba)],

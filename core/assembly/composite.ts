@@ -28,22 +28,35 @@ function rounded(lo: v128, hi: v128): v128 {
 }
 
 /** Layers over a base, eight pixels at a time through all layers: every plane and every mask is read once, and nothing
- * is written in between. */
+ * is written in between. `floats`: 1 when the base is in floats (0..65535), 2 when the result stays in floats, 3 both. */
 export function composite(
   red: usize, green: usize, blue: usize, layers: usize, count: i32, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
+  floats: i32,
 ): void {
   const bytes = <usize>n << 1;
   const end = layers + <usize>count * LAYER_BYTES;
+  const fromFloats = (floats & 1) != 0;
+  const toFloats = (floats & 2) != 0;
   for (let i: usize = 0; i < bytes; i += 16) {
-    const r = v128.load(red + i);
-    const g = v128.load(green + i);
-    const b = v128.load(blue + i);
-    let rl = low(r);
-    let rh = high(r);
-    let gl = low(g);
-    let gh = high(g);
-    let bl = low(b);
-    let bh = high(b);
+    let rl: v128, rh: v128, gl: v128, gh: v128, bl: v128, bh: v128;
+    if (fromFloats) {
+      rl = v128.load(red + (i << 1));
+      rh = v128.load(red + (i << 1), 16);
+      gl = v128.load(green + (i << 1));
+      gh = v128.load(green + (i << 1), 16);
+      bl = v128.load(blue + (i << 1));
+      bh = v128.load(blue + (i << 1), 16);
+    } else {
+      const r = v128.load(red + i);
+      const g = v128.load(green + i);
+      const b = v128.load(blue + i);
+      rl = low(r);
+      rh = high(r);
+      gl = low(g);
+      gh = high(g);
+      bl = low(b);
+      bh = high(b);
+    }
     for (let layer = layers; layer < end; layer += LAYER_BYTES) {
       const mask = <usize>load<u32>(layer, 12);
       let wl = v128.load32_splat(layer, 16);
@@ -63,6 +76,15 @@ export function composite(
       const ub = v128.load(<usize>load<u32>(layer, 8) + i);
       bl = over(bl, low(ub), wl);
       bh = over(bh, high(ub), wh);
+    }
+    if (toFloats) {
+      v128.store(outRed + (i << 1), rl);
+      v128.store(outRed + (i << 1), rh, 16);
+      v128.store(outGreen + (i << 1), gl);
+      v128.store(outGreen + (i << 1), gh, 16);
+      v128.store(outBlue + (i << 1), bl);
+      v128.store(outBlue + (i << 1), bh, 16);
+      continue;
     }
     v128.store(outRed + i, rounded(rl, rh));
     v128.store(outGreen + i, rounded(gl, gh));

@@ -30,11 +30,6 @@ export function uniform(samples: usize, n: i32): i32 {
   return first;
 }
 
-export function fillFloats(out: usize, value: f32, n: i32): void {
-  const v = f32x4.splat(value);
-  for (let i: usize = 0; i < <usize>n << 2; i += 16) v128.store(out + i, v);
-}
-
 export function invert(plane: usize, n: i32): void {
   const one = f32x4.splat(1);
   for (let i: usize = 0; i < <usize>n << 2; i += 16) v128.store(plane + i, f32x4.sub(one, v128.load(plane + i)));

@@ -42,9 +42,10 @@ export function layDab(
   }
 }
 
-/** Lets one stroke pull a painted part towards its target. `stencil` 0: the weight `constant` (0..65535) throughout. */
+/** Lets one stroke pull a painted part towards its target. `stencil` 0: the weight `constant` (0..65535) throughout.
+ * `fresh`: nothing has been painted before, whatever the planes hold. */
 export function paintOver(
-  value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32,
+  value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
 ): void {
   const targets = f32x4.splat(target);
   const one = f32x4.splat(1);
@@ -52,12 +53,17 @@ export function paintOver(
   const even = f32x4.splat((constant * strength) / 65535.0);
   for (let i: usize = 0; i < <usize>n; i += 4) {
     const c = v128.load(coverage + (i << 2));
-    if (!v128.any_true(c)) continue;
+    if (fresh == 0 && !v128.any_true(c)) continue;
     let weight = even;
     if (stencil != 0) {
       weight = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(stencil + (i << 1))), scale);
     }
     weight = f32x4.mul(weight, c);
+    if (fresh != 0) {
+      v128.store(value + (i << 2), f32x4.mul(targets, weight));
+      v128.store(hold + (i << 2), weight);
+      continue;
+    }
     const v = v128.load(value + (i << 2));
     const h = v128.load(hold + (i << 2));
     v128.store(value + (i << 2), f32x4.add(v, f32x4.mul(f32x4.sub(targets, v), weight)));

@@ -22,13 +22,24 @@ export function halve(fine: usize, out: usize, quarterX: i32, quarterY: i32): vo
   }
 }
 
-/** Spreads a block of interleaved 16-bit RGB over three tile planes.
+/** Spreads a block of interleaved 16-bit RGB over three tile planes, eight pixels at a time.
  * @param stride - Bytes from one row of the block to the next. */
 export function spread16(block: usize, stride: i32, red: usize, green: usize, blue: usize, width: i32, rows: i32): void {
+  const eights = <usize>(width & ~7) << 1;
   for (let y: usize = 0; y < <usize>rows; y++) {
     let from = block + y * <usize>stride;
     const to = y * TILE * 2;
-    for (let i: usize = to; i < to + ((<usize>width) << 1); i += 2) {
+    let i: usize = to;
+    for (; i < to + eights; i += 16) {
+      const a = v128.load(from);
+      const b = v128.load(from, 16);
+      const c = v128.load(from, 32);
+      v128.store(red + i, v128.shuffle<u16>(v128.shuffle<u16>(a, b, 0, 3, 6, 9, 12, 15, 0, 0), c, 0, 1, 2, 3, 4, 5, 10, 13));
+      v128.store(green + i, v128.shuffle<u16>(v128.shuffle<u16>(a, b, 1, 4, 7, 10, 13, 0, 0, 0), c, 0, 1, 2, 3, 4, 8, 11, 14));
+      v128.store(blue + i, v128.shuffle<u16>(v128.shuffle<u16>(a, b, 2, 5, 8, 11, 14, 0, 0, 0), c, 0, 1, 2, 3, 4, 9, 12, 15));
+      from += 48;
+    }
+    for (; i < to + (<usize>width << 1); i += 2) {
       store<u16>(red + i, load<u16>(from));
       store<u16>(green + i, load<u16>(from, 2));
       store<u16>(blue + i, load<u16>(from, 4));
@@ -51,13 +62,19 @@ export function spread8(block: usize, stride: i32, red: usize, green: usize, blu
   }
 }
 
-/** Three tile planes as interleaved RGB, row after row. `n` is any number of samples of each plane. */
+/** Three tile planes as interleaved RGB, row after row, eight pixels at a time. */
 export function interleave(red: usize, green: usize, blue: usize, out: usize, n: i32): void {
   let to = out;
-  for (let i: usize = 0; i < <usize>n << 1; i += 2) {
-    store<u16>(to, load<u16>(red + i));
-    store<u16>(to, load<u16>(green + i), 2);
-    store<u16>(to, load<u16>(blue + i), 4);
-    to += 6;
+  for (let i: usize = 0; i < <usize>n << 1; i += 16) {
+    const r = v128.load(red + i);
+    const g = v128.load(green + i);
+    const b = v128.load(blue + i);
+    const a = v128.shuffle<u16>(r, g, 0, 8, 0, 1, 9, 0, 2, 10);
+    const c = v128.shuffle<u16>(r, g, 0, 3, 11, 0, 4, 12, 0, 5);
+    const d = v128.shuffle<u16>(r, g, 13, 0, 6, 14, 0, 7, 15, 0);
+    v128.store(to, v128.shuffle<u16>(a, b, 0, 1, 8, 3, 4, 9, 6, 7));
+    v128.store(to, v128.shuffle<u16>(c, b, 10, 1, 2, 11, 4, 5, 12, 7), 16);
+    v128.store(to, v128.shuffle<u16>(d, b, 0, 13, 2, 3, 14, 5, 6, 15), 32);
+    to += 48;
   }
 }

@@ -3,6 +3,9 @@ import type { Join } from './joinCoverage.ts';
 /** Red, green and blue, 16 bits. */
 export type Rgb16 = readonly [Uint16Array, Uint16Array, Uint16Array];
 
+/** Red, green and blue as floats, 0..65535: a picture that is still being mixed and must not be rounded. */
+export type RgbFloats = readonly [Float32Array, Float32Array, Float32Array];
+
 /** A picture that lies over others through its mask. */
 export interface MaskedLayer {
   upper: Rgb16;
@@ -15,8 +18,8 @@ export interface MaskedLayer {
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in
  * TypeScript, which says what is meant. All planes lie in the shared memory and hold a multiple of 16 samples. */
 export interface Kernels {
-  /** Layers over a base, rounded once. `out` may be none of the others. */
-  composite(base: Rgb16, layers: readonly MaskedLayer[], out: Rgb16): void;
+  /** Layers over a base, rounded once at the end, if at all. `out` may be none of the others. */
+  composite(base: Rgb16 | RgbFloats, layers: readonly MaskedLayer[], out: Rgb16 | RgbFloats): void;
   widen(samples: Uint16Array, out: Float32Array): void;
   /** Answers the one value that all samples have, or -1. */
   narrow(values: Float32Array, out: Uint16Array): number;
@@ -39,6 +42,7 @@ export interface Kernels {
     target: number,
     strength: number,
     stencil: Uint16Array | number,
+    fresh: boolean,
   ): void;
   luminance(
     red: Uint16Array,

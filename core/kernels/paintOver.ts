@@ -3,7 +3,8 @@
  * @param hold - How much of each place the painting decides, 0..1; changed in place.
  * @param coverage - The stroke's coverage, 0..1.
  * @param strength - The most that the stroke changes, 0..1.
- * @param stencil - What it is painted through, 16 bits; or one value 0..65535 for all. */
+ * @param stencil - What it is painted through, 16 bits; or one value 0..65535 for all.
+ * @param fresh - Nothing was painted before, whatever the planes hold. */
 export function paintOver(
   value: Float32Array,
   hold: Float32Array,
@@ -11,7 +12,12 @@ export function paintOver(
   target: number,
   strength: number,
   stencil: Uint16Array | number,
+  fresh: boolean,
 ): void {
+  if (fresh) {
+    value.fill(0);
+    hold.fill(0);
+  }
   const scale = strength / 65535;
   for (let i = 0; i < value.length; i++) {
     if (coverage[i] === 0) continue;

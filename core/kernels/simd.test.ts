@@ -149,15 +149,16 @@ describe('SIMD kernels and their twins', () => {
         unit,
         unit,
         fc.option(fc.integer({ min: 0, max: 65535 })),
-        (seed, target, strength, constant) => {
+        fc.boolean(),
+        (seed, target, strength, constant, fresh) => {
           const coverage = floats(seed);
           coverage.fill(0, 100, 5000);
           const stencil = constant ?? samples(seed);
           const [value, hold, twinValue, twinHold] = [floats(seed + 1), floats(seed + 2), arenaFloats(), arenaFloats()];
           twinValue.set(value);
           twinHold.set(hold);
-          here.paintOver(value, hold, coverage, target, strength, stencil);
-          twinKernels.paintOver(twinValue, twinHold, coverage, target, strength, stencil);
+          here.paintOver(value, hold, coverage, target, strength, stencil, fresh);
+          twinKernels.paintOver(twinValue, twinHold, coverage, target, strength, stencil, fresh);
           expect(apart(value, twinValue)).toBeLessThan(3e-7);
           expect(apart(hold, twinHold)).toBeLessThan(3e-7);
         },

@@ -1,4 +1,5 @@
 import type { Arena } from '../raster/arena.ts';
+import { TILE } from '../raster/size.ts';
 import { extendedBox } from './boxBlur.ts';
 import type { Join } from './joinCoverage.ts';
 import type { Kernels } from './kernels.ts';
@@ -15,8 +16,8 @@ export interface KernelExports {
     outGreen: number,
     outBlue: number,
     n: number,
+    floats: number,
   ): void;
-  fillFloats(out: number, value: number, n: number): void;
   widen(samples: number, out: number, n: number): void;
   narrow(values: number, out: number, n: number): number;
   uniform(samples: number, n: number): number;
@@ -32,6 +33,7 @@ export interface KernelExports {
     stencil: number,
     constant: number,
     n: number,
+    fresh: number,
   ): void;
   luminance(red: number, green: number, blue: number, wr: number, wg: number, wb: number, out: number, n: number): void;
   lookUp(table: number, samples: number, out: number, n: number): void;
@@ -52,14 +54,17 @@ export interface KernelExports {
     n: number,
   ): void;
   countLevels(plane: number, width: number, height: number, bins: number): void;
-  enlarge(area: number, side: number, offsetX: number, offsetY: number, step: number, out: number): void;
+  enlarge(area: number, side: number, offsetX: number, offsetY: number, step: number, out: number, spare: number): void;
   boxRows(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
   boxColumns(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
 }
 
 const JOINS: readonly Join[] = ['add', 'subtract', 'intersect', 'exclude'];
+type Planes = readonly (Uint16Array | Float32Array)[];
 const RECORD_WORDS = 8;
 const MAX_LAYERS = 64;
+/** Floats that enlarging takes to itself: places and fractions of a tile's columns, and a row of the widest area. */
+const LINE_FLOATS = 2 * TILE + 512;
 
 /** Where a plane lies.
  * @throws {RangeError} when it is not in shared memory, where alone the kernels can reach it. */
@@ -75,6 +80,7 @@ const constantOf = (plane: Uint16Array | number): number => (typeof plane === 'n
  * @param arena - Of this thread; a little of it holds what kernels are told. */
 export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
   const records = arena.words(MAX_LAYERS * RECORD_WORDS);
+  const line = arena.floats(LINE_FLOATS);
   const factors = new Float32Array(records.buffer, records.byteOffset, records.length);
   return {
     composite(base, layers, out) {
@@ -85,9 +91,11 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
         records[at + 3] = addressOrNull(mask);
         factors[at + 4] = (opacity / 65535) * (typeof mask === 'number' ? mask : 1);
       });
-      const [red, green, blue] = base.map(address);
-      const [outRed, outGreen, outBlue] = out.map(address);
-      wasm.composite(red, green, blue, records.byteOffset, layers.length, outRed, outGreen, outBlue, base[0].length);
+      const [red, green, blue] = (base as Planes).map(address);
+      const [outRed, outGreen, outBlue] = (out as Planes).map(address);
+      const floats = (base[0] instanceof Float32Array ? 1 : 0) + (out[0] instanceof Float32Array ? 2 : 0);
+      const { byteOffset } = records;
+      wasm.composite(red, green, blue, byteOffset, layers.length, outRed, outGreen, outBlue, base[0].length, floats);
     },
     widen: (samples, out) => wasm.widen(address(samples), address(out), samples.length),
     narrow: (values, out) => wasm.narrow(address(values), address(out), values.length),
@@ -96,7 +104,7 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.join(JOINS.indexOf(join), address(mask), address(part), address(hold), mask.length),
     invert: (plane) => wasm.invert(address(plane), plane.length),
     layDab: (coverage, ...dab) => wasm.layDab(address(coverage), ...dab),
-    paintOver: (value, hold, coverage, target, strength, stencil) =>
+    paintOver: (value, hold, coverage, target, strength, stencil, fresh) =>
       wasm.paintOver(
         address(value),
         address(hold),
@@ -106,6 +114,7 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
         addressOrNull(stencil),
         constantOf(stencil),
         value.length,
+        fresh ? 1 : 0,
       ),
     luminance: (red, green, blue, [wr, wg, wb], out) =>
       wasm.luminance(address(red), address(green), address(blue), wr, wg, wb, address(out), out.length),
@@ -135,6 +144,6 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       }
     },
     enlarge: (area, side, offsetX, offsetY, step, out) =>
-      wasm.enlarge(address(area), side, offsetX, offsetY, step, address(out)),
+      wasm.enlarge(address(area), side, offsetX, offsetY, step, address(out), line.byteOffset),
   };
 }

@@ -18,10 +18,11 @@ import { spreadRows } from './spreadRows.ts';
 export const twinKernels: Kernels = {
   composite(base, layers, out) {
     for (const channel of [0, 1, 2] as const) {
-      const mixed = new Float32Array(base[channel].length);
-      widen(base[channel], mixed);
+      const [from, to] = [base[channel], out[channel]];
+      const mixed = Float32Array.from(from, (value) => value / 65535);
       for (const { upper, mask, opacity } of layers) mixThroughMask(mixed, upper[channel], mask, opacity);
-      narrow(mixed, out[channel]);
+      if (to instanceof Uint16Array) narrow(mixed, to);
+      else to.set(mixed.map((value) => value * 65535));
     }
   },
   widen,

@@ -29,6 +29,10 @@ export const enum SlabWord {
   ArenasAt,
   ArenaBytes,
   ArenaCount,
+  /** How many places the overflow has; 0 while there is none. */
+  OverflowPlaces,
+  /** Counts up to wake the thread that serves the overflow. */
+  OverflowBell,
   /** From here on: one word for each lane of requests, see {@link TileSlab.lane}. */
   Lanes = 16,
 }
@@ -51,9 +55,9 @@ export class TileSlab {
     if (this.#words[SlabWord.Magic] !== MAGIC) throw new RangeError('The memory holds no tile slab');
   }
 
-  /** The memory as 32-bit words, fresh after growth in any thread. */
+  /** The memory as 32-bit words, at least as far as `reach`: another thread may have grown it. */
   words(reach = 0): Int32Array {
-    if (reach > this.#words.length || this.#words.buffer !== this.#memory.buffer) {
+    if (reach > this.#words.length) {
       if (reach * 4 > this.#memory.buffer.byteLength) this.#memory.grow(0);
       this.#words = new Int32Array(this.#memory.buffer);
     }
@@ -62,6 +66,14 @@ export class TileSlab {
 
   get maxSlots(): number {
     return this.#words[SlabWord.SlotsMax];
+  }
+
+  get overflowPlaces(): number {
+    return Atomics.load(this.#words, SlabWord.OverflowPlaces);
+  }
+
+  set overflowPlaces(places: number) {
+    Atomics.store(this.#words, SlabWord.OverflowPlaces, places);
   }
 
   get usedSlots(): number {

@@ -1,17 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { createPixelMemory } from '../../engine/memory.ts';
+import type { Keeping } from './tileEntries.ts';
 import { keyOfText, mixKeys, packPlace } from './tileKey.ts';
 import { SLOT_BYTES, TileSlab } from './tileSlab.ts';
 import { TileTable } from './tileTable.ts';
 
 const withSlots = (slots: number) => createPixelMemory(slots * SLOT_BYTES, 1);
 
-function put(table: TileTable, name: string, value: number, kept = false): boolean {
+function put(table: TileTable, name: string, value: number, keeping: Keeping = 'derived'): boolean {
   const slots = table.reserve(1);
   if (!slots) return false;
   table.slab.plane(slots[0]).fill(value);
-  table.release(table.publish(keyOfText(name), 0, 0, 0, { form: 'planes', slots }, kept));
+  table.release(table.publish(keyOfText(name), 0, 0, 0, { form: 'planes', slots }, keeping));
   return true;
 }
 
@@ -44,7 +45,7 @@ describe('the tile table', () => {
 
   it('never drops kept or pinned tiles, and says so when nothing else is left', () => {
     const { table } = withSlots(2);
-    put(table, 'kept', 1, true);
+    put(table, 'kept', 1, 'resident');
     put(table, 'pinned', 2);
     const pinned = table.find(keyOfText('pinned'), 0, 0, 0);
     expect(put(table, 'more', 3)).toBe(false);
@@ -65,7 +66,7 @@ describe('the tile table', () => {
   it('leaks nothing: filled and emptied fifty times, the slab is empty', () => {
     const { table } = withSlots(64);
     for (let round = 0; round < 50; round++) {
-      for (let i = 0; i < 40; i++) put(table, `${round}:${i}`, i, i % 3 === 0);
+      for (let i = 0; i < 40; i++) put(table, `${round}:${i}`, i, i % 3 === 0 ? 'resident' : 'derived');
       table.dropDerived();
       for (let i = 0; i < 40; i++) table.drop(keyOfText(`${round}:${i}`), 0, 0, 0);
       expect(table.slab.usedSlots).toBe(0);

@@ -1,12 +1,16 @@
+import { OVERFLOW_PLACES, type Overflow } from './overflow.ts';
+import { entriesBytes, type Keeping, MOVEABLE, NONE, type Order, TileEntries, Word } from './tileEntries.ts';
 import { type NodeKey, packPlace } from './tileKey.ts';
-import { HEADER_BYTES, SlabWord, type TileSlab } from './tileSlab.ts';
+import { SlabWord, type TileSlab } from './tileSlab.ts';
 
 /** What a cached tile looks like: a single value throughout, 16-bit planes, or float planes (two slots each). */
 export type TileForm = 'constant' | 'planes' | 'floats';
 const FORMS: readonly TileForm[] = ['constant', 'planes', 'floats'];
+const KEEPINGS: readonly Keeping[] = ['derived', 'moveable', 'resident'];
 
 /** A pinned tile: it stays in memory until {@link TileTable.release}. */
 export interface PinnedTile {
+  /** Its entry in the table, or {@link LOOSE}. */
   readonly entry: number;
   readonly form: TileForm;
   /** The value throughout, 0..65535, when `form` is `constant`. */
@@ -14,76 +18,74 @@ export interface PinnedTile {
   readonly slots: readonly number[];
 }
 
-const MAX_SLOTS = 4;
-const NONE = -1;
-const ENTRY_WORDS = 16;
-const HEAD_WORDS = 16;
-/** Words of the table's own header. */
-const enum Head {
-  Buckets,
-  Entries,
-  EntriesMade,
-  EntryFree,
-  Oldest,
-  Newest,
-  Live,
+/** Entry of a tile that is in no table: its slots are free again once it is released. */
+const LOOSE = -1;
+
+/** Memory is full and nothing in it can make room. */
+export class MemoryFull extends Error {
+  readonly code = 'memory-full';
 }
-/** Words of an entry. */
-const enum Word {
-  Key = 0,
-  Place = 4,
-  Next = 5,
-  Older = 6,
-  Newer = 7,
-  Pins = 8,
-  Form = 9,
-  SlotCount = 10,
-  Slots = 11,
-  Value = 15,
-}
-/** Set in `Form` when the tile is never dropped to make room: pixels of a frame, which nothing can recompute. */
-const KEPT = 256;
+
+/** Share of the memory that computed tiles keep before frames are moved out for them. */
+const DERIVED_SHARE = 1 / 8;
+
+const PLACE_BYTES = OVERFLOW_PLACES / 8;
 
 /** Bytes that a table of `entries` tiles takes in the slab. */
-export const tileTableBytes = (entries: number): number => (HEAD_WORDS + 2 * entries + ENTRY_WORDS * entries) * 4;
+export const tileTableBytes = (entries: number): number => entriesBytes(entries) + PLACE_BYTES;
+
+/** How much frames hold and may hold, in slots. */
+export interface Room {
+  /** What could be moved out, of what is in memory and of what is out. */
+  moveable: number;
+  /** What has to stay in memory. */
+  resident: number;
+  /** Most that memory holds for frames; the rest is for computing. */
+  most: number;
+  /** Most that the overflow holds. */
+  overflow: number;
+}
 
 /** All tiles that exist, by key, level and place; shared by all threads through the slab's memory.
- * Tiles are immutable: a changed scene asks for other keys. Least recently used tiles go first when room is needed. */
+ * Tiles are immutable: a changed scene asks for other keys. When room is needed the least recently used computed tiles
+ * are dropped, then the least recently used tiles of frames are moved out to the overflow, if there is one. */
 export class TileTable {
   readonly slab: TileSlab;
-  readonly #at: number;
+  readonly #entries: TileEntries;
+  readonly #overflow: Overflow | undefined;
+  /** First word of the map of places in the overflow that are taken, a bit each. */
+  readonly #placesAt: number;
 
-  constructor(slab: TileSlab) {
+  /** @param overflow - This thread's way to it. */
+  constructor(slab: TileSlab, overflow?: Overflow) {
     this.slab = slab;
-    this.#at = slab.words()[SlabWord.TableAt] / 4;
+    this.#entries = new TileEntries(slab);
+    this.#overflow = overflow;
+    this.#placesAt = (slab.words()[SlabWord.ArenasAt] - PLACE_BYTES) >> 2;
   }
 
-  /** Finds and pins a tile. */
+  /** Finds and pins a tile, bringing it back when it was moved out.
+   * @throws {MemoryFull} when there is no room to bring it back. */
   find(key: NodeKey, level: number, tx: number, ty: number): PinnedTile | undefined {
     const place = packPlace(level, tx, ty);
-    return this.#locked(() => {
-      const entry = this.#search(key, place);
-      if (entry === NONE) return undefined;
-      this.#unlink(entry);
-      return this.#pin(entry);
+    const tile = this.#locked(() => {
+      const entry = this.#entries.search(key, place);
+      return entry === NONE ? undefined : this.#pin(entry);
     });
+    return tile && tile.slots.length === 0 && tile.form !== 'constant' ? this.#bringBack(tile) : tile;
   }
 
-  /** Slots for a tile about to be written, dropping the least recently used tiles when needed.
-   * Undefined when even that does not make room. */
+  /** Slots for a tile about to be written, making room when needed. Undefined when there is none to make. */
   reserve(count: number): number[] | undefined {
-    return this.#locked(() => {
-      const slots: number[] = [];
-      while (slots.length < count) {
-        const slot = this.slab.take();
-        if (slot !== NONE) slots.push(slot);
-        else if (!this.#dropOldest()) {
-          for (const taken of slots) this.slab.give(taken);
-          return undefined;
-        }
-      }
-      return slots;
-    });
+    const slots: number[] = [];
+    for (;;) {
+      this.#locked(() => this.#takeInto(slots, count));
+      if (slots.length === count) return slots;
+      if (this.#moveOutOldest()) continue;
+      if (this.#locked(() => this.#dropOldest())) continue;
+      this.unreserve(slots);
+      return undefined;
+    }
   }
 
   /** Gives back slots that were reserved and not published. */
@@ -94,58 +96,55 @@ export class TileTable {
   }
 
   /** Adds a written tile and pins it. When another thread was quicker its tile is answered and `slots` are freed.
-   * @param kept - The tile is never dropped to make room. */
+   * @param keeping - How it may leave again.
+   * @throws {MemoryFull} when all entries are of tiles in use. */
   publish(
     key: NodeKey,
     level: number,
     tx: number,
     ty: number,
     tile: { form: TileForm; slots: readonly number[]; value?: number },
-    kept = false,
+    keeping: Keeping = 'derived',
   ): PinnedTile {
     const place = packPlace(level, tx, ty);
     return this.#locked(() => {
-      const existing = this.#search(key, place);
+      const existing = this.#entries.search(key, place);
       if (existing !== NONE) {
         for (const slot of tile.slots) this.slab.give(slot);
-        this.#unlink(existing);
         return this.#pin(existing);
       }
-      const entry = this.#newEntry();
-      const words = this.slab.words();
-      const at = this.#entryAt(entry);
-      words.set(key, at + Word.Key);
-      words[at + Word.Place] = place;
-      words[at + Word.Pins] = 0;
-      words[at + Word.Form] = FORMS.indexOf(tile.form) | (kept ? KEPT : 0);
-      words[at + Word.SlotCount] = tile.slots.length;
-      words[at + Word.Value] = tile.value ?? 0;
-      for (let i = 0; i < MAX_SLOTS; i++) words[at + Word.Slots + i] = tile.slots[i] ?? NONE;
-      const bucket = this.#bucketAt(key, place);
-      words[at + Word.Next] = words[bucket];
-      words[bucket] = entry + 1;
-      words[this.#at + Head.Live]++;
-      words[at + Word.Older] = words[at + Word.Newer] = NONE;
+      const [form, kept] = [FORMS.indexOf(tile.form), KEEPINGS.indexOf(keeping)];
+      let entry = this.#entries.insert(key, place, form, kept);
+      while (entry === undefined) {
+        if (!this.#dropOldest()) throw new MemoryFull('The tile table is full of tiles in use');
+        entry = this.#entries.insert(key, place, form, kept);
+      }
+      this.slab.words()[this.#entries.at(entry) + Word.Value] = tile.value ?? 0;
+      this.#entries.setSlots(entry, tile.slots);
       return this.#pin(entry);
     });
   }
 
-  /** Lets go of a pinned tile. */
-  release(tile: PinnedTile): void {
-    this.#locked(() => {
-      const words = this.slab.words();
-      const at = this.#entryAt(tile.entry);
-      if (--words[at + Word.Pins] === 0 && !(words[at + Word.Form] & KEPT)) this.#linkNewest(tile.entry);
-    });
+  /** A tile that nobody else can find: for pixels that are asked for once. */
+  loose(form: TileForm, slots: readonly number[]): PinnedTile {
+    return { entry: LOOSE, form, value: 0, slots };
   }
 
-  /** Drops a tile for good, kept or not. Nobody may have it pinned. */
+  /** Lets go of a pinned tile. */
+  release(tile: PinnedTile): void {
+    if (tile.entry === LOOSE) return this.unreserve(tile.slots);
+    this.#locked(() => this.#unpin(tile.entry));
+  }
+
+  /** Drops a tile for good, however it is kept. Nobody may have it pinned. */
   drop(key: NodeKey, level: number, tx: number, ty: number): void {
     this.#locked(() => {
-      const entry = this.#search(key, packPlace(level, tx, ty));
+      const entry = this.#entries.search(key, packPlace(level, tx, ty));
       if (entry === NONE) return;
-      this.#unlink(entry);
-      this.#remove(entry);
+      const order = this.#orderOf(entry);
+      if (order !== undefined) this.#entries.unlink(entry, order);
+      if (order === MOVEABLE) this.#freePlace(this.slab.words()[this.#entries.at(entry) + Word.Value]);
+      this.#entries.remove(entry);
     });
   }
 
@@ -158,7 +157,14 @@ export class TileTable {
 
   /** How many tiles there are. */
   get size(): number {
-    return this.slab.words()[this.#at + Head.Live];
+    return this.#entries.live;
+  }
+
+  /** How much frames hold, in slots. */
+  get room(): Room {
+    const { maxSlots, overflowPlaces } = this.slab;
+    const { moveable, resident } = this.#entries.keptSlots;
+    return { moveable, resident, most: Math.floor(maxSlots * (1 - DERIVED_SHARE)), overflow: overflowPlaces * 3 };
   }
 
   #locked<T>(action: () => T): T {
@@ -170,108 +176,117 @@ export class TileTable {
     }
   }
 
-  #entryAt(entry: number): number {
-    return this.#at + HEAD_WORDS + 2 * this.slab.words()[this.#at + Head.Entries] + entry * ENTRY_WORDS;
-  }
-
-  #bucketAt(key: NodeKey, place: number): number {
-    const mixed = Math.imul(key[0] ^ Math.imul(place, 0x9e37_79b1), 0x85eb_ca6b) >>> 0;
-    return this.#at + HEAD_WORDS + (mixed % this.slab.words()[this.#at + Head.Buckets]);
-  }
-
-  #search(key: NodeKey, place: number): number {
-    const words = this.slab.words();
-    for (let entry = words[this.#bucketAt(key, place)] - 1; entry !== NONE; ) {
-      const at = this.#entryAt(entry);
-      if (
-        words[at + Word.Place] === place &&
-        words[at] === (key[0] | 0) &&
-        words[at + 1] === (key[1] | 0) &&
-        words[at + 2] === (key[2] | 0) &&
-        words[at + 3] === (key[3] | 0)
-      )
-        return entry;
-      entry = words[at + Word.Next] - 1;
+  #takeInto(slots: number[], count: number): void {
+    while (slots.length < count) {
+      const slot = this.slab.take();
+      if (slot !== NONE) slots.push(slot);
+      // Below their share computed tiles stay, and a frame's tile has to go: what is on screen would thrash otherwise.
+      else if (!this.#derivedMayGo() || !this.#dropOldest()) return;
     }
-    return NONE;
+  }
+
+  #derivedMayGo(): boolean {
+    if (!this.#overflow || this.slab.overflowPlaces === 0) return true;
+    return this.slab.usedSlots - this.#entries.slotsInMemory > this.slab.maxSlots * DERIVED_SHARE;
   }
 
   #pin(entry: number): PinnedTile {
     const words = this.slab.words();
-    const at = this.#entryAt(entry);
-    words[at + Word.Pins]++;
-    const slots: number[] = [];
-    for (let i = 0; i < words[at + Word.SlotCount]; i++) slots.push(words[at + Word.Slots + i]);
-    return { entry, form: FORMS[words[at + Word.Form] & 255], value: words[at + Word.Value], slots };
+    const at = this.#entries.at(entry);
+    const order = this.#orderOf(entry);
+    if (words[at + Word.Pins]++ === 0 && order !== undefined) this.#entries.unlink(entry, order);
+    const form = FORMS[words[at + Word.Form]];
+    return { entry, form, value: words[at + Word.Value], slots: this.#entries.slots(entry) };
   }
 
-  #newEntry(): number {
+  #unpin(entry: number): void {
     const words = this.slab.words();
-    const free = words[this.#at + Head.EntryFree] - 1;
-    if (free !== NONE) {
-      words[this.#at + Head.EntryFree] = words[this.#entryAt(free) + Word.Next];
-      return free;
-    }
-    const made = words[this.#at + Head.EntriesMade];
-    if (made < words[this.#at + Head.Entries]) {
-      words[this.#at + Head.EntriesMade] = made + 1;
-      return made;
-    }
-    if (!this.#dropOldest()) throw new RangeError('The tile table is full of tiles in use');
-    return this.#newEntry();
+    const at = this.#entries.at(entry);
+    const order = this.#orderOf(entry);
+    if (--words[at + Word.Pins] > 0 || order === undefined) return;
+    // A tile that is out cannot go out again.
+    const isOut = order === MOVEABLE && words[at + Word.SlotCount] === 0;
+    if (!isOut) this.#entries.linkNewest(entry, order);
+  }
+
+  #orderOf(entry: number): Order | undefined {
+    const keeping = this.slab.words()[this.#entries.at(entry) + Word.Keeping];
+    return keeping > MOVEABLE ? undefined : (keeping as Order);
   }
 
   #dropOldest(): boolean {
-    const oldest = this.slab.words()[this.#at + Head.Oldest] - 1;
+    const oldest = this.#entries.oldest(0);
     if (oldest === NONE) return false;
-    this.#unlink(oldest);
-    this.#remove(oldest);
+    this.#entries.unlink(oldest, 0);
+    this.#entries.remove(oldest);
     return true;
   }
 
-  #remove(entry: number): void {
-    const words = this.slab.words();
-    const at = this.#entryAt(entry);
-    const key = new Uint32Array(words.slice(at, at + 4).buffer);
-    let link = this.#bucketAt(key, words[at + Word.Place]);
-    while (words[link] - 1 !== entry) link = this.#entryAt(words[link] - 1) + Word.Next;
-    words[link] = words[at + Word.Next];
-    for (let i = 0; i < words[at + Word.SlotCount]; i++) this.slab.give(words[at + Word.Slots + i]);
-    words[at + Word.Next] = words[this.#at + Head.EntryFree];
-    words[this.#at + Head.EntryFree] = entry + 1;
-    words[this.#at + Head.Live]--;
+  /** Moves the frame's tile that was used longest ago out of memory. It is pinned while it is written, so that others
+   * go on reading it, and written only the first time: pixels of frames never change. */
+  #moveOutOldest(): boolean {
+    if (!this.#overflow) return false;
+    const chosen = this.#locked(() => {
+      const entry = this.#entries.oldest(MOVEABLE);
+      return entry === NONE ? undefined : this.#pin(entry);
+    });
+    if (!chosen) return false;
+    let place = chosen.value;
+    if (place === 0) {
+      place = this.#locked(() => this.#takePlace());
+      if (place === 0 || !this.#overflow.write(place - 1, chosen.slots)) {
+        this.#locked(() => {
+          this.#freePlace(place);
+          this.#unpin(chosen.entry);
+        });
+        return false;
+      }
+    }
+    this.#locked(() => {
+      const words = this.slab.words();
+      const at = this.#entries.at(chosen.entry);
+      words[at + Word.Value] = place;
+      if (words[at + Word.Pins] === 1) this.#entries.giveSlots(chosen.entry);
+      this.#unpin(chosen.entry);
+    });
+    return true;
   }
 
-  #linkNewest(entry: number): void {
-    const words = this.slab.words();
-    const newest = words[this.#at + Head.Newest] - 1;
-    const at = this.#entryAt(entry);
-    words[at + Word.Older] = newest;
-    words[at + Word.Newer] = NONE;
-    if (newest !== NONE) words[this.#entryAt(newest) + Word.Newer] = entry;
-    else words[this.#at + Head.Oldest] = entry + 1;
-    words[this.#at + Head.Newest] = entry + 1;
+  #bringBack(tile: PinnedTile): PinnedTile {
+    const slots = this.reserve(3);
+    if (!slots || !this.#overflow?.read(tile.value - 1, slots)) {
+      if (slots) this.unreserve(slots);
+      this.release(tile);
+      throw new MemoryFull(slots ? 'A tile could not be read back' : 'There is no room to read a tile back into');
+    }
+    return this.#locked(() => {
+      const there = this.#entries.slots(tile.entry);
+      if (there.length === 0) this.#entries.setSlots(tile.entry, slots);
+      else for (const slot of slots) this.slab.give(slot);
+      return { ...tile, slots: there.length === 0 ? slots : there };
+    });
   }
 
-  /** Takes an entry out of the order of use; harmless when it is not in it. */
-  #unlink(entry: number): void {
+  /** Takes a free place in the overflow, counted from 1; 0 when there is none. */
+  #takePlace(): number {
     const words = this.slab.words();
-    const at = this.#entryAt(entry);
-    const older = words[at + Word.Older];
-    const newer = words[at + Word.Newer];
-    if (words[this.#at + Head.Oldest] - 1 === entry) words[this.#at + Head.Oldest] = newer + 1;
-    else if (older !== NONE) words[this.#entryAt(older) + Word.Newer] = newer;
-    if (words[this.#at + Head.Newest] - 1 === entry) words[this.#at + Head.Newest] = older + 1;
-    else if (newer !== NONE) words[this.#entryAt(newer) + Word.Older] = older;
-    words[at + Word.Older] = words[at + Word.Newer] = NONE;
+    for (let i = 0; i < this.slab.overflowPlaces / 32; i++) {
+      const taken = words[this.#placesAt + i];
+      if (taken === -1) continue;
+      const bit = 31 - Math.clz32(~taken & -~taken);
+      words[this.#placesAt + i] |= 1 << bit;
+      return i * 32 + bit + 1;
+    }
+    return 0;
+  }
+
+  #freePlace(place: number): void {
+    if (place > 0) this.slab.words()[this.#placesAt + ((place - 1) >> 5)] &= ~(1 << ((place - 1) & 31));
   }
 }
 
 /** Lays out an empty table in the room that the slab keeps for it. Call once, before any thread joins. */
 export function createTileTable(slab: TileSlab, entries: number): TileTable {
-  const words = slab.words();
-  const at = HEADER_BYTES / 4;
-  words[at + Head.Buckets] = 2 * entries - 1;
-  words[at + Head.Entries] = entries;
+  TileEntries.layOut(slab, entries);
   return new TileTable(slab);
 }

@@ -139,7 +139,9 @@ export class FrameLoader {
   }
 
   #publish(level: number, tx: number, ty: number, slots: number[]): void {
-    this.#table.release(this.#table.publish(this.#key, level, tx, ty, { form: 'planes', slots }, true));
+    // Coarse levels are a third of a frame and always at hand: the whole picture can be shown without waiting.
+    const keeping = level === 0 ? 'moveable' : 'resident';
+    this.#table.release(this.#table.publish(this.#key, level, tx, ty, { form: 'planes', slots }, keeping));
   }
 }
 

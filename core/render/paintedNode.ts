@@ -8,6 +8,10 @@ import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode
 const EMPTY = keyOf('painted', []);
 const HALF = TILE_SAMPLES / 2;
 
+/** Strokes before the end at which a tile is kept as well while somebody looks on: the stroke in progress starts from the
+ * one before it and undo ends there; going further back costs some strokes instead of a thousand. */
+const KEY_FRAMES: readonly number[] = [1, 8, 64, 512];
+
 const strokeKeys = new Map<StrokeId, NodeKey>();
 
 /** Key of a stroke, which never changes but for growing at its end while it is painted. */
@@ -70,16 +74,17 @@ export class PaintedNode implements TileNode {
 
   /** Paints a tile into planes of the caller's and keeps nothing of it.
    * @param value - Overwritten with what the strokes cover.
-   * @param hold - Overwritten with how much of each place they decide. */
-  paint(spot: Spot, studio: Studio, value: Float32Array, hold: Float32Array): void {
+   * @param hold - Overwritten with how much of each place they decide.
+   * @returns Whether any stroke touches the tile; when none does the planes are left alone. */
+  paint(spot: Spot, studio: Studio, value: Float32Array, hold: Float32Array): boolean {
     const chain = this.#chain(spot, studio);
     let painted = this.#longestKnown(chain, spot, studio, value, hold);
     for (; painted < chain.length; painted++) {
-      // The tile before the last stroke is kept too: the stroke in progress starts from it, and undo ends there.
-      if (studio.watched && painted === chain.length - 1 && painted > 0)
+      if (studio.watched && painted > 0 && KEY_FRAMES.includes(chain.length - painted))
         studio.table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
-      paintStroke(chain[painted].by, spot, studio, value, hold);
+      paintStroke(chain[painted].by, spot, studio, value, hold, painted === 0);
     }
+    return chain.length > 0;
   }
 
   /** The strokes that touch a tile, each with the key of the tile after it. */
@@ -116,7 +121,7 @@ export class PaintedNode implements TileNode {
     return chain;
   }
 
-  /** Fills the planes with the tile after as many strokes as the table knows of, and answers how many. */
+  /** Fills the planes with the tile after as many strokes as the table knows of, and answers how many; none: fills nothing. */
   #longestKnown(
     chain: readonly ChainLink[],
     { level, tx, ty }: Spot,
@@ -131,8 +136,6 @@ export class PaintedNode implements TileNode {
       studio.table.release(tile);
       return count;
     }
-    value.fill(0);
-    hold.fill(0);
     return 0;
   }
 }
@@ -143,14 +146,15 @@ function paintStroke(
   studio: Studio,
   value: Float32Array,
   hold: Float32Array,
+  fresh: boolean,
 ): void {
   const coverage = studio.coverage.on(stroke, spot.level, spot.tx, spot.ty);
   if (!stencil) {
-    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, 65535);
+    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, 65535, fresh);
     return;
   }
   withTile(stencil, spot, studio, (tile) => {
-    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, planeOf(tile, 0, studio));
+    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, planeOf(tile, 0, studio), fresh);
   });
 }
 

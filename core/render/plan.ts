@@ -2,7 +2,7 @@ import { toneWeights } from '../color/workingSpace.ts';
 import type { FrameId, LayerId } from '../scene/ids.ts';
 import type { Mask, Part, Stencil, TonePart } from '../scene/mask.ts';
 import { type Layer, type Scene, sceneSize } from '../scene/scene.ts';
-import { CompositeNode } from './compositeNode.ts';
+import { type CompositeLayer, CompositeNode } from './compositeNode.ts';
 import { FrameNode } from './frameNode.ts';
 import { MaskNode } from './maskNode.ts';
 import { type Chains, PaintedNode } from './paintedNode.ts';
@@ -29,14 +29,15 @@ export type PlanMemory = Map<LayerId, Chains>;
 
 /** Compiles a scene; undefined while it has no frames.
  * @param memory - The same for all plans of a thread.
+ * @param selected - The layer that is being worked on: what lies below it is kept mixed.
  * @throws {RangeError} when the scene names a frame that it does not have. */
-export function compilePlan(scene: Scene, memory: PlanMemory = new Map()): RenderPlan | undefined {
+export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), selected?: LayerId): RenderPlan | undefined {
   const size = sceneSize(scene);
   if (!size || scene.base === null) return undefined;
   const builder = new PlanBuilder(scene, scene.base, memory);
   return {
     size,
-    result: builder.under(scene.stack.length),
+    result: builder.result(selected),
     frame: (id) => builder.frame(id),
     mask: (id) => builder.byLayer(id, (layer, index) => builder.mask(layer.mask, layer, index)),
     stencil: (id) =>
@@ -73,18 +74,27 @@ class PlanBuilder {
     });
   }
 
+  /** The whole picture. */
+  result(selected: LayerId | undefined): TileNode {
+    const { stack } = this.#scene;
+    const below = stack.slice(0, Math.max(0, stack.findIndex(({ id }) => id === selected)));
+    const settled = below.filter(({ visible }) => visible).length;
+    return new CompositeNode(this.frame(this.#base), this.#visible(stack.length), { settled, isLast: true });
+  }
+
   /** The picture of the base and the visible ones of the first `count` layers. */
   under(count: number): TileNode {
-    return remember(this.#under, count, () => {
-      const layers = this.#scene.stack
-        .slice(0, count)
-        .flatMap((layer, index) =>
-          layer.visible
-            ? [{ source: this.frame(layer.frame), mask: this.mask(layer.mask, layer, index), opacity: layer.opacity }]
-            : [],
-        );
-      return new CompositeNode(this.frame(this.#base), layers);
-    });
+    return remember(this.#under, count, () => new CompositeNode(this.frame(this.#base), this.#visible(count)));
+  }
+
+  #visible(count: number): CompositeLayer[] {
+    return this.#scene.stack
+      .slice(0, count)
+      .flatMap((layer, index) =>
+        layer.visible
+          ? [{ source: this.frame(layer.frame), mask: this.mask(layer.mask, layer, index), opacity: layer.opacity }]
+          : [],
+      );
   }
 
   mask(mask: Mask, layer: Layer, index: number): TileNode {

@@ -79,11 +79,11 @@ export function writeTile(node: TileNode, tx: number, ty: number, image: Uint16A
   const { interleaved } = studio.scratch;
   withTile(node, { level: 0, tx, ty }, studio, (tile) => {
     const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
-    studio.kernels.interleave(red, green, blue, interleaved);
+    studio.kernels.interleave(red, green, blue, interleaved.all);
+    const at = (region.y * studio.size.width + region.x) * 3;
     for (let y = 0; y < region.height; y++) {
-      const from = y * TILE * 3;
-      const row = interleaved.subarray(from, from + region.width * 3);
-      image.set(row, ((region.y + y) * studio.size.width + region.x) * 3);
+      const row = interleaved.rows[y];
+      image.set(region.width === TILE ? row : row.subarray(0, region.width * 3), at + y * studio.size.width * 3);
     }
   });
 }

@@ -2,7 +2,7 @@ import type { Kernels } from '../kernels/kernels.ts';
 import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
 import type { Arena } from '../raster/arena.ts';
-import { type Size, TILE_SAMPLES } from '../raster/size.ts';
+import { type Size, TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile, TileTable } from '../raster/tileTable.ts';
 
@@ -107,8 +107,8 @@ export class Scratch {
   readonly rgba: Uint8ClampedArray;
   /** 16-bit samples of a tile. */
   readonly samples: Uint16Array;
-  /** Interleaved RGB of a tile, 16 bits. */
-  readonly interleaved: Uint16Array;
+  /** Interleaved RGB of a tile, 16 bits, and its rows. */
+  readonly interleaved: { all: Uint16Array; rows: readonly Uint16Array[] };
   /** Four sets of 256 counters. */
   readonly counters: readonly Uint32Array[];
   /** Two areas of {@link MAX_AREA_SIDE} squared. */
@@ -118,7 +118,9 @@ export class Scratch {
     this.#arena = arena;
     this.rgba = arena.bytes(TILE_SAMPLES * 4);
     this.samples = arena.samples(TILE_SAMPLES);
-    this.interleaved = arena.samples(TILE_SAMPLES * 3);
+    const all = arena.samples(TILE_SAMPLES * 3);
+    const row = TILE * 3;
+    this.interleaved = { all, rows: Array.from({ length: TILE }, (_, y) => all.subarray(y * row, (y + 1) * row)) };
     this.counters = Array.from({ length: 4 }, () => arena.words(256));
     this.areas = [arena.floats(MAX_AREA_SIDE ** 2), arena.floats(MAX_AREA_SIDE ** 2)];
   }

@@ -1,0 +1,234 @@
+import type { NodeKey } from './tileKey.ts';
+import { SlabWord, type TileSlab } from './tileSlab.ts';
+
+/** How a tile may leave the memory: dropped, since it can be computed again; moved out to the overflow and back; never. */
+export type Keeping = 'derived' | 'moveable' | 'resident';
+
+export const NONE = -1;
+const ENTRY_WORDS = 20;
+const HEAD_WORDS = 16;
+
+export const MOVEABLE = 1;
+const RESIDENT = 2;
+
+/** Words of the table's own header. */
+const enum Head {
+  Buckets,
+  Entries,
+  EntriesMade,
+  EntryFree,
+  Live,
+  /** Slots of tiles that stay, and of moveable ones that are in memory now. */
+  ResidentSlots,
+  MoveableInMemory,
+  /** Moveable tiles wherever they are. */
+  MoveableTiles,
+  /** From here on the oldest and newest tile of each order of use. */
+  Orders = 8,
+}
+
+/** Words of an entry. */
+export const enum Word {
+  Key = 0,
+  Place = 4,
+  Next = 5,
+  Older = 6,
+  Newer = 7,
+  Pins = 8,
+  Form = 9,
+  Keeping = 10,
+  SlotCount = 11,
+  /** Six: a tile has at most three float planes of two slots each. */
+  Slots = 12,
+  /** The value of a constant tile; of a moveable one its place in the overflow, counted from 1, once it has been written. */
+  Value = 18,
+}
+
+/** The two orders of use: derived tiles, and tiles that can be moved out. */
+export type Order = 0 | 1;
+
+/** Bytes that the entries of a table take in the slab. */
+export const entriesBytes = (entries: number): number => (HEAD_WORDS + 2 * entries + ENTRY_WORDS * entries) * 4;
+
+/** The tile table's words in shared memory: entries found by key and place, and two orders of use. Callers hold the lock. */
+export class TileEntries {
+  readonly #slab: TileSlab;
+  readonly #at: number;
+  readonly #first: number;
+  readonly #buckets: number;
+
+  constructor(slab: TileSlab) {
+    this.#slab = slab;
+    const words = slab.words();
+    this.#at = words[SlabWord.TableAt] / 4;
+    this.#first = this.#at + HEAD_WORDS + 2 * words[this.#at + Head.Entries];
+    this.#buckets = words[this.#at + Head.Buckets];
+  }
+
+  /** Lays out an empty table in the room that the slab keeps for it. */
+  static layOut(slab: TileSlab, entries: number): void {
+    const words = slab.words();
+    const at = words[SlabWord.TableAt] / 4;
+    words[at + Head.Buckets] = 2 * entries - 1;
+    words[at + Head.Entries] = entries;
+  }
+
+  /** How many tiles there are. */
+  get live(): number {
+    return this.#slab.words()[this.#at + Head.Live];
+  }
+
+  /** Slots of tiles that are never dropped, in memory or out. */
+  get keptSlots(): { moveable: number; resident: number } {
+    const words = this.#slab.words();
+    return { moveable: 3 * words[this.#at + Head.MoveableTiles], resident: words[this.#at + Head.ResidentSlots] };
+  }
+
+  /** Slots of tiles that are never dropped, in memory. */
+  get slotsInMemory(): number {
+    const words = this.#slab.words();
+    return words[this.#at + Head.ResidentSlots] + words[this.#at + Head.MoveableInMemory];
+  }
+
+  /** Where an entry's words begin. */
+  at(entry: number): number {
+    return this.#first + entry * ENTRY_WORDS;
+  }
+
+  search(key: NodeKey, place: number): number {
+    const words = this.#slab.words();
+    for (let entry = words[this.#bucketAt(key[0], place)] - 1; entry !== NONE; ) {
+      const at = this.at(entry);
+      if (
+        words[at + Word.Place] === place &&
+        words[at] === (key[0] | 0) &&
+        words[at + 1] === (key[1] | 0) &&
+        words[at + 2] === (key[2] | 0) &&
+        words[at + 3] === (key[3] | 0)
+      )
+        return entry;
+      entry = words[at + Word.Next] - 1;
+    }
+    return NONE;
+  }
+
+  /** Adds an entry without pins, in no order of use. Undefined when the table is full. */
+  insert(key: NodeKey, place: number, form: number, keeping: number): number | undefined {
+    const entry = this.#unused();
+    if (entry === undefined) return undefined;
+    const words = this.#slab.words();
+    const at = this.at(entry);
+    words.fill(0, at, at + ENTRY_WORDS);
+    words.set(key, at);
+    words[at + Word.Place] = place;
+    words[at + Word.Form] = form;
+    words[at + Word.Keeping] = keeping;
+    words[at + Word.Older] = words[at + Word.Newer] = NONE;
+    if (keeping === MOVEABLE) words[this.#at + Head.MoveableTiles]++;
+    const bucket = this.#bucketAt(key[0], place);
+    words[at + Word.Next] = words[bucket];
+    words[bucket] = entry + 1;
+    words[this.#at + Head.Live]++;
+    return entry;
+  }
+
+  /** Sets the slots of an entry, which has none. */
+  setSlots(entry: number, slots: readonly number[]): void {
+    const words = this.#slab.words();
+    const at = this.at(entry);
+    words[at + Word.SlotCount] = slots.length;
+    for (let i = 0; i < slots.length; i++) words[at + Word.Slots + i] = slots[i];
+    this.#count(at, slots.length);
+  }
+
+  slots(entry: number): number[] {
+    const words = this.#slab.words();
+    const at = this.at(entry) + Word.Slots;
+    return Array.from({ length: words[at - 1] }, (_, i) => words[at + i]);
+  }
+
+  /** Gives an entry's slots back to the slab. */
+  giveSlots(entry: number): void {
+    const words = this.#slab.words();
+    const at = this.at(entry);
+    const count = words[at + Word.SlotCount];
+    for (let i = 0; i < count; i++) this.#slab.give(words[at + Word.Slots + i]);
+    this.#count(at, -count);
+    words[at + Word.SlotCount] = 0;
+  }
+
+  /** Takes an entry out of the table, with its slots. */
+  remove(entry: number): void {
+    const words = this.#slab.words();
+    const at = this.at(entry);
+    let link = this.#bucketAt(words[at], words[at + Word.Place]);
+    while (words[link] - 1 !== entry) link = this.at(words[link] - 1) + Word.Next;
+    words[link] = words[at + Word.Next];
+    this.giveSlots(entry);
+    if (words[at + Word.Keeping] === MOVEABLE) words[this.#at + Head.MoveableTiles]--;
+    words[at + Word.Next] = words[this.#at + Head.EntryFree];
+    words[this.#at + Head.EntryFree] = entry + 1;
+    words[this.#at + Head.Live]--;
+  }
+
+  oldest(order: Order): number {
+    return this.#slab.words()[this.#orderAt(order)] - 1;
+  }
+
+  linkNewest(entry: number, order: Order): void {
+    const words = this.#slab.words();
+    const end = this.#orderAt(order) + 1;
+    const newest = words[end] - 1;
+    const at = this.at(entry);
+    words[at + Word.Older] = newest;
+    words[at + Word.Newer] = NONE;
+    if (newest !== NONE) words[this.at(newest) + Word.Newer] = entry;
+    else words[end - 1] = entry + 1;
+    words[end] = entry + 1;
+  }
+
+  /** Takes an entry out of its order of use; harmless when it is not in it. */
+  unlink(entry: number, order: Order): void {
+    const words = this.#slab.words();
+    const start = this.#orderAt(order);
+    const at = this.at(entry);
+    const older = words[at + Word.Older];
+    const newer = words[at + Word.Newer];
+    if (words[start] - 1 === entry) words[start] = newer + 1;
+    else if (older !== NONE) words[this.at(older) + Word.Newer] = newer;
+    if (words[start + 1] - 1 === entry) words[start + 1] = older + 1;
+    else if (newer !== NONE) words[this.at(newer) + Word.Older] = older;
+    words[at + Word.Older] = words[at + Word.Newer] = NONE;
+  }
+
+  /** Counts slots that come into memory for a tile that is kept, or leave it. */
+  #count(at: number, slots: number): void {
+    const words = this.#slab.words();
+    const keeping = words[at + Word.Keeping];
+    if (keeping === RESIDENT) words[this.#at + Head.ResidentSlots] += slots;
+    else if (keeping === MOVEABLE) words[this.#at + Head.MoveableInMemory] += slots;
+  }
+
+  #orderAt(order: Order): number {
+    return this.#at + Head.Orders + 2 * order;
+  }
+
+  #bucketAt(first: number, place: number): number {
+    const mixed = Math.imul(first ^ Math.imul(place, 0x9e37_79b1), 0x85eb_ca6b) >>> 0;
+    return this.#at + HEAD_WORDS + (mixed % this.#buckets);
+  }
+
+  #unused(): number | undefined {
+    const words = this.#slab.words();
+    const free = words[this.#at + Head.EntryFree] - 1;
+    if (free !== NONE) {
+      words[this.#at + Head.EntryFree] = words[this.at(free) + Word.Next];
+      return free;
+    }
+    const made = words[this.#at + Head.EntriesMade];
+    if (made >= words[this.#at + Head.Entries]) return undefined;
+    words[this.#at + Head.EntriesMade] = made + 1;
+    return made;
+  }
+}
+
