@@ -46,6 +46,9 @@ describe('wording', () => {
     expect(sayError(new SceneError('newer', 'version 9'))).toMatch(/Update/);
     expect(sayError(new SceneFileError('damaged', 'x'))).toMatch(/another copy/);
     expect(sayError(new DOMException('full', 'QuotaExceededError'))).toMatch(/Save the scene file/);
+    expect(sayError(new DecodeError('memory-full', '1.9 of 0.3 of 4.0'))).toMatch(
+      /needs 1.9 GB, .* 4.0 GB .* 0.3 GB are free/,
+    );
     expect(sayError(new Error('odd'))).toMatch(/odd/);
   });
 });

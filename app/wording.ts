@@ -10,9 +10,18 @@ const DECODE: Record<string, (detail: string) => string> = {
   'too-large': (detail) => `The picture is too large: ${detail}. The limit is 300 megapixels.`,
   'size-differs': (detail) =>
     `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
-  'memory-full': () => 'There is no memory left for this frame. Remove a frame, or close other tabs and reload.',
+  'memory-full': sayMemoryFull,
   cancelled: () => 'Stopped before it was read.',
 };
+
+/** @param detail - "NEEDED of FREE of ALL" in gigabytes, when it is known beforehand. */
+function sayMemoryFull(detail: string): string {
+  const figures = /^([\d.]+) of ([\d.]+) of ([\d.]+)$/.exec(detail);
+  const remedy = 'Remove a frame, or close other tabs and reload.';
+  if (!figures) return `There is no memory left for this frame. ${remedy}`;
+  const [, needed, free, all] = figures;
+  return `The frame needs ${needed} GB, and of the ${all} GB that frames may take here ${free} GB are free. ${remedy}`;
+}
 
 /** One sentence for the user: what happened and what to do. */
 export function sayError(error: unknown): string {

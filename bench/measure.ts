@@ -1,14 +1,3 @@
-/** Median of the times that some runs take, in milliseconds. */
-export async function medianMs(runs: number, work: (run: number) => Promise<void> | void): Promise<number> {
-  const times: number[] = [];
-  for (let run = 0; run < runs; run++) {
-    const since = performance.now();
-    await work(run);
-    times.push(performance.now() - since);
-  }
-  return times.sort((a, b) => a - b)[Math.floor(times.length / 2)];
-}
-
 /** One line of the table. */
 export interface Measure {
   measure: string;
@@ -26,10 +15,57 @@ export function holds({ value, bar, atLeast }: Measure): boolean | undefined {
   return atLeast ? value >= bar : value <= bar;
 }
 
+/** A measure as a row of a Markdown table. */
+export function rowOf(result: Measure): string {
+  const { measure, value, unit, bar, atLeast } = result;
+  const verdict = { true: 'holds', false: 'misses', undefined: '' }[String(holds(result))];
+  const wanted = bar === undefined ? '' : `${atLeast ? '≥' : '≤'} ${bar}`;
+  const digits = value < 10 ? 2 : value < 100 ? 1 : 0;
+  return `| ${measure} | ${value.toFixed(digits)}${unit === 'ratio' ? '' : ` ${unit}`} | ${wanted} | ${verdict} |`;
+}
+
+/** Measures as a Markdown table, those with a bar first. */
+export function tableOf(results: readonly Measure[]): string {
+  const sorted = [...results.filter(({ bar }) => bar !== undefined), ...results.filter(({ bar }) => bar === undefined)];
+  return ['| measure | value | must reach | |', '|---|---|---|---|', ...sorted.map(rowOf)].join('\n');
+}
+
+/** A value at a share of a list, 0.5 for the median. */
+export function quantile(values: readonly number[], share: number): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))];
+}
+
+/** Median of the times that some runs take, in milliseconds. */
+export async function medianMs(runs: number, work: (run: number) => Promise<void> | void): Promise<number> {
+  const times: number[] = [];
+  for (let run = 0; run < runs; run++) times.push(await wallMs(() => work(run)));
+  return quantile(times, 0.5);
+}
+
+/** Time that something takes, in milliseconds. */
+export async function wallMs(work: () => Promise<unknown> | unknown): Promise<number> {
+  const since = performance.now();
+  await work();
+  return performance.now() - since;
+}
+
 /** Processor time of this process and its threads while something runs, in milliseconds. */
 export async function cpuMs(work: () => Promise<unknown>): Promise<number> {
   const before = process.cpuUsage();
   await work();
   const { user, system } = process.cpuUsage(before);
   return (user + system) / 1000;
+}
+
+/** Runs several works in turn, round after round, so that a machine that slows down slows all of them.
+ * @returns The median of each. */
+export async function interleaved<K extends string>(
+  rounds: number,
+  works: Record<K, () => Promise<number>>,
+): Promise<Record<K, number>> {
+  const names = Object.keys(works) as K[];
+  const values = Object.fromEntries(names.map((name) => [name, [] as number[]])) as Record<K, number[]>;
+  for (let round = 0; round < rounds; round++) for (const name of names) values[name].push(await works[name]());
+  return Object.fromEntries(names.map((name) => [name, quantile(values[name], 0.5)])) as Record<K, number>;
 }

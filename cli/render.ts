@@ -6,7 +6,7 @@ import { readSceneFile, type SceneContents } from '#codecs/sceneFile.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 import type { LoadingDesk } from '#core/render/loadFrame.ts';
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
-import { loadFrameBytes } from '../engine/loadFrameBytes.ts';
+import { loadFiles } from '../engine/node/loadFiles.ts';
 import { loadVips } from '../engine/node/loadVips.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 
@@ -37,7 +37,7 @@ export async function render(args: string[]): Promise<void> {
   const size = sceneSize(contents.scene);
   if (!size) throw new Error('the scene has no frames');
   const vips = await loadVips();
-  const { engine, desk } = await startEngine(new URL('./', import.meta.url));
+  const { engine, desk, close } = await startEngine(new URL('./', import.meta.url));
   try {
     await loadOriginals(vips, desk, contents);
     for (const [id, points] of contents.strokes) engine.addStrokePoints(id, points);
@@ -46,24 +46,23 @@ export async function render(args: string[]): Promise<void> {
     if (image) writeFileSync(values.out, encodeImage(vips, image, size, { format, quality }, baseExif(contents.scene)));
     say(`wrote ${values.out}`, true);
   } finally {
-    engine.close();
+    close();
     vips.shutdown();
   }
 }
 
 async function loadOriginals(vips: VipsModule, desk: LoadingDesk, { scene, originals }: SceneContents): Promise<void> {
-  for (const { file } of scene.frames) {
-    const bytes = new Uint8Array(await (originals.get(file.sha256) as Blob).arrayBuffer());
-    const onProgress = (share: number) => say(`reading ${file.name} ${Math.round(share * 100)} %`);
-    const frame = await loadFrameBytes(vips, desk, bytes, {
-      name: file.name,
-      expect: sceneSize(scene),
-      onProgress,
-      isCancelled: () => false,
-    });
-    if (frame.file.sha256 !== file.sha256)
-      throw new Error(`the original of ${file.name} is not the file that the scene was made with`);
-  }
+  const files = scene.frames.map(({ file }) => ({
+    name: file.name,
+    read: async () => new Uint8Array(await (originals.get(file.sha256) as Blob).arrayBuffer()),
+  }));
+  const onProgress = (name: string, share: number) => say(`reading ${name} ${Math.round(share * 100)} %`);
+  const frames = await loadFiles(vips, desk, files, { expect: sceneSize(scene), onProgress });
+  frames.forEach(({ file }, index) => {
+    const wanted = scene.frames[index].file;
+    if (file.sha256 !== wanted.sha256)
+      throw new Error(`the original of ${wanted.name} is not the file that the scene was made with`);
+  });
 }
 
 function baseExif(scene: Scene) {

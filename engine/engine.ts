@@ -1,11 +1,21 @@
-import { allTiles, type TileSpot } from '#core/raster/region.ts';
+import { allTiles } from '#core/raster/region.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { Lane } from './lanes.ts';
-import type { DrawnTile, FromRenderer, Port, ProbeReading, Ticket, ToRenderer, View, WantedTile } from './protocol.ts';
+import type {
+  DrawnTile,
+  FromRenderer,
+  Port,
+  ProbeReading,
+  Share,
+  Ticket,
+  ToRenderer,
+  View,
+  WantedTile,
+} from './protocol.ts';
 
 /** A request failed in a render thread; `code` as the core names it. */
 export class EngineError extends Error {
@@ -60,9 +70,10 @@ export class Engine {
     return new Engine(ports, table);
   }
 
-  /** Tells all threads the scene; later requests are answered from it. */
-  setScene(scene: Scene): void {
-    this.#toAll({ type: 'scene', scene });
+  /** Tells all threads the scene; later requests are answered from it.
+   * @param selected - The layer that is worked on: what lies below it is kept mixed. */
+  setScene(scene: Scene, selected?: LayerId): void {
+    this.#toAll({ type: 'scene', scene, selected });
   }
 
   /** Tells all threads points of a stroke; more may follow. */
@@ -95,13 +106,9 @@ export class Engine {
     tiles: readonly WantedTile[],
     onTiles: (tiles: DrawnTile[]) => void,
   ): Promise<void> {
-    // A tile goes to the same thread each time: it remembers the stroke in progress there.
-    const shares = this.#ports.map((_, index) =>
-      tiles.filter(({ tx, ty }) => (tx + ty) % this.#ports.length === index),
-    );
     await this.#ask(
       lane,
-      shares.map((share) => (ticket) => ({ type: 'draw', view, level, tiles: share, ...ticket })),
+      this.#shares(tiles.length).map((share) => (ticket) => ({ type: 'draw', view, level, tiles, share, ...ticket })),
       (message) => {
         if (message.type === 'drawn' && message.tiles.length > 0) onTiles(message.tiles);
       },
@@ -144,10 +151,9 @@ export class Engine {
     const tiles = allTiles(size, 0);
     const current = this.current(Lane.Export);
     let written = 0;
-    const share = (index: number): TileSpot[] => tiles.filter((_, i) => i % this.#ports.length === index);
     await this.#ask(
       Lane.Export,
-      this.#ports.map((_, index) => (ticket) => ({ type: 'write', image, tiles: share(index), ...ticket })),
+      this.#shares(tiles.length).map((share) => (ticket) => ({ type: 'write', image, tiles, share, ...ticket })),
       (message) => {
         if (message.type !== 'wrote') return;
         written += message.tiles;
@@ -164,6 +170,12 @@ export class Engine {
 
   #toAll(message: ToRenderer): void {
     for (const port of this.#ports) port.post(message);
+  }
+
+  /** One share of some tiles for each thread. */
+  #shares(tiles: number): Share[] {
+    const taken = new SharedArrayBuffer(tiles * 4);
+    return this.#ports.map((_, thread) => ({ taken, thread, threads: this.#ports.length }));
   }
 
   /** Small questions go round the threads. */

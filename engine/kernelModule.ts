@@ -1,8 +1,11 @@
+import { warmUp } from '#core/kernels/exercise.ts';
+import type { KernelExports } from '#core/kernels/kernelExports.ts';
 import type { Kernels } from '#core/kernels/kernels.ts';
-import { type KernelExports, simdKernels } from '#core/kernels/simd.ts';
+import { simdKernels } from '#core/kernels/simd.ts';
 import type { Arena } from '#core/raster/arena.ts';
 import { TileSlab } from '#core/raster/tileSlab.ts';
 import { TileTable } from '#core/raster/tileTable.ts';
+import { overflowOf } from './overflow.ts';
 
 /** The smallest module that uses SIMD: one function that drops a vector. */
 const SIMD_PROBE = Uint8Array.of(
@@ -54,14 +57,14 @@ export interface Workplace {
   arena: Arena;
 }
 
-/** Joins a thread to the shared memory, with kernels of its own on it. */
+/** Joins a thread to the shared memory, with kernels of its own on it, warmed up. */
 export function openWorkplace({ memory, kernels: module, arena: index }: ThreadStart): Workplace {
   const slab = new TileSlab(memory);
+  const { exports } = new WebAssembly.Instance(module, { env: { memory } });
+  const kernelsIn = (arena: Arena) => simdKernels(exports as unknown as KernelExports, arena);
+  const trial = slab.arena(index);
+  warmUp(kernelsIn(trial), trial);
+  trial.clear();
   const arena = slab.arena(index);
-  const instance = new WebAssembly.Instance(module, { env: { memory } });
-  return {
-    table: new TileTable(slab),
-    kernels: simdKernels(instance.exports as unknown as KernelExports, arena),
-    arena,
-  };
+  return { table: new TileTable(slab, overflowOf(slab, index)), kernels: kernelsIn(arena), arena };
 }

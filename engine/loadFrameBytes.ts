@@ -3,17 +3,23 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import { readShotData } from '#codecs/shotData.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 import { levelCount, type Size } from '#core/raster/size.ts';
+import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import { frameKey } from '#core/render/frameNode.ts';
-import { FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { FrameLoader, frameSlots, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { RenderError } from '#core/render/studio.ts';
 import { FrameId } from '#core/scene/ids.ts';
 import type { Frame } from '#core/scene/scene.ts';
+
+/** Slots for tiles of frames that have to be in memory to compute anything at all. */
+const WORKING_SLOTS = 64;
 
 export interface LoadOptions {
   name: string;
   /** The size that the scene's frames have, once it has any. */
   expect: Size | undefined;
+  /** The file's hash, when somebody has begun to take it: the next file is hashed while one is decoded. */
+  sha256?: Promise<string>;
   onProgress: (share: number) => void;
   isCancelled: () => boolean;
 }
@@ -26,7 +32,7 @@ export async function loadFrameBytes(
   bytes: Uint8Array<ArrayBuffer>,
   options: LoadOptions,
 ): Promise<Frame> {
-  const sha256 = await sha256Of(bytes);
+  const sha256 = await (options.sha256 ?? sha256Of(bytes));
   const { shot, exif } = await readShotData(bytes);
   const key = frameKey(sha256);
   let loader: FrameLoader | undefined;
@@ -45,6 +51,7 @@ export async function loadFrameBytes(
           );
         }
         if (isLoaded(desk.table, key, size)) return 'known';
+        assertRoom(desk.table, size);
         loader = new FrameLoader(desk, key, size, size.bits);
         return 'wanted';
       },
@@ -73,6 +80,19 @@ export async function loadFrameBytes(
     if (error instanceof RenderError) throw new DecodeError('memory-full', error.message);
     throw error;
   }
+}
+
+/** Says before a frame is decoded that it will not fit, with the figures.
+ * @throws {DecodeError} `memory-full`, its detail "NEEDED of FREE of ALL" in gigabytes. */
+function assertRoom(table: TileTable, size: Size): void {
+  const need = frameSlots(size);
+  const { moveable, resident, most, overflow } = table.room;
+  const inMemory = most - resident - need.resident;
+  if (inMemory >= WORKING_SLOTS && moveable + need.moveable <= inMemory + overflow) return;
+  const gigabytes = (slots: number) => ((Math.max(0, slots) * SLOT_BYTES) / 1e9).toFixed(1);
+  const all = most + overflow;
+  const figures = [need.moveable + need.resident, all - moveable - resident, all].map(gigabytes);
+  throw new DecodeError('memory-full', figures.join(' of '));
 }
 
 /** Whether a frame's pixels are in the table down to its coarsest level. */

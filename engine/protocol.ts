@@ -26,6 +26,14 @@ export interface Ticket {
   current: number;
 }
 
+/** How threads share out the tiles of a request: each takes its own first, then what others have not come to. */
+export interface Share {
+  /** A word for each tile, set by the thread that takes it. */
+  taken: SharedArrayBuffer;
+  thread: number;
+  threads: number;
+}
+
 export interface WantedTile extends TileSpot {
   /** Key of what the asker has of this tile; the same key is not drawn again. */
   known?: string;
@@ -50,12 +58,12 @@ export interface ProbeReading {
 /** What the engine asks of a render thread. */
 export type ToRenderer =
   | ({ type: 'start' } & ThreadStart)
-  | { type: 'scene'; scene: Scene }
+  | { type: 'scene'; scene: Scene; selected: LayerId | undefined }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
-  | ({ type: 'draw'; view: View; level: number; tiles: WantedTile[] } & Ticket)
+  | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; view: View; level: number } & Ticket)
   | ({ type: 'probe'; x: number; y: number; layerId: LayerId | null } & Ticket)
-  | ({ type: 'write'; image: SharedArrayBuffer; tiles: TileSpot[] } & Ticket);
+  | ({ type: 'write'; image: SharedArrayBuffer; tiles: readonly TileSpot[]; share: Share } & Ticket);
 
 /** What a render thread answers. `done` ends a request. */
 export type FromRenderer =

@@ -11,7 +11,7 @@ import { countHistogram, type Histogram, sampleAt, writeTile } from '#core/rende
 import { Scratch, type Studio, type TileNode } from '#core/render/studio.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { openWorkplace, type Workplace } from './kernelModule.ts';
-import type { DrawnTile, FromRenderer, Port, ProbeReading, Ticket, ToRenderer, View } from './protocol.ts';
+import type { DrawnTile, FromRenderer, Port, ProbeReading, Share, Ticket, ToRenderer, View } from './protocol.ts';
 
 /** Tiles are sent when this many milliseconds have gone by since the last were: early pictures, few messages. */
 const BATCH_MS = 8;
@@ -44,6 +44,16 @@ export function serveRenderer(port: Port<ToRenderer, FromRenderer>): void {
   });
 }
 
+/** The tiles of a request that fall to a thread. A tile is its own each time, so that it remembers the stroke in progress
+ * there; when it is through it takes what the others have not come to, from their end. */
+function* takeTiles<T extends TileSpot>(tiles: readonly T[], { taken, thread, threads }: Share): Generator<T> {
+  const marks = new Int32Array(taken);
+  const isOwn = ({ tx, ty }: TileSpot) => (tx + ty) % threads === thread;
+  for (const [index, tile] of tiles.entries()) if (isOwn(tile) && Atomics.exchange(marks, index, 1) === 0) yield tile;
+  for (let index = tiles.length - 1; index >= 0; index--)
+    if (Atomics.exchange(marks, index, 1) === 0) yield tiles[index];
+}
+
 /** Makes pixels of the scene it was last told, in one thread. */
 class Renderer {
   readonly #port: Port<ToRenderer, FromRenderer>;
@@ -67,7 +77,7 @@ class Renderer {
   take(message: Exclude<ToRenderer, { type: 'start' }>): void {
     if (message.type === 'scene') {
       this.#scene = message.scene;
-      this.#plan = compilePlan(message.scene, this.#planMemory);
+      this.#plan = compilePlan(message.scene, this.#planMemory, message.selected);
       return;
     }
     if (message.type === 'stroke') {
@@ -104,6 +114,7 @@ class Renderer {
       coverage: this.#coverage,
       scratch: this.#scratch,
       watched: true,
+      passing: [],
     };
   }
 
@@ -124,7 +135,7 @@ class Renderer {
       batch = [];
       sentAt = performance.now();
     };
-    for (const { tx, ty, known } of display ? tiles : []) {
+    for (const { tx, ty, known } of display ? takeTiles(tiles, message.share) : []) {
       if (this.#isStale(message)) break;
       const spot = { level, tx, ty };
       const key = keyText(displayKey(display as DisplayNode, spot, this.#studio));
@@ -175,7 +186,8 @@ class Renderer {
   }
 
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
-    const { ticket, image, tiles } = message;
+    const { ticket, image } = message;
+    const tiles = takeTiles(message.tiles, message.share);
     const plan = this.#plan;
     const studio = { ...this.#studio, watched: false };
     const done = await this.#inSlices(message, this.#writing(plan, studio, new Uint16Array(image), ticket, tiles));
@@ -188,7 +200,7 @@ class Renderer {
     studio: Studio,
     image: Uint16Array,
     ticket: number,
-    tiles: readonly TileSpot[],
+    tiles: Iterable<TileSpot>,
   ): Generator<undefined, number> {
     let untold = 0;
     for (const { tx, ty } of plan ? tiles : []) {

@@ -2,7 +2,7 @@ import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelCount, levelForScale, type Region, type Size, TILE } from '#core/raster/size.ts';
 import type { Engine } from '#engine/engine.ts';
 import { Lane } from '#engine/lanes.ts';
-import type { View } from '#engine/protocol.ts';
+import type { DrawnTile, View } from '#engine/protocol.ts';
 import { Sheet } from './sheet.ts';
 import type { Point, ViewTransform } from './viewTransform.ts';
 
@@ -75,6 +75,7 @@ export class CanvasDriver {
   close(): void {
     this.#closed = true;
     cancelAnimationFrame(this.#frame);
+    this.#engine.advance(Lane.Ahead);
     this.#engine.advance(Lane.View);
   }
 
@@ -99,6 +100,7 @@ export class CanvasDriver {
 
   /** Asks for what is wanted most, one request at a time, until nothing is stale. */
   async #pump(): Promise<void> {
+    this.#engine.advance(Lane.Ahead);
     if (this.#busy || this.#closed) return;
     this.#busy = true;
     try {
@@ -116,6 +118,19 @@ export class CanvasDriver {
       this.#busy = false;
     }
     this.#canvas.dataset.settled = String(this.#count);
+    void this.#lookAhead();
+  }
+
+  /** Asks for tiles around the view while nothing else is wanted; whatever is wanted meanwhile goes first. */
+  async #lookAhead(): Promise<void> {
+    const sheet = this.#fine;
+    const { x, y } = this.#focus ?? this.#middle();
+    const wanted = sheet.wanted(sheet.tiles, x / 2 ** sheet.level, y / 2 ** sheet.level);
+    if (wanted.length === 0 || this.#closed) return;
+    const asked = this.#count;
+    const put = (tiles: DrawnTile[]) => sheet.put(tiles, asked);
+    // Tiles ahead may lack pixels of frames that are still being read; they are asked for again when they are in view.
+    await this.#engine.draw(Lane.Ahead, this.#view, sheet.level, wanted, put).catch(() => undefined);
   }
 
   #next(): { sheet: Sheet; wanted: ReturnType<Sheet['wanted']> } | undefined {

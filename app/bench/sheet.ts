@@ -15,11 +15,11 @@ export class Sheet {
   readonly #keys = new Map<string, string>();
   /** Tiles to be drawn again, with the count at which they became stale. */
   readonly #stale = new Map<string, number>();
-  readonly #tiles: readonly TileSpot[];
+  readonly tiles: readonly TileSpot[];
 
   constructor(size: Size, level: number, tiles: readonly TileSpot[]) {
     this.level = level;
-    this.#tiles = tiles;
+    this.tiles = tiles;
     const xs = tiles.map(({ tx }) => tx);
     const ys = tiles.map(({ ty }) => ty);
     this.from = { tx: Math.min(...xs), ty: Math.min(...ys) };
@@ -44,7 +44,7 @@ export class Sheet {
   inherit(other: Sheet): void {
     if (other.level !== this.level) return;
     this.#context.drawImage(other.canvas, (other.from.tx - this.from.tx) * TILE, (other.from.ty - this.from.ty) * TILE);
-    for (const tile of this.#tiles) {
+    for (const tile of this.tiles) {
       const name = nameOf(tile);
       const key = other.#keys.get(name);
       if (key === undefined) continue;
@@ -58,7 +58,7 @@ export class Sheet {
   /** Marks the tiles that touch a scene region, or all, as to be drawn again. */
   spoil(size: Size, at: number, region?: Region): void {
     if (!region) {
-      for (const tile of this.#tiles) this.#stale.set(nameOf(tile), at);
+      for (const tile of this.tiles) this.#stale.set(nameOf(tile), at);
       return;
     }
     const scale = 2 ** -this.level;

@@ -63,8 +63,8 @@ useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () 
     <main class="flex min-w-0 flex-1 flex-col">
       <div v-if="frames.reading" class="shrink-0 border-b border-line bg-panel px-4 py-2">
         <ProgressLine
-          :text="`Reading ${frames.reading.name} (${Math.min(frames.reading.done + 1, frames.reading.total)} of ${frames.reading.total})`"
-          :share="(frames.reading.done + frames.reading.share) / frames.reading.total" stoppable @stop="frames.stop()"
+          :text="`Reading ${Object.keys(frames.reading.shares).join(', ')} (${frames.reading.done} of ${frames.reading.total} done)`"
+          :share="(frames.reading.done + Object.values(frames.reading.shares).reduce((sum, share) => sum + share, 0)) / frames.reading.total" stoppable @stop="frames.stop()"
         />
       </div>
       <div class="min-h-0 flex-1"><RouterView v-if="ready" /></div>

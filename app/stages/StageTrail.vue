@@ -9,7 +9,7 @@ const emit = defineEmits<{ help: [] }>();
 const session = useSession();
 const room = useRoom();
 
-const shown = computed(() => session.scene.stack.filter(({ mask }) => mask.parts.some((part) => part.enabled && (part.kind === 'tone' || part.strokes.length > 0))).length);
+const shown = computed(() => session.scene.stack.filter(({ mask }) => mask.parts.some((part) => part.enabled && (part.kind !== 'painted' || part.strokes.length > 0))).length);
 const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
   { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown` },

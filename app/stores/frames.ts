@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
+import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { type Frame, sceneSize } from '#core/scene/scene.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -19,8 +20,8 @@ export const useFrames = defineStore('frames', () => {
   const engines = useEngine();
   const session = useSession();
 
-  /** Files under way: how many, how many done, and the share of the one being read. */
-  const reading = ref<{ total: number; done: number; share: number; name: string }>();
+  /** Files under way: how many, how many done, and the shares of those being read. */
+  const reading = ref<{ total: number; done: number; shares: Record<string, number> }>();
   /** Files that did not become frames, until the user has seen them. */
   const refused = ref<Refusal[]>([]);
   /** Counts up whenever pixels have arrived. */
@@ -30,65 +31,74 @@ export const useFrames = defineStore('frames', () => {
   async function take(files: readonly File[]): Promise<void> {
     if (files.length === 0) return;
     const { codec } = await engines.start();
-    const frames: Frame[] = [];
+    const taken = new Map<File, Frame>();
     const drag = crypto.randomUUID();
-    reading.value = { total: files.length, done: 0, share: 0, name: files[0].name };
-    let stopped = false;
-    for (const file of files) {
-      if (stopped) break;
-      const now = reading.value;
-      now.name = file.name;
-      now.share = 0;
-      try {
-        const expect = sceneSize(session.scene);
-        const frame = await codec.load(
-          file,
-          file.name,
-          expect && { width: expect.width, height: expect.height },
-          (share) => {
-            now.share = share;
-          },
-        );
-        if (session.scene.frames.some(({ id }) => id === frame.id)) {
-          refuse(file.name, 'This frame is in the scene already.');
-        } else {
-          await putFile(frame.file.sha256, file);
-          frames.push(frame);
-          session.dispatch(addFrames({ frames: [...frames] }), drag);
-          arrivals.value++;
-        }
-      } catch (error) {
-        stopped = error instanceof DecodeError && error.code === 'cancelled';
-        if (!stopped) refuse(file.name, sayError(error));
+    const takeOne = async (file: File) => {
+      const frame = await read(file, file.name, sceneSize(session.scene));
+      if (session.scene.frames.some(({ id }) => id === frame.id)) {
+        refuse(file.name, 'This frame is in the scene already.');
+        return;
       }
-      now.done++;
-    }
-    reading.value = undefined;
+      const { width, height } = sceneSize(session.scene) ?? frame;
+      if (frame.width !== width || frame.height !== height) {
+        // Two first files were read at once, and the other was quicker.
+        void codec.drop(frame.file.sha256, frame);
+        throw new DecodeError('size-differs', `${frame.width} x ${frame.height}, not ${width} x ${height}`);
+      }
+      await putFile(frame.file.sha256, file);
+      taken.set(file, frame);
+      // In the order that they were given in, whichever was read first.
+      const frames = files.flatMap((each) => taken.get(each) ?? []);
+      session.dispatch(addFrames({ frames }), drag);
+    };
+    await eachOf(files, ({ name }) => name, takeOne);
     session.closeDrag();
   }
 
   /** Brings the pixels of a stored scene back. */
   async function reload(frames: readonly Frame[]): Promise<void> {
-    const { codec } = await engines.start();
-    reading.value = { total: frames.length, done: 0, share: 0, name: '' };
-    for (const { file, width, height } of frames) {
-      const now = reading.value;
-      now.name = file.name;
-      now.share = 0;
-      try {
+    await eachOf(
+      frames,
+      ({ file }) => file.name,
+      async ({ file, width, height }) => {
         const blob = await getFile(file.sha256);
         if (!blob) throw new DecodeError('damaged', 'it is no longer stored in this browser');
-        await codec.load(blob, file.name, { width, height }, (share) => {
-          now.share = share;
-        });
-      } catch (error) {
-        refuse(file.name, sayError(error));
+        await read(blob, file.name, { width, height });
+      },
+    );
+  }
+
+  /** Works through a list, as many at once as there are threads that read; a failure is told and leaves the others alone. */
+  async function eachOf<T>(list: readonly T[], nameOf: (item: T) => string, work: (item: T) => Promise<void>) {
+    const { codec } = await engines.start();
+    reading.value = { total: list.length, done: 0, shares: {} };
+    const now = reading.value;
+    const rest = [...list];
+    let stopped = false;
+    const lane = async () => {
+      for (let item = rest.shift(); item && !stopped; item = rest.shift()) {
+        const name = nameOf(item);
+        try {
+          await work(item);
+        } catch (error) {
+          stopped ||= error instanceof DecodeError && error.code === 'cancelled';
+          if (!stopped) refuse(name, sayError(error));
+        }
+        delete now.shares[name];
+        now.done++;
+        arrivals.value++;
       }
-      now.done++;
-      arrivals.value++;
-    }
+    };
+    await Promise.all(Array.from({ length: codec.lanes }, lane));
     reading.value = undefined;
-    arrivals.value++;
+  }
+
+  async function read(file: Blob, name: string, expect: Size | undefined): Promise<Frame> {
+    const { codec } = await engines.start();
+    const size = expect && { width: expect.width, height: expect.height };
+    return codec.load(file, name, size, (share) => {
+      if (reading.value) reading.value.shares[name] = share;
+    });
   }
 
   /** Frees the pixels of frames that are no longer open. */

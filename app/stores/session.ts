@@ -36,7 +36,8 @@ export const useSession = defineStore('session', () => {
 
   /** What the engine draws: it changes once when a stroke becomes a step, though both of its sources do. */
   const drawn = computed(() => painting.value ?? scene.value);
-  watch(drawn, (now) => engines.running?.engine.setScene(toRaw(now)), { flush: 'sync' });
+  const tellEngine = () => engines.running?.engine.setScene(toRaw(drawn.value), bench.state.layerId ?? undefined);
+  watch([drawn, () => bench.state.layerId], tellEngine, { flush: 'sync' });
 
   function dispatch(edit: EditRecord, drag?: string): void {
     history.value = past.dispatch(history.value, edit, drag);
@@ -74,7 +75,7 @@ export const useSession = defineStore('session', () => {
     history.value = restored;
     bench.restore(record.bench);
     sceneId.value = record.id;
-    engine.setScene(scene.value);
+    tellEngine();
     saved.value = true;
   }
 

@@ -2,16 +2,11 @@
  * throughout), and the factor on the mask or the weight itself. */
 const LAYER_BYTES: usize = 32;
 
+/** Four samples as floats, widened while they are loaded: an instruction less than taking halves of a vector. */
 // @ts-ignore: decorator
 @inline
-function low(v: v128): v128 {
-  return f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v));
-}
-
-// @ts-ignore: decorator
-@inline
-function high(v: v128): v128 {
-  return f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(v));
+function four(at: usize, offset: usize): v128 {
+  return f32x4.convert_i32x4_s(v128.load16x4_u(at + offset));
 }
 
 // @ts-ignore: decorator
@@ -20,11 +15,15 @@ function over(below: v128, above: v128, weight: v128): v128 {
   return f32x4.add(below, f32x4.mul(f32x4.sub(above, below), weight));
 }
 
+/** 2^23: added to a float of 0 to 65,535 it leaves the nearest whole number in the low bits. Half as many instructions as
+ * converting, which has to mind values out of range; a mixture of samples is always in range. */
+const MAGIC: f32 = 8388608;
+
 // @ts-ignore: decorator
 @inline
 function rounded(lo: v128, hi: v128): v128 {
-  const half = f32x4.splat(0.5);
-  return i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(f32x4.add(lo, half)), i32x4.trunc_sat_f32x4_s(f32x4.add(hi, half)));
+  const magic = f32x4.splat(MAGIC);
+  return i16x8.narrow_i32x4_u(i32x4.sub(f32x4.add(lo, magic), magic), i32x4.sub(f32x4.add(hi, magic), magic));
 }
 
 /** Layers over a base, eight pixels at a time through all layers: every plane and every mask is read once, and nothing
@@ -47,35 +46,31 @@ export function composite(
       bl = v128.load(blue + (i << 1));
       bh = v128.load(blue + (i << 1), 16);
     } else {
-      const r = v128.load(red + i);
-      const g = v128.load(green + i);
-      const b = v128.load(blue + i);
-      rl = low(r);
-      rh = high(r);
-      gl = low(g);
-      gh = high(g);
-      bl = low(b);
-      bh = high(b);
+      rl = four(red + i, 0);
+      rh = four(red + i, 8);
+      gl = four(green + i, 0);
+      gh = four(green + i, 8);
+      bl = four(blue + i, 0);
+      bh = four(blue + i, 8);
     }
     for (let layer = layers; layer < end; layer += LAYER_BYTES) {
       const mask = <usize>load<u32>(layer, 12);
       let wl = v128.load32_splat(layer, 16);
       let wh = wl;
       if (mask != 0) {
-        const m = v128.load(mask + i);
-        if (!v128.any_true(m)) continue;
-        wl = f32x4.mul(low(m), wl);
-        wh = f32x4.mul(high(m), wh);
+        if ((load<u64>(mask + i) | load<u64>(mask + i, 8)) == 0) continue;
+        wl = f32x4.mul(four(mask + i, 0), wl);
+        wh = f32x4.mul(four(mask + i, 8), wh);
       }
-      const ur = v128.load(<usize>load<u32>(layer) + i);
-      rl = over(rl, low(ur), wl);
-      rh = over(rh, high(ur), wh);
-      const ug = v128.load(<usize>load<u32>(layer, 4) + i);
-      gl = over(gl, low(ug), wl);
-      gh = over(gh, high(ug), wh);
-      const ub = v128.load(<usize>load<u32>(layer, 8) + i);
-      bl = over(bl, low(ub), wl);
-      bh = over(bh, high(ub), wh);
+      const ur = <usize>load<u32>(layer) + i;
+      rl = over(rl, four(ur, 0), wl);
+      rh = over(rh, four(ur, 8), wh);
+      const ug = <usize>load<u32>(layer, 4) + i;
+      gl = over(gl, four(ug, 0), wl);
+      gh = over(gh, four(ug, 8), wh);
+      const ub = <usize>load<u32>(layer, 8) + i;
+      bl = over(bl, four(ub, 0), wl);
+      bh = over(bh, four(ub, 8), wh);
     }
     if (toFloats) {
       v128.store(outRed + (i << 1), rl);

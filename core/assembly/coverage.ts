@@ -8,14 +8,49 @@ export function widen(samples: usize, out: usize, n: i32): void {
   }
 }
 
+/** 2^23: added to a float of 0 to 65,535 it leaves the nearest whole number in the low bits. */
+const MAGIC: f32 = 8388608;
+
+// @ts-ignore: decorator
+@inline
+function code(value: v128): v128 {
+  const magic = f32x4.splat(MAGIC);
+  const most = f32x4.splat(65535);
+  const cut = f32x4.pmin(most, f32x4.pmax(f32x4.splat(0), f32x4.mul(value, most)));
+  return i32x4.sub(f32x4.add(cut, magic), magic);
+}
+
 /** Floats to 16-bit samples, rounded and cut. Answers the one value that all have, or -1. */
 export function narrow(values: usize, out: usize, n: i32): i32 {
-  const scale = f32x4.splat(65535.0);
-  const half = f32x4.splat(0.5);
   for (let i: usize = 0; i < <usize>n; i += 8) {
-    const lo = f32x4.add(f32x4.mul(v128.load(values + (i << 2)), scale), half);
-    const hi = f32x4.add(f32x4.mul(v128.load(values + (i << 2), 16), scale), half);
-    v128.store(out + (i << 1), i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(lo), i32x4.trunc_sat_f32x4_s(hi)));
+    const lo = code(v128.load(values + (i << 2)));
+    const hi = code(v128.load(values + (i << 2), 16));
+    v128.store(out + (i << 1), i16x8.narrow_i32x4_u(lo, hi));
+  }
+  return uniform(out, n);
+}
+
+// @ts-ignore: decorator
+@inline
+function joined(mode: i32, m: v128, p: v128, h: v128): v128 {
+  const one = f32x4.splat(1);
+  if (mode == 0) return f32x4.add(p, f32x4.mul(m, f32x4.sub(one, h)));
+  if (mode == 1) return f32x4.mul(m, f32x4.sub(one, p));
+  if (mode == 2) return f32x4.mul(m, p);
+  const both = f32x4.mul(m, p);
+  return f32x4.sub(f32x4.add(m, p), f32x4.add(both, both));
+}
+
+/** Joins a part to a mask of 16-bit samples and rounds at once: widening, joining and narrowing in one go. Answers the one
+ * value that all have, or -1. `out` may be `mask`. */
+export function joinSamples(mode: i32, mask: usize, part: usize, hold: usize, out: usize, n: i32): i32 {
+  const unit = f32x4.splat(1.0 / 65535.0);
+  for (let i: usize = 0; i < <usize>n; i += 8) {
+    const ml = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(mask + (i << 1))), unit);
+    const mh = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(mask + (i << 1), 8)), unit);
+    const lo = code(joined(mode, ml, v128.load(part + (i << 2)), v128.load(hold + (i << 2))));
+    const hi = code(joined(mode, mh, v128.load(part + (i << 2), 16), v128.load(hold + (i << 2), 16)));
+    v128.store(out + (i << 1), i16x8.narrow_i32x4_u(lo, hi));
   }
   return uniform(out, n);
 }
@@ -37,25 +72,7 @@ export function invert(plane: usize, n: i32): void {
 
 /** Joins a part to the mask so far: 0 add, 1 subtract, 2 intersect, 3 exclude. */
 export function join(mode: i32, mask: usize, part: usize, hold: usize, n: i32): void {
-  const one = f32x4.splat(1);
-  const end = <usize>n << 2;
-  if (mode == 0) {
-    for (let i: usize = 0; i < end; i += 16) {
-      const rest = f32x4.sub(one, v128.load(hold + i));
-      v128.store(mask + i, f32x4.add(v128.load(part + i), f32x4.mul(v128.load(mask + i), rest)));
-    }
-  } else if (mode == 1) {
-    for (let i: usize = 0; i < end; i += 16) {
-      v128.store(mask + i, f32x4.mul(v128.load(mask + i), f32x4.sub(one, v128.load(part + i))));
-    }
-  } else if (mode == 2) {
-    for (let i: usize = 0; i < end; i += 16) v128.store(mask + i, f32x4.mul(v128.load(mask + i), v128.load(part + i)));
-  } else {
-    for (let i: usize = 0; i < end; i += 16) {
-      const m = v128.load(mask + i);
-      const p = v128.load(part + i);
-      const both = f32x4.mul(m, p);
-      v128.store(mask + i, f32x4.sub(f32x4.add(m, p), f32x4.add(both, both)));
-    }
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    v128.store(mask + i, joined(mode, v128.load(mask + i), v128.load(part + i), v128.load(hold + i)));
   }
 }

@@ -44,7 +44,9 @@ export function layDab(
 
 /** Lets one stroke pull a painted part towards its target. `stencil` 0: the weight `constant` (0..65535) throughout.
  * `fresh`: nothing has been painted before, whatever the planes hold. */
-export function paintOver(
+// @ts-ignore: decorator
+@inline
+export function paintRow(
   value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
 ): void {
   const targets = f32x4.splat(target);
@@ -69,4 +71,11 @@ export function paintOver(
     v128.store(value + (i << 2), f32x4.add(v, f32x4.mul(f32x4.sub(targets, v), weight)));
     v128.store(hold + (i << 2), f32x4.add(h, f32x4.mul(f32x4.sub(one, h), weight)));
   }
+}
+
+/** The same for a whole tile. */
+export function paintOver(
+  value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
+): void {
+  paintRow(value, hold, coverage, target, strength, stencil, constant, n, fresh);
 }

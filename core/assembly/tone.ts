@@ -3,7 +3,8 @@ export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f3
   const r = f32x4.splat(wr);
   const g = f32x4.splat(wg);
   const b = f32x4.splat(wb);
-  const half = f32x4.splat(0.5);
+  // 2^23 leaves the nearest whole number in the low bits, see `composite`.
+  const magic = f32x4.splat(8388608);
   for (let i: usize = 0; i < <usize>n << 1; i += 16) {
     const vr = v128.load(red + i);
     const vg = v128.load(green + i);
@@ -16,7 +17,7 @@ export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f3
     hi = f32x4.add(hi, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(vb)), b));
     v128.store(
       out + i,
-      i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(f32x4.add(lo, half)), i32x4.trunc_sat_f32x4_s(f32x4.add(hi, half))),
+      i16x8.narrow_i32x4_u(i32x4.sub(f32x4.add(lo, magic), magic), i32x4.sub(f32x4.add(hi, magic), magic)),
     );
   }
 }

@@ -232,7 +232,7 @@ describe('paintOver', () => {
     const value = new Float32Array(1);
     const hold = new Float32Array(1);
     for (let n = 1; n <= 40; n++) {
-      paintOver(value, hold, Float32Array.of(1), 1, 0.1, 65535);
+      paintOver(value, hold, Float32Array.of(1), 1, 0.1, 65535, false);
       expect(Math.abs(value[0] - (1 - 0.9 ** n)) * 65535).toBeLessThan(0.05);
     }
     expect(hold[0]).toBeCloseTo(value[0], 6);
@@ -241,7 +241,7 @@ describe('paintOver', () => {
   it('pulls towards any grey, and decides what it pulls', () => {
     const value = Float32Array.of(1);
     const hold = Float32Array.of(1);
-    paintOver(value, hold, Float32Array.of(1), 0.25, 1, 65535);
+    paintOver(value, hold, Float32Array.of(1), 0.25, 1, 65535, false);
     expect(value[0]).toBe(0.25);
     expect(hold[0]).toBe(1);
   });

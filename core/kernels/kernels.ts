@@ -1,3 +1,4 @@
+import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
 
 /** Red, green and blue, 16 bits. */
@@ -15,6 +16,15 @@ export interface MaskedLayer {
   opacity: number;
 }
 
+/** A stroke's coverage of a tile at a coarser level: `side` x `side` samples, of which the tile begins `offset` from the left
+ * and from the top, `step` pixels of the tile for each. */
+export interface CoarseCoverage {
+  area: Float32Array;
+  side: number;
+  offset: number;
+  step: number;
+}
+
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in
  * TypeScript, which says what is meant. All planes lie in the shared memory and hold a multiple of 16 samples. */
 export interface Kernels {
@@ -25,6 +35,8 @@ export interface Kernels {
   narrow(values: Float32Array, out: Uint16Array): number;
   uniformValue(samples: Uint16Array): number;
   joinCoverage(join: Join, mask: Float32Array, part: Float32Array, hold?: Float32Array): void;
+  /** Joins a part to a mask of samples and narrows at once; answers as `narrow` does. */
+  joinSamples(join: Join, mask: Uint16Array, part: Float32Array, hold: Float32Array, out: Uint16Array): number;
   invert(plane: Float32Array): void;
   layDab(
     coverage: Float32Array,
@@ -39,6 +51,16 @@ export interface Kernels {
     value: Float32Array,
     hold: Float32Array,
     coverage: Float32Array,
+    target: number,
+    strength: number,
+    stencil: Uint16Array | number,
+    fresh: boolean,
+  ): void;
+  /** Enlarges coverage and paints with it in one go. */
+  paintEnlarged(
+    value: Float32Array,
+    hold: Float32Array,
+    coverage: CoarseCoverage,
     target: number,
     strength: number,
     stencil: Uint16Array | number,
@@ -70,4 +92,11 @@ export interface Kernels {
   blurPlane(plane: Float32Array, spare: Float32Array, width: number, height: number, sigmaPx: number): void;
   /** Reads a tile of a finer level out of an area of a coarser one. */
   enlarge(area: Float32Array, side: number, offsetX: number, offsetY: number, step: number, out: Float32Array): void;
+  fillGradient(out: Float32Array, start: number, across: number, down: number, profile: Float32Array): void;
+  /** `width` is a multiple of 4. */
+  fitGuided(area: GuidedArea, radius: number, epsilon: number): void;
+  applyGuided(slope: Float32Array, offset: Float32Array, guide: Float32Array, out: Float32Array): void;
+  linearize(table: Float32Array, samples: Uint16Array, out: Float32Array): void;
+  encodeLinear(knots: Float32Array, values: Float32Array, out: Uint16Array): void;
+  warpTile(area: Rgb16, side: number, matrix: readonly number[], weights: Float32Array, out: Rgb16): void;
 }

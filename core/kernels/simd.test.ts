@@ -117,6 +117,14 @@ describe('SIMD kernels and their twins', () => {
     here.joinCoverage(join, own, part, join === 'add' ? hold : undefined);
     twinKernels.joinCoverage(join, twin, part, join === 'add' ? hold : undefined);
     expect(apart(own, twin)).toBeLessThan(2e-7);
+    const mask = samples(6);
+    const [narrow, twinNarrow] = [arenaSamples(), arenaSamples()];
+    const decides = join === 'add' ? hold : part;
+    expect(here.joinSamples(join, mask, part, decides, narrow)).toBe(-1);
+    twinKernels.joinSamples(join, mask, part, decides, twinNarrow);
+    expect(apart(narrow, twinNarrow)).toBeLessThanOrEqual(1);
+    part.fill(1);
+    if (join === 'add') expect(here.joinSamples(join, mask, part, part, mask)).toBe(65535);
   });
 
   it('layDab: at any place, size and softness, also outside the tile', () => {
@@ -165,6 +173,22 @@ describe('SIMD kernels and their twins', () => {
       ),
       runs,
     );
+  });
+
+  it('paintEnlarged: as enlarging and painting one after the other', () => {
+    const coarse = { area: floats(71).subarray(0, 36 * 36), side: 36, offset: 2, step: 4 };
+    for (const [stencil, fresh] of [
+      [samples(72), false],
+      [40000, true],
+    ] as const) {
+      const [value, hold, twinValue, twinHold] = [floats(73), floats(74), arenaFloats(), arenaFloats()];
+      twinValue.set(value);
+      twinHold.set(hold);
+      here.paintEnlarged(value, hold, coarse, 0.8, 0.6, stencil, fresh);
+      twinKernels.paintEnlarged(twinValue, twinHold, coarse, 0.8, 0.6, stencil, fresh);
+      expect(apart(value, twinValue)).toBeLessThan(1e-5);
+      expect(apart(hold, twinHold)).toBeLessThan(1e-5);
+    }
   });
 
   it('luminance within one step, look-up exactly', () => {

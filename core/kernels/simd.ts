@@ -1,63 +1,10 @@
 import type { Arena } from '../raster/arena.ts';
 import { TILE } from '../raster/size.ts';
 import { extendedBox } from './boxBlur.ts';
+import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
+import type { KernelExports } from './kernelExports.ts';
 import type { Kernels } from './kernels.ts';
-
-/** What the compiled module of `core/assembly` exports; addresses in bytes. */
-export interface KernelExports {
-  composite(
-    red: number,
-    green: number,
-    blue: number,
-    layers: number,
-    count: number,
-    outRed: number,
-    outGreen: number,
-    outBlue: number,
-    n: number,
-    floats: number,
-  ): void;
-  widen(samples: number, out: number, n: number): void;
-  narrow(values: number, out: number, n: number): number;
-  uniform(samples: number, n: number): number;
-  join(mode: number, mask: number, part: number, hold: number, n: number): void;
-  invert(plane: number, n: number): void;
-  layDab(coverage: number, x: number, y: number, radius: number, hardness: number, share: number, flow: number): void;
-  paintOver(
-    value: number,
-    hold: number,
-    coverage: number,
-    target: number,
-    strength: number,
-    stencil: number,
-    constant: number,
-    n: number,
-    fresh: number,
-  ): void;
-  luminance(red: number, green: number, blue: number, wr: number, wg: number, wb: number, out: number, n: number): void;
-  lookUp(table: number, samples: number, out: number, n: number): void;
-  halve(fine: number, out: number, quarterX: number, quarterY: number): void;
-  spread8(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
-  spread16(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
-  interleave(red: number, green: number, blue: number, out: number, n: number): void;
-  drawRgba(red: number, green: number, blue: number, out: number, n: number): void;
-  drawGrey(plane: number, out: number, n: number): void;
-  tint(
-    rgba: number,
-    mask: number,
-    constant: number,
-    red: number,
-    green: number,
-    blue: number,
-    strength: number,
-    n: number,
-  ): void;
-  countLevels(plane: number, width: number, height: number, bins: number): void;
-  enlarge(area: number, side: number, offsetX: number, offsetY: number, step: number, out: number, spare: number): void;
-  boxRows(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
-  boxColumns(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
-}
 
 const JOINS: readonly Join[] = ['add', 'subtract', 'intersect', 'exclude'];
 type Planes = readonly (Uint16Array | Float32Array)[];
@@ -81,6 +28,7 @@ const constantOf = (plane: Uint16Array | number): number => (typeof plane === 'n
 export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
   const records = arena.words(MAX_LAYERS * RECORD_WORDS);
   const line = arena.floats(LINE_FLOATS);
+  const row = arena.floats(TILE);
   const factors = new Float32Array(records.buffer, records.byteOffset, records.length);
   return {
     composite(base, layers, out) {
@@ -102,6 +50,8 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     uniformValue: (samples) => wasm.uniform(address(samples), samples.length),
     joinCoverage: (join, mask, part, hold = part) =>
       wasm.join(JOINS.indexOf(join), address(mask), address(part), address(hold), mask.length),
+    joinSamples: (join, mask, part, hold, out) =>
+      wasm.joinSamples(JOINS.indexOf(join), address(mask), address(part), address(hold), address(out), mask.length),
     invert: (plane) => wasm.invert(address(plane), plane.length),
     layDab: (coverage, ...dab) => wasm.layDab(address(coverage), ...dab),
     paintOver: (value, hold, coverage, target, strength, stencil, fresh) =>
@@ -115,6 +65,22 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
         constantOf(stencil),
         value.length,
         fresh ? 1 : 0,
+      ),
+    paintEnlarged: (value, hold, { area, side, offset, step }, target, strength, stencil, fresh) =>
+      wasm.paintEnlarged(
+        address(value),
+        address(hold),
+        address(area),
+        side,
+        offset,
+        step,
+        target,
+        strength,
+        addressOrNull(stencil),
+        constantOf(stencil),
+        fresh ? 1 : 0,
+        line.byteOffset,
+        row.byteOffset,
       ),
     luminance: (red, green, blue, [wr, wg, wb], out) =>
       wasm.luminance(address(red), address(green), address(blue), wr, wg, wb, address(out), out.length),
@@ -145,5 +111,39 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     },
     enlarge: (area, side, offsetX, offsetY, step, out) =>
       wasm.enlarge(address(area), side, offsetX, offsetY, step, address(out), line.byteOffset),
+    fillGradient: (out, start, across, down, profile) =>
+      wasm.gradient(address(out), start, across, down, address(profile)),
+    fitGuided: (area, radius, epsilon) => fitGuided(wasm, area, radius, epsilon),
+    applyGuided: (slope, offset, guide, out) =>
+      wasm.applyLine(address(slope), address(offset), address(guide), address(out), out.length),
+    linearize: (table, samples, out) => wasm.linearize(address(table), address(samples), address(out), samples.length),
+    encodeLinear: (knots, values, out) =>
+      wasm.encodeLinear(address(knots), address(values), address(out), values.length),
+    warpTile(area, side, matrix, weights, out) {
+      records.set([...area, ...out].map(address));
+      factors.set(matrix, 8);
+      wasm.warp(records.byteOffset, side, factors.byteOffset + 32, address(weights));
+    },
   };
+}
+
+/** The guided filter step by step, see its twin. */
+function fitGuided(wasm: KernelExports, area: GuidedArea, radius: number, epsilon: number): void {
+  const { width, height } = area;
+  const [guide, mask, slope, offset] = [area.guide, area.mask, area.slope, area.offset].map(address);
+  const [meanGuide, meanMask, line] = area.spare.map(address);
+  const n = width * height;
+  const mean = (plane: number, out: number) => {
+    wasm.meanRows(plane, line, width, height, radius);
+    wasm.meanColumns(line, out, width, height, radius);
+  };
+  mean(guide, meanGuide);
+  mean(mask, meanMask);
+  wasm.multiply(guide, mask, slope, n);
+  mean(slope, offset);
+  wasm.multiply(guide, guide, mask, n);
+  mean(mask, slope);
+  wasm.fitLine(meanGuide, meanMask, slope, offset, epsilon, n);
+  mean(slope, slope);
+  mean(offset, offset);
 }

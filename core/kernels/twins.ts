@@ -3,6 +3,8 @@ import { narrow, uniformValue, widen } from './convert.ts';
 import { layDab } from './dab.ts';
 import { drawGrey, drawRgba, tint } from './drawRgba.ts';
 import { enlarge } from './enlarge.ts';
+import { fillGradient } from './gradient.ts';
+import { applyGuided, fitGuided } from './guidedFilter.ts';
 import { halveTile } from './halve.ts';
 import { countLevels } from './histogram.ts';
 import { interleave } from './interleave.ts';
@@ -13,6 +15,8 @@ import { luminance } from './luminance.ts';
 import { mixThroughMask } from './mixThroughMask.ts';
 import { paintOver } from './paintOver.ts';
 import { spreadRows } from './spreadRows.ts';
+import { encodeLinear, linearize } from './transferCurve.ts';
+import { warpTile } from './warpTile.ts';
 
 /** The twins in TypeScript: the reference that the SIMD kernels are held to. */
 export const twinKernels: Kernels = {
@@ -32,11 +36,23 @@ export const twinKernels: Kernels = {
   },
   uniformValue,
   joinCoverage,
+  joinSamples(join, mask, part, hold, out) {
+    const wide = new Float32Array(mask.length);
+    widen(mask, wide);
+    joinCoverage(join, wide, part, hold);
+    narrow(wide, out);
+    return uniformValue(out);
+  },
   invert(plane) {
     for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i];
   },
   layDab,
   paintOver,
+  paintEnlarged(value, hold, { area, side, offset, step }, target, strength, stencil, fresh) {
+    const coverage = new Float32Array(value.length);
+    enlarge(area, side, offset, offset, step, coverage);
+    paintOver(value, hold, coverage, target, strength, stencil, fresh);
+  },
   luminance,
   lookUp,
   halveTile,
@@ -48,4 +64,10 @@ export const twinKernels: Kernels = {
   countLevels,
   blurPlane,
   enlarge,
+  fillGradient,
+  fitGuided,
+  applyGuided,
+  linearize,
+  encodeLinear,
+  warpTile,
 };

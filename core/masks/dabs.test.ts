@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { twinKernels } from '../kernels/twins.ts';
 import { Arena } from '../raster/arena.ts';
+import { TILE_SAMPLES } from '../raster/size.ts';
 import { StrokeId } from '../scene/ids.ts';
 import type { Stroke } from '../scene/mask.ts';
 import { coarsening, dabMargin } from './coarsening.ts';
@@ -29,8 +30,18 @@ const path = fc.array(point, { minLength: 1, maxLength: 12 });
 const flat = (points: readonly (readonly number[])[]) => Float32Array.from(points.flatMap(([x, y, p]) => [x, y, p, 0]));
 
 /** Coverage as the TypeScript twins compute it. */
-const coverageOf = (book: StrokeBook) =>
-  new StrokeCoverage(book, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
+/** Coverage as a tile's plane, laid coarser or not. */
+const coverageOf = (book: StrokeBook) => {
+  const coverage = new StrokeCoverage(book, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
+  const on = (...place: Parameters<StrokeCoverage['on']>): Float32Array => {
+    const laid = coverage.on(...place);
+    if (laid instanceof Float32Array) return laid;
+    const plane = new Float32Array(TILE_SAMPLES);
+    twinKernels.enlarge(laid.area, laid.side, laid.offset, laid.offset, laid.step, plane);
+    return plane;
+  };
+  return { on };
+};
 
 describe('dabs along a stroke', () => {
   it('lays one dab for a press without movement', () => {

@@ -8,7 +8,7 @@ import { DAB_NUMBERS, DabTrail } from './dabs.ts';
 export class StrokeBook {
   readonly #points = new Map<StrokeId, Float32Array[]>();
   readonly #trails = new Map<StrokeId, { trail: DabTrail; taken: number }>();
-  readonly #touches = new Map<string, { counted: number; byTile: Map<number, number> }>();
+  readonly #touches = new Map<StrokeId, Touches[]>();
 
   #version = 0;
 
@@ -40,13 +40,8 @@ export class StrokeBook {
   /** How many dabs of a stroke touch a tile of a level. */
   dabsOnTile(stroke: Stroke, level: number, tx: number, ty: number): number {
     const dabs = this.dabs(stroke);
-    const name = `${stroke.id}@${level}`;
     const margin = dabMargin(stroke, level);
-    let touches = this.#touches.get(name);
-    if (!touches) {
-      touches = { counted: 0, byTile: new Map() };
-      this.#touches.set(name, touches);
-    }
+    const touches = this.#touchesOf(stroke.id, level);
     for (; touches.counted < dabs.length / DAB_NUMBERS; touches.counted++) {
       for (const tile of tilesUnderDab(dabs, touches.counted, level, margin)) {
         touches.byTile.set(tile, (touches.byTile.get(tile) ?? 0) + 1);
@@ -54,6 +49,22 @@ export class StrokeBook {
     }
     return touches.byTile.get(tileNumber(tx, ty)) ?? 0;
   }
+
+  #touchesOf(id: StrokeId, level: number): Touches {
+    let levels = this.#touches.get(id);
+    if (!levels) {
+      levels = [];
+      this.#touches.set(id, levels);
+    }
+    levels[level] ??= { counted: 0, byTile: new Map() };
+    return levels[level];
+  }
+}
+
+/** Dabs of a stroke on the tiles of a level, as far as they are counted. */
+interface Touches {
+  counted: number;
+  byTile: Map<number, number>;
 }
 
 const tileNumber = (tx: number, ty: number): number => ty * 65536 + tx;

@@ -1,4 +1,4 @@
-import type { Kernels } from '../kernels/kernels.ts';
+import type { CoarseCoverage, Kernels } from '../kernels/kernels.ts';
 import type { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { Stroke } from '../scene/mask.ts';
@@ -24,7 +24,6 @@ export class StrokeCoverage {
   readonly #kernels: Kernels;
   readonly #arena: Arena;
   readonly #area: Float32Array;
-  readonly #enlarged: Float32Array;
   readonly #progress = new Map<string, Progress>();
 
   /** @param arena - Where the planes lie. */
@@ -33,23 +32,19 @@ export class StrokeCoverage {
     this.#kernels = kernels;
     this.#arena = arena;
     this.#area = arena.floats((TILE / 2 + 2 * BORDER) ** 2);
-    this.#enlarged = arena.floats(TILE_SAMPLES);
   }
 
   /** Coverage of one stroke on one tile, before strength and stencil, 0..1. Where the stroke is smooth enough it is laid
-   * at a coarser level and read between pixels.
-   * @returns A plane that stays valid until the next call. */
-  on(stroke: Stroke, level: number, tx: number, ty: number): Float32Array {
+   * at a coarser level, to be read between pixels.
+   * @returns A tile's plane, or coarser coverage; either stays valid until the next call. */
+  on(stroke: Stroke, level: number, tx: number, ty: number): Float32Array | CoarseCoverage {
     const down = coarsening(stroke, level);
     if (down === 0) return this.#laid(stroke, level, tx, ty);
     const step = 2 ** down;
     const side = TILE / step + 2 * BORDER;
-    const left = (tx * TILE) / step - BORDER;
-    const top = (ty * TILE) / step - BORDER;
     const area = this.#area.subarray(0, side * side);
-    this.#gather(stroke, level + down, left, top, side, area);
-    this.#kernels.enlarge(area, side, BORDER, BORDER, step, this.#enlarged);
-    return this.#enlarged;
+    this.#gather(stroke, level + down, (tx * TILE) / step - BORDER, (ty * TILE) / step - BORDER, side, area);
+    return { area, side, offset: BORDER, step };
   }
 
   /** Copies an area of a level's coverage together; a stroke goes on outside the picture, left and above as well. */

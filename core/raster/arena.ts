@@ -1,12 +1,14 @@
 /** A piece of the shared memory that one thread has to itself, for what kernels work on. Given out once, never back. */
 export class Arena {
   readonly #buffer: SharedArrayBuffer | ArrayBuffer;
+  readonly #from: number;
   readonly #end: number;
   #at: number;
 
   /** @param from - First byte, a multiple of 16. */
   constructor(buffer: SharedArrayBuffer | ArrayBuffer, from: number, bytes: number) {
     this.#buffer = buffer;
+    this.#from = from;
     this.#at = from;
     this.#end = from + bytes;
   }
@@ -25,6 +27,11 @@ export class Arena {
 
   bytes(count: number): Uint8ClampedArray {
     return new Uint8ClampedArray(this.#buffer, this.#take(count), count);
+  }
+
+  /** Fills all that was given out with zeros. */
+  clear(): void {
+    new Uint8Array(this.#buffer, this.#from, this.#at - this.#from).fill(0);
   }
 
   #take(bytes: number): number {

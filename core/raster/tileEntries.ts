@@ -84,6 +84,12 @@ export class TileEntries {
     return { moveable: 3 * words[this.#at + Head.MoveableTiles], resident: words[this.#at + Head.ResidentSlots] };
   }
 
+  /** Moveable tiles that are out of memory. */
+  get tilesOut(): number {
+    const words = this.#slab.words();
+    return words[this.#at + Head.MoveableTiles] - words[this.#at + Head.MoveableInMemory] / 3;
+  }
+
   /** Slots of tiles that are never dropped, in memory. */
   get slotsInMemory(): number {
     const words = this.#slab.words();
@@ -143,8 +149,10 @@ export class TileEntries {
 
   slots(entry: number): number[] {
     const words = this.#slab.words();
-    const at = this.at(entry) + Word.Slots;
-    return Array.from({ length: words[at - 1] }, (_, i) => words[at + i]);
+    const at = this.at(entry);
+    const slots: number[] = [];
+    for (let i = 0; i < words[at + Word.SlotCount]; i++) slots.push(words[at + Word.Slots + i]);
+    return slots;
   }
 
   /** Gives an entry's slots back to the slab. */
@@ -231,4 +239,3 @@ export class TileEntries {
     return made;
   }
 }
-

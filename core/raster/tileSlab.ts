@@ -31,13 +31,24 @@ export const enum SlabWord {
   ArenaCount,
   /** How many places the overflow has; 0 while there is none. */
   OverflowPlaces,
-  /** Counts up to wake the thread that serves the overflow. */
+  /** Counts up to wake the thread that keeps the overflow. */
   OverflowBell,
+  LettersAt,
   /** From here on: one word for each lane of requests, see {@link TileSlab.lane}. */
   Lanes = 16,
 }
 
+/** Looks at the lock before going to sleep: it is held for less time than sleeping takes. */
+const SPINS = 200;
+
+const enum Lock {
+  Free,
+  Held,
+  Awaited,
+}
+
 export const HEADER_BYTES = 256;
+const LETTER_BYTES = 64;
 const MAGIC = 0x4c55_5345 | 0;
 const NONE = -1;
 
@@ -90,14 +101,43 @@ export class TileSlab {
     return Atomics.add(this.#words, SlabWord.Lanes + lane, 1) + 1;
   }
 
+  /** How many threads there is room for. */
+  get threads(): number {
+    return this.#words[SlabWord.ArenaCount];
+  }
+
+  /** The words that a thread and the keeper of the overflow write to each other. */
+  letter(index: number): Int32Array {
+    return new Int32Array(
+      this.#memory.buffer,
+      this.#words[SlabWord.LettersAt] + index * LETTER_BYTES,
+      LETTER_BYTES / 4,
+    );
+  }
+
+  get bell(): number {
+    return Atomics.load(this.#words, SlabWord.OverflowBell);
+  }
+
+  /** Wakes the keeper of the overflow. */
+  ring(): void {
+    Atomics.add(this.#words, SlabWord.OverflowBell, 1);
+    Atomics.notify(this.#words, SlabWord.OverflowBell);
+  }
+
+  /** Waits until no other thread holds the lock, and takes it. Three states, so that nobody is woken when nobody waits
+   * (Drepper 2011, "Futexes are tricky", section 6). */
   lock(): void {
     const words = this.#words;
-    while (Atomics.compareExchange(words, SlabWord.Lock, 0, 1) !== 0) Atomics.wait(words, SlabWord.Lock, 1, 1);
+    for (let spin = 0; spin < SPINS; spin++)
+      if (Atomics.compareExchange(words, SlabWord.Lock, Lock.Free, Lock.Held) === Lock.Free) return;
+    while (Atomics.exchange(words, SlabWord.Lock, Lock.Awaited) !== Lock.Free)
+      Atomics.wait(words, SlabWord.Lock, Lock.Awaited, 1);
   }
 
   unlock(): void {
-    Atomics.store(this.#words, SlabWord.Lock, 0);
-    Atomics.notify(this.#words, SlabWord.Lock, 1);
+    if (Atomics.exchange(this.#words, SlabWord.Lock, Lock.Free) === Lock.Awaited)
+      Atomics.notify(this.#words, SlabWord.Lock, 1);
   }
 
   /** Takes a free slot, or -1 when all that the budget allows are used. */
@@ -124,7 +164,7 @@ export class TileSlab {
     words[SlabWord.SlotsUsed]--;
   }
 
-  /** The piece of memory that a thread has to itself; each is handed out once.
+  /** The piece of memory that a thread has to itself, all zeros at first; one thread to each.
    * @throws {RangeError} when there are not so many. */
   arena(index: number): Arena {
     const words = this.#words;
@@ -176,7 +216,8 @@ const align = (bytes: number): number => Math.ceil(bytes / 64) * 64;
 export function createTileSlab(memory: SharedMemory, layout: SlabLayout): TileSlab {
   const arenasAt = align(HEADER_BYTES + layout.tableBytes);
   const arenaBytes = align(layout.arenaBytes);
-  const slotsAt = arenasAt + layout.arenas * arenaBytes;
+  const lettersAt = arenasAt + layout.arenas * arenaBytes;
+  const slotsAt = lettersAt + layout.arenas * LETTER_BYTES;
   const missing = Math.ceil((slotsAt - memory.buffer.byteLength) / WASM_PAGE);
   if (missing > 0) memory.grow(missing);
   const words = new Int32Array(memory.buffer);
@@ -187,6 +228,7 @@ export function createTileSlab(memory: SharedMemory, layout: SlabLayout): TileSl
   words[SlabWord.ArenasAt] = arenasAt;
   words[SlabWord.ArenaBytes] = arenaBytes;
   words[SlabWord.ArenaCount] = layout.arenas;
+  words[SlabWord.LettersAt] = lettersAt;
   words[SlabWord.Magic] = MAGIC;
   return new TileSlab(memory);
 }

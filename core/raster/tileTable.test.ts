@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { createPixelMemory } from '../../engine/memory.ts';
+import type { Overflow } from './overflow.ts';
+import { TILE_SAMPLES } from './size.ts';
 import type { Keeping } from './tileEntries.ts';
 import { keyOfText, mixKeys, packPlace } from './tileKey.ts';
 import { SLOT_BYTES, TileSlab } from './tileSlab.ts';
@@ -100,6 +102,101 @@ describe('the tile table', () => {
       }),
       { numRuns: 30 },
     );
+  });
+});
+
+/** An overflow in this test's own memory. */
+function madeOverflow(slab: TileSlab, places: number): Overflow & { writes: number; reads: number } {
+  const stored = new Map<number, Uint16Array[]>();
+  slab.overflowPlaces = places;
+  return {
+    writes: 0,
+    reads: 0,
+    write(place, slots) {
+      this.writes++;
+      if (place >= places) return false;
+      stored.set(
+        place,
+        slots.map((slot) => slab.plane(slot).slice()),
+      );
+      return true;
+    },
+    read(place, slots) {
+      this.reads++;
+      slots.forEach((slot, plane) => {
+        slab.plane(slot).set(stored.get(place)?.[plane] ?? []);
+      });
+      return true;
+    },
+  };
+}
+
+describe('tiles of frames beyond the memory', () => {
+  const SLOTS = 32;
+  const open = (places = 1024) => {
+    const { memory } = withSlots(SLOTS);
+    const slab = new TileSlab(memory);
+    const overflow = madeOverflow(slab, places);
+    return { slab, overflow, table: new TileTable(slab, overflow) };
+  };
+  const putFrame = (table: TileTable, index: number): boolean => {
+    const slots = table.reserve(3);
+    if (!slots) return false;
+    slots.forEach((slot, plane) => {
+      table.slab.plane(slot).fill(100 * index + plane);
+    });
+    table.release(table.publish(keyOfText('frame'), 0, index, 0, { form: 'planes', slots }, 'moveable'));
+    return true;
+  };
+  const readFrame = (table: TileTable, index: number) => {
+    const tile = table.find(keyOfText('frame'), 0, index, 0);
+    if (!tile) return undefined;
+    const values = tile.slots.map((slot) => table.slab.plane(slot)[TILE_SAMPLES - 1]);
+    table.release(tile);
+    return values;
+  };
+
+  it('go out and come back as they were, written once however often they go', () => {
+    const { table, overflow } = open();
+    for (let index = 0; index < 40; index++) expect(putFrame(table, index)).toBe(true);
+    for (let round = 0; round < 3; round++) {
+      for (let index = 0; index < 40; index++) {
+        expect(readFrame(table, index)).toEqual([100 * index, 100 * index + 1, 100 * index + 2]);
+      }
+    }
+    expect(overflow.writes).toBeLessThanOrEqual(40);
+    expect(overflow.reads).toBeGreaterThan(80);
+    expect(table.room.moveable).toBe(120);
+    expect(table.slab.usedSlots).toBeLessThanOrEqual(SLOTS);
+  });
+
+  it('leave computed tiles an eighth of the memory, and take the rest of what those do not need', () => {
+    const { table } = open();
+    for (let i = 0; i < 20; i++) put(table, `derived ${i}`, i);
+    for (let index = 0; index < 20; index++) putFrame(table, index);
+    const derived = Array.from({ length: 20 }, (_, i) => read(table, `derived ${i}`)).filter((v) => v !== undefined);
+    expect(derived.length).toBeGreaterThanOrEqual(2);
+    expect(derived.length).toBeLessThanOrEqual(5);
+  });
+
+  it('stay while somebody has them, and are missed by nobody when the overflow is full', () => {
+    const { table } = open(10);
+    for (let index = 0; index < 10; index++) putFrame(table, index);
+    expect([10, 11, 12, 13].map((index) => putFrame(table, index))).toEqual([true, true, false, false]);
+    for (let index = 0; index < 12; index++) expect(readFrame(table, index)?.[0]).toBe(100 * index);
+    const pinned = table.find(keyOfText('frame'), 0, 3, 0);
+    for (let index = 0; index < 12; index++) readFrame(table, index);
+    expect(pinned?.slots.map((slot) => table.slab.plane(slot)[0])).toEqual([300, 301, 302]);
+  });
+
+  it('give their places back: frames come and go without end', () => {
+    const { table, slab } = open(64);
+    for (let round = 0; round < 8; round++) {
+      for (let index = 0; index < 40; index++) expect(putFrame(table, index)).toBe(true);
+      for (let index = 0; index < 40; index++) table.drop(keyOfText('frame'), 0, index, 0);
+      expect(slab.usedSlots).toBe(0);
+      expect(table.room.moveable).toBe(0);
+    }
   });
 });
 

@@ -29,6 +29,10 @@ export class MemoryFull extends Error {
 /** Share of the memory that computed tiles keep before frames are moved out for them. */
 const DERIVED_SHARE = 1 / 8;
 
+/** Places that stay free while frames are loaded: to bring a tile back, another has to go first. */
+const SPARE_PLACES = 8;
+const MOST_ATTEMPTS = 64;
+
 const PLACE_BYTES = OVERFLOW_PLACES / 8;
 
 /** Bytes that a table of `entries` tiles takes in the slab. */
@@ -81,7 +85,7 @@ export class TileTable {
     for (;;) {
       this.#locked(() => this.#takeInto(slots, count));
       if (slots.length === count) return slots;
-      if (this.#moveOutOldest()) continue;
+      if (this.#moveOut(SPARE_PLACES)) continue;
       if (this.#locked(() => this.#dropOldest())) continue;
       this.unreserve(slots);
       return undefined;
@@ -136,6 +140,22 @@ export class TileTable {
     this.#locked(() => this.#unpin(tile.entry));
   }
 
+  /** Lets go of several pinned tiles, which are in the table, at once. */
+  releaseAll(tiles: readonly PinnedTile[]): void {
+    if (tiles.length === 0) return;
+    this.#locked(() => {
+      for (const { entry } of tiles) this.#unpin(entry);
+    });
+  }
+
+  /** Lets go of a computed tile and drops it, unless somebody else has it. */
+  discard(tile: PinnedTile): void {
+    this.#locked(() => {
+      if (this.slab.words()[this.#entries.at(tile.entry) + Word.Pins] > 1) return this.#unpin(tile.entry);
+      this.#entries.remove(tile.entry);
+    });
+  }
+
   /** Drops a tile for good, however it is kept. Nobody may have it pinned. */
   drop(key: NodeKey, level: number, tx: number, ty: number): void {
     this.#locked(() => {
@@ -143,7 +163,7 @@ export class TileTable {
       if (entry === NONE) return;
       const order = this.#orderOf(entry);
       if (order !== undefined) this.#entries.unlink(entry, order);
-      if (order === MOVEABLE) this.#freePlace(this.slab.words()[this.#entries.at(entry) + Word.Value]);
+      if (order === MOVEABLE) this.#forgetPlace(entry);
       this.#entries.remove(entry);
     });
   }
@@ -164,7 +184,12 @@ export class TileTable {
   get room(): Room {
     const { maxSlots, overflowPlaces } = this.slab;
     const { moveable, resident } = this.#entries.keptSlots;
-    return { moveable, resident, most: Math.floor(maxSlots * (1 - DERIVED_SHARE)), overflow: overflowPlaces * 3 };
+    return {
+      moveable,
+      resident,
+      most: Math.floor(maxSlots * (1 - DERIVED_SHARE)),
+      overflow: Math.max(0, overflowPlaces - SPARE_PLACES) * 3,
+    };
   }
 
   #locked<T>(action: () => T): T {
@@ -222,38 +247,43 @@ export class TileTable {
     return true;
   }
 
-  /** Moves the frame's tile that was used longest ago out of memory. It is pinned while it is written, so that others
-   * go on reading it, and written only the first time: pixels of frames never change. */
-  #moveOutOldest(): boolean {
-    if (!this.#overflow) return false;
-    const chosen = this.#locked(() => {
-      const entry = this.#entries.oldest(MOVEABLE);
-      return entry === NONE ? undefined : this.#pin(entry);
-    });
-    if (!chosen) return false;
-    let place = chosen.value;
-    if (place === 0) {
-      place = this.#locked(() => this.#takePlace());
-      if (place === 0 || !this.#overflow.write(place - 1, chosen.slots)) {
-        this.#locked(() => {
-          this.#freePlace(place);
-          this.#unpin(chosen.entry);
-        });
-        return false;
-      }
+  /** Moves a frame's tile out of memory: the one that was used longest ago, or when no place is free one that has its
+   * place already.
+   * @param spare - Places that must stay free.
+   * @returns Whether there is more room now, or may be. */
+  #moveOut(spare: number): boolean {
+    const overflow = this.#overflow;
+    if (!overflow || this.slab.overflowPlaces - this.#entries.tilesOut <= spare) return false;
+    for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
+      const chosen = this.#locked(() => {
+        const entry = this.#entries.oldest(MOVEABLE);
+        return entry === NONE ? undefined : this.#pin(entry);
+      });
+      if (!chosen) return false;
+      if (this.#moveOutTile(chosen, overflow)) return true;
     }
+    return false;
+  }
+
+  /** The tile is pinned while it is written, so that others go on reading it, and written only the first time: pixels of
+   * frames never change. */
+  #moveOutTile(chosen: PinnedTile, overflow: Overflow): boolean {
+    const isWritten = chosen.value > 0;
+    const place = isWritten ? chosen.value : this.#locked(() => this.#takePlace());
+    const done = place > 0 && (isWritten || overflow.write(place - 1, chosen.slots));
     this.#locked(() => {
       const words = this.slab.words();
       const at = this.#entries.at(chosen.entry);
-      words[at + Word.Value] = place;
-      if (words[at + Word.Pins] === 1) this.#entries.giveSlots(chosen.entry);
+      if (!done) this.#freePlace(place);
+      else words[at + Word.Value] = place;
+      if (done && words[at + Word.Pins] === 1) this.#entries.giveSlots(chosen.entry);
       this.#unpin(chosen.entry);
     });
-    return true;
+    return done;
   }
 
   #bringBack(tile: PinnedTile): PinnedTile {
-    const slots = this.reserve(3);
+    const slots = this.#reserveForReturn();
     if (!slots || !this.#overflow?.read(tile.value - 1, slots)) {
       if (slots) this.unreserve(slots);
       this.release(tile);
@@ -261,10 +291,30 @@ export class TileTable {
     }
     return this.#locked(() => {
       const there = this.#entries.slots(tile.entry);
-      if (there.length === 0) this.#entries.setSlots(tile.entry, slots);
-      else for (const slot of slots) this.slab.give(slot);
-      return { ...tile, slots: there.length === 0 ? slots : there };
+      if (there.length > 0) {
+        for (const slot of slots) this.slab.give(slot);
+        return { ...tile, slots: there };
+      }
+      this.#entries.setSlots(tile.entry, slots);
+      if (this.#placesAreScarce()) this.#forgetPlace(tile.entry);
+      return { ...tile, slots };
     });
+  }
+
+  /** Slots for a tile that comes back; the spare places are there for this, or a full overflow could never be read. */
+  #reserveForReturn(): number[] | undefined {
+    return this.reserve(3) ?? (this.#moveOut(0) ? this.reserve(3) : undefined);
+  }
+
+  /** Whether not all tiles can have a place of their own: then a tile that is in memory gives its place up. */
+  #placesAreScarce(): boolean {
+    return this.#entries.keptSlots.moveable / 3 > this.slab.overflowPlaces;
+  }
+
+  #forgetPlace(entry: number): void {
+    const at = this.#entries.at(entry) + Word.Value;
+    this.#freePlace(this.slab.words()[at]);
+    this.slab.words()[at] = 0;
   }
 
   /** Takes a free place in the overflow, counted from 1; 0 when there is none. */

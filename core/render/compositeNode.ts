@@ -37,6 +37,7 @@ export class CompositeNode implements TileNode {
   readonly #layers: readonly CompositeLayer[];
   readonly #settled: number;
   readonly #isLast: boolean;
+  readonly fixedKey: NodeKey | undefined;
 
   constructor(
     base: TileNode,
@@ -47,6 +48,7 @@ export class CompositeNode implements TileNode {
     this.#layers = layers;
     this.#settled = settled < WORTH_KEEPING ? 0 : settled;
     this.#isLast = isLast;
+    this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
@@ -70,7 +72,7 @@ export class CompositeNode implements TileNode {
       if (this.#isLast && !studio.watched) return table.loose('planes', slots);
       return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
     } finally {
-      for (const { tile } of masked) table.release(tile);
+      table.releaseAll(masked.map(({ tile }) => tile));
       if (settled) table.release(settled);
     }
   }
@@ -108,7 +110,7 @@ export class CompositeNode implements TileNode {
       mixOver(bottom, above, spot, studio, halves[1], HALF);
       return table.publish(key, level, tx, ty, { form: 'floats', slots });
     } finally {
-      for (const { tile } of masked) table.release(tile);
+      table.releaseAll(masked.map(({ tile }) => tile));
     }
   }
 }
@@ -172,7 +174,7 @@ function withLayers(
       }),
     );
   } finally {
-    for (const tile of sources) studio.table.release(tile);
+    studio.table.releaseAll(sources);
   }
 }
 

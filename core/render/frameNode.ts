@@ -8,16 +8,16 @@ export function frameKey(sha256: string): NodeKey {
 
 /** The pixels of a frame as they were read: three 16-bit planes that are in memory already. */
 export class FrameNode implements TileNode {
-  readonly #key: NodeKey;
+  readonly fixedKey: NodeKey;
   readonly name: string;
 
   constructor(sha256: string, name: string) {
-    this.#key = frameKey(sha256);
+    this.fixedKey = frameKey(sha256);
     this.name = name;
   }
 
   keyAt(): NodeKey {
-    return this.#key;
+    return this.fixedKey;
   }
 
   make({ level, tx, ty }: Spot): never {

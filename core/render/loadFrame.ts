@@ -145,6 +145,16 @@ export class FrameLoader {
   }
 }
 
+/** Slots that a frame takes: what can be moved out of memory, and what cannot. */
+export function frameSlots(size: Size): { moveable: number; resident: number } {
+  const slots = Array.from({ length: levelCount(size) }, (_, level) => {
+    const { columns, rows } = tileGrid(size, level);
+    return 3 * columns * rows;
+  });
+  const [moveable, ...coarser] = slots;
+  return { moveable, resident: coarser.reduce((sum, each) => sum + each, 0) };
+}
+
 /** Drops all pixels of a frame. */
 export function dropFrame(table: TileTable, key: NodeKey, size: Size): void {
   for (let level = 0; level < levelCount(size); level++) {

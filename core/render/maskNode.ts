@@ -3,7 +3,7 @@ import type { Kernels } from '../kernels/kernels.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { PaintedNode, readFloats } from './paintedNode.ts';
-import { LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
 
 interface JoinedPart {
   join: Join;
@@ -15,47 +15,60 @@ export class MaskNode implements TileNode {
   readonly #parts: readonly JoinedPart[];
   readonly #inverted: boolean;
   readonly #key: NodeKey;
+  readonly fixedKey: NodeKey | undefined;
   readonly #last = new LastSpot<NodeKey>();
 
   constructor(parts: readonly JoinedPart[], inverted: boolean) {
     this.#parts = parts;
     this.#inverted = inverted;
     this.#key = keyOf('mask', [parts.map(({ join }) => join), inverted]);
+    const fixed = parts.flatMap(({ node }) => node.fixedKey ?? []);
+    this.fixedKey = fixed.length === parts.length ? mixKeys(this.#key, ...fixed) : undefined;
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
+    if (this.fixedKey) return this.fixedKey;
     return this.#last.at(spot, studio, () =>
       mixKeys(this.#key, ...this.#parts.map(({ node }) => node.keyAt(spot, studio))),
     );
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    return studio.scratch.lend(3, (mask, part, hold) => {
-      const sum = new CoverageSum(mask, studio.kernels);
-      for (const { join, node } of this.#parts) {
-        // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
-        if (!studio.watched && node instanceof PaintedNode) {
-          if (node.paint(spot, studio, part, hold)) sum.join(join, part, hold);
-          else sum.joinValue(join, 0);
-          continue;
+    const pinned: PinnedTile[] = [];
+    try {
+      return studio.scratch.lend(3, (mask, part, hold) => {
+        const sum = new CoverageSum(mask, studio.kernels);
+        for (const { join, node } of this.#parts) {
+          sum.settle();
+          // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
+          if (!studio.watched && node instanceof PaintedNode) {
+            if (node.paint(spot, studio, part, hold)) sum.join(join, part, hold);
+            else sum.joinValue(join, 0);
+            continue;
+          }
+          const tile = tileOf(node, spot, studio);
+          pinned.push(tile);
+          addPart(tile, join, sum, studio, part, hold);
         }
-        withTile(node, spot, studio, (tile) => addPart(tile, join, sum, studio, part, hold));
-      }
-      if (this.#inverted) sum.invert();
-      const { value } = sum;
-      if (value === undefined) return publishCoverage(mask, spot, key, studio);
-      const constant = { form: 'constant', slots: [], value: Math.round(value * 65535) } as const;
-      return studio.table.publish(key, spot.level, spot.tx, spot.ty, constant);
-    });
+        if (this.#inverted) sum.invert();
+        return publishStored(spot, key, studio, (out) => sum.store(out));
+      });
+    } finally {
+      studio.table.releaseAll(pinned);
+    }
   }
 }
 
-/** Coverage joined so far: one value as long as it is the same throughout, then a plane. Most masks are nothing or all in
- * most tiles, and a value costs nothing to join. */
+/** Coverage joined so far: one value as long as it is the same throughout, or the samples of the first part, or a plane.
+ * Most masks are nothing or all in most tiles, and a value costs nothing to join; most others are tones and painting, which
+ * are joined and rounded at once. */
 class CoverageSum {
   readonly #plane: Float32Array;
   readonly #kernels: Kernels;
   #value: number | undefined = 0;
+  #samples: Uint16Array | undefined;
+  /** What has still to be joined to the samples. */
+  #pending: { join: Join; part: Float32Array; hold: Float32Array } | undefined;
 
   /** @param plane - Where it is joined; undefined content. */
   constructor(plane: Float32Array, kernels: Kernels) {
@@ -63,47 +76,90 @@ class CoverageSum {
     this.#kernels = kernels;
   }
 
-  /** The value throughout, 0..1, or undefined when the plane holds the coverage. */
-  get value(): number | undefined {
-    return this.#value;
-  }
-
   joinValue(join: Join, part: number): void {
+    const idle = part === (join === 'intersect' ? 1 : 0);
     if (this.#value !== undefined) this.#value = joinOne(join, this.#value, part);
-    else if (join === 'add' && part === 1) this.#value = 1;
-    else if ((join === 'intersect' && part === 0) || (join === 'subtract' && part === 1)) this.#value = 0;
-    else if (part === (join === 'intersect' ? 1 : 0)) return;
-    else {
-      const plane = this.#plane;
+    else if (join === 'add' && part === 1) this.#become(1);
+    else if ((join === 'intersect' && part === 0) || (join === 'subtract' && part === 1)) this.#become(0);
+    else if (!idle) {
+      const plane = this.#widened();
       for (let i = 0; i < plane.length; i++) plane[i] = joinOne(join, plane[i], part);
     }
   }
 
-  /** @param hold - How much of each place the part decides, for `add`. */
+  /** @param part - Left alone until {@link store}, or the next part is joined.
+   * @param hold - How much of each place the part decides, for `add`; likewise. */
   join(join: Join, part: Float32Array, hold: Float32Array): void {
     const value = this.#value;
     if (value === 0 && (join === 'subtract' || join === 'intersect')) return;
     this.#value = undefined;
+    if (this.#samples && !this.#pending) {
+      this.#pending = { join, part, hold };
+      return;
+    }
     if (value === 0) {
       this.#plane.set(part);
       return;
     }
     if (value !== undefined) this.#plane.fill(value);
-    this.#kernels.joinCoverage(join, this.#plane, part, hold);
+    this.#kernels.joinCoverage(join, this.#widened(), part, hold);
+  }
+
+  /** Joins what is pending, so that its planes may be used again. */
+  settle(): void {
+    if (this.#pending) this.#widened();
   }
 
   /** Joins a part of 16 bits, which decides as much as it covers.
+   * @param samples - Stay as they are until {@link store}.
    * @param spare - A plane to widen it into. */
   joinSamples(join: Join, samples: Uint16Array, spare: Float32Array): void {
-    const isFirst = this.#value === 0 && (join === 'add' || join === 'exclude');
-    this.#kernels.widen(samples, isFirst ? this.#plane : spare);
-    if (isFirst) this.#value = undefined;
-    else this.join(join, spare, spare);
+    if (this.#value === 0 && (join === 'add' || join === 'exclude')) {
+      this.#value = undefined;
+      this.#samples = samples;
+      return;
+    }
+    this.#kernels.widen(samples, spare);
+    this.join(join, spare, spare);
   }
 
   invert(): void {
-    if (this.#value === undefined) this.#kernels.invert(this.#plane);
+    if (this.#value === undefined) this.#kernels.invert(this.#widened());
     else this.#value = 1 - this.#value;
+  }
+
+  /** Writes the coverage in 16 bits.
+   * @param out - Asked for a plane when the coverage is not one value.
+   * @returns The one value throughout, 0..65535, or -1. */
+  store(out: () => Uint16Array): number {
+    if (this.#value !== undefined) return Math.round(this.#value * 65535);
+    if (!this.#samples) return this.#kernels.narrow(this.#plane, out());
+    if (!this.#pending) {
+      const plane = out();
+      plane.set(this.#samples);
+      return this.#kernels.uniformValue(plane);
+    }
+    const { join, part, hold } = this.#pending;
+    return this.#kernels.joinSamples(join, this.#samples, part, hold, out());
+  }
+
+  #become(value: number): void {
+    this.#value = value;
+    this.#samples = undefined;
+    this.#pending = undefined;
+  }
+
+  /** The coverage as a plane. */
+  #widened(): Float32Array {
+    if (!this.#samples) return this.#plane;
+    this.#kernels.widen(this.#samples, this.#plane);
+    this.#samples = undefined;
+    if (this.#pending) {
+      const { join, part, hold } = this.#pending;
+      this.#kernels.joinCoverage(join, this.#plane, part, hold);
+      this.#pending = undefined;
+    }
+    return this.#plane;
   }
 }
 
@@ -132,16 +188,23 @@ function addPart(
 }
 
 /** Stores coverage in 16 bits, or as one value when it is the same throughout. */
-export function publishCoverage(
-  coverage: Float32Array,
+export function publishCoverage(coverage: Float32Array, spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+  return publishStored(spot, key, studio, (out) => studio.kernels.narrow(coverage, out()));
+}
+
+/** @param store - Writes the coverage into a plane, if it asks for one, and answers the one value throughout, or -1. */
+function publishStored(
   { level, tx, ty }: Spot,
   key: NodeKey,
   studio: Studio,
+  store: (out: () => Uint16Array) => number,
 ): PinnedTile {
   const { table } = studio;
-  const slots = reserveOrFail(studio, 1);
-  const plane = table.slab.plane(slots[0]);
-  const value = studio.kernels.narrow(coverage, plane);
+  let slots: number[] = [];
+  const value = store(() => {
+    slots = reserveOrFail(studio, 1);
+    return table.slab.plane(slots[0]);
+  });
   if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
   table.unreserve(slots);
   return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });

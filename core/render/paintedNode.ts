@@ -149,13 +149,14 @@ function paintStroke(
   fresh: boolean,
 ): void {
   const coverage = studio.coverage.on(stroke, spot.level, spot.tx, spot.ty);
-  if (!stencil) {
-    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, 65535, fresh);
-    return;
-  }
-  withTile(stencil, spot, studio, (tile) => {
-    studio.kernels.paintOver(value, hold, coverage, stroke.target, stroke.strength, planeOf(tile, 0, studio), fresh);
-  });
+  const { target, strength } = stroke;
+  const paint = (through: Uint16Array | number) => {
+    if (coverage instanceof Float32Array)
+      studio.kernels.paintOver(value, hold, coverage, target, strength, through, fresh);
+    else studio.kernels.paintEnlarged(value, hold, coverage, target, strength, through, fresh);
+  };
+  if (stencil) withTile(stencil, spot, studio, (tile) => paint(planeOf(tile, 0, studio)));
+  else paint(65535);
 }
 
 function publishFloats(

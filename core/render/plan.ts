@@ -4,6 +4,8 @@ import type { Mask, Part, Stencil, TonePart } from '../scene/mask.ts';
 import { type Layer, type Scene, sceneSize } from '../scene/scene.ts';
 import { type CompositeLayer, CompositeNode } from './compositeNode.ts';
 import { FrameNode } from './frameNode.ts';
+import { GradientNode } from './gradientNode.ts';
+import { LuminanceNode } from './luminanceNode.ts';
 import { MaskNode } from './maskNode.ts';
 import { type Chains, PaintedNode } from './paintedNode.ts';
 import { SoftenNode } from './softenNode.ts';
@@ -54,6 +56,7 @@ class PlanBuilder {
   readonly #masks = new Map<LayerId, TileNode>();
   readonly #under = new Map<number, TileNode>();
   readonly #tones = new Map<string, TileNode>();
+  readonly #luminances = new Map<TileNode, TileNode>();
 
   constructor(scene: Scene, base: FrameId, memory: PlanMemory) {
     this.#memory = memory;
@@ -77,7 +80,13 @@ class PlanBuilder {
   /** The whole picture. */
   result(selected: LayerId | undefined): TileNode {
     const { stack } = this.#scene;
-    const below = stack.slice(0, Math.max(0, stack.findIndex(({ id }) => id === selected)));
+    const below = stack.slice(
+      0,
+      Math.max(
+        0,
+        stack.findIndex(({ id }) => id === selected),
+      ),
+    );
     const settled = below.filter(({ visible }) => visible).length;
     return new CompositeNode(this.frame(this.#base), this.#visible(stack.length), { settled, isLast: true });
   }
@@ -118,6 +127,7 @@ class PlanBuilder {
 
   #part(part: Part, layer: Layer, index: number): TileNode {
     if (part.kind === 'tone') return this.#tone(part, layer, index);
+    if (part.kind === 'gradient') return new GradientNode(part);
     const strokes = part.strokes.map((stroke) => {
       const stencil = stroke.stencil ? this.stencil(stroke.stencil, layer, index) : undefined;
       return { stroke, stencil };
@@ -132,8 +142,13 @@ class PlanBuilder {
     return remember(
       this.#tones,
       `${index}:${JSON.stringify(part)}`,
-      () => new ToneNode(part, this.source(part.source, layer, index), toneWeights(this.#scene.workingSpace)),
+      () => new ToneNode(part, this.#luminance(part.source, layer, index)),
     );
+  }
+
+  #luminance(source: TonePart['source'], layer: Layer, index: number): TileNode {
+    const node = this.source(source, layer, index);
+    return remember(this.#luminances, node, () => new LuminanceNode(node, toneWeights(this.#scene.workingSpace)));
   }
 }
 

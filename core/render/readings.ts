@@ -1,6 +1,6 @@
 import { allTiles } from '../raster/region.ts';
 import { TILE, tileRegion } from '../raster/size.ts';
-import { planeOf, type Studio, type TileNode, withTile } from './studio.ts';
+import { dropPassing, planeOf, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Counts of 256 levels each. */
 export interface Histogram {
@@ -86,4 +86,5 @@ export function writeTile(node: TileNode, tx: number, ty: number, image: Uint16A
       image.set(region.width === TILE ? row : row.subarray(0, region.width * 3), at + y * studio.size.width * 3);
     }
   });
+  dropPassing(studio);
 }

@@ -1,3 +1,4 @@
+import { PROFILE_STEPS } from '../kernels/gradient.ts';
 import type { Kernels } from '../kernels/kernels.ts';
 import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
@@ -33,10 +34,14 @@ export interface Studio {
   scratch: Scratch;
   /** Whether somebody looks on: tiles that the next stroke or an undo will ask for are then kept as well. */
   watched: boolean;
+  /** When nobody looks on: tiles that are dropped once the tile they were made for is done. */
+  passing: PinnedTile[];
 }
 
 /** A step of the render plan: pixels that are fully determined by a key. */
 export interface TileNode {
+  /** The key of all its tiles, when it is the same for all. */
+  readonly fixedKey?: NodeKey;
   /** Key of one tile: equal keys, equal pixels. */
   keyAt(spot: Spot, studio: Studio): NodeKey;
   /** Makes a tile that nobody has and answers it pinned.
@@ -62,6 +67,19 @@ export class LastSpot<T> {
     }
     return this.#value as T;
   }
+}
+
+/** Drops what was only needed for a tile that is done: memory that is used again at once is still in the cache. */
+export function dropPassing({ table, passing }: Studio): void {
+  for (const tile of passing.splice(0)) table.discard(tile);
+}
+
+/** Notes that a tile just made is only needed for the tile at hand, when nobody looks on, and hands it through. */
+export function keepPassing(studio: Studio, key: NodeKey, { level, tx, ty }: Spot, tile: PinnedTile): PinnedTile {
+  // One more pin: it is let go of when the tile at hand is done.
+  const again = studio.watched ? undefined : studio.table.find(key, level, tx, ty);
+  if (again) studio.passing.push(again);
+  return tile;
 }
 
 /** A node's tile, pinned: from the table, or made now. Release it after use.
@@ -102,7 +120,8 @@ const TABLES = 4;
 export class Scratch {
   readonly #arena: Arena;
   readonly #free: Float32Array[] = [];
-  readonly #tables: { name: string; table: Uint16Array }[] = [];
+  readonly #tables: { name: string; held: Uint16Array }[] = [];
+  readonly #profiles: { name: string; held: Float32Array }[] = [];
   /** 8-bit RGBA of a tile. */
   readonly rgba: Uint8ClampedArray;
   /** 16-bit samples of a tile. */
@@ -138,12 +157,27 @@ export class Scratch {
   /** A table of 65,536 values by name: one of the latest, or made now. All tiles of a step of a drag ask for the same
    * one, and a table costs some milliseconds. */
   table(name: string, make: () => Uint16Array): Uint16Array {
-    const known = this.#tables.find((each) => each.name === name);
-    if (known) return known.table;
-    const oldest = this.#tables.length < TABLES ? undefined : this.#tables.shift();
-    const table = oldest?.table ?? this.#arena.samples(65536);
-    table.set(make());
-    this.#tables.push({ name, table });
-    return table;
+    return recent(this.#tables, name, make, () => this.#arena.samples(65536));
   }
+
+  /** A profile of a gradient by name, likewise. */
+  profile(name: string, make: () => Float32Array): Float32Array {
+    return recent(this.#profiles, name, make, () => this.#arena.floats(PROFILE_STEPS + 1));
+  }
+}
+
+/** The latest of some things by name: one that is there, or one made now in the place of the oldest. */
+function recent<T extends { set(from: T): void }>(
+  list: { name: string; held: T }[],
+  name: string,
+  make: () => T,
+  room: () => T,
+): T {
+  const known = list.find((each) => each.name === name);
+  if (known) return known.held;
+  const oldest = list.length < TABLES ? undefined : list.shift();
+  const held = oldest?.held ?? room();
+  held.set(make());
+  list.push({ name, held });
+  return held;
 }

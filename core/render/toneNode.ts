@@ -2,42 +2,42 @@ import { toneTable } from '../masks/toneCurve.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { TonePart } from '../scene/mask.ts';
-import { LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { keepPassing, LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Coverage of a tone part: the source's tone through the part's table. */
 export class ToneNode implements TileNode {
-  readonly #source: TileNode;
+  readonly #tone: TileNode;
   readonly #part: TonePart;
-  readonly #weights: readonly [number, number, number];
   readonly #key: NodeKey;
+  readonly fixedKey: NodeKey | undefined;
   readonly #last = new LastSpot<NodeKey>();
 
-  constructor(part: TonePart, source: TileNode, weights: readonly [number, number, number]) {
+  /** @param tone - The source's tone, one plane. */
+  constructor(part: TonePart, tone: TileNode) {
     this.#part = part;
-    this.#source = source;
-    this.#weights = weights;
+    this.#tone = tone;
     const { side, from, to, fromShoulder, toShoulder, narrowing } = part;
-    this.#key = keyOf('tone', [side, from, to, fromShoulder, toShoulder, narrowing, weights]);
+    this.#key = keyOf('tone', [side, from, to, fromShoulder, toShoulder, narrowing]);
+    this.fixedKey = tone.fixedKey && mixKeys(this.#key, tone.fixedKey);
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {
-    return this.#last.at(spot, studio, () => mixKeys(this.#key, this.#source.keyAt(spot, studio)));
+    if (this.fixedKey) return this.fixedKey;
+    return this.#last.at(spot, studio, () => mixKeys(this.#key, this.#tone.keyAt(spot, studio)));
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     const { table, kernels } = studio;
-    const { slots, out } = withTile(this.#source, spot, studio, ({ slots: rgb }) => {
-      const slots = reserveOrFail(studio, 1);
-      const out = table.slab.plane(slots[0]);
-      const [red, green, blue] = rgb.map((slot) => table.slab.plane(slot));
-      kernels.luminance(red, green, blue, this.#weights, out);
-      return { slots, out };
+    const { level, tx, ty } = spot;
+    const slots = reserveOrFail(studio, 1);
+    const out = table.slab.plane(slots[0]);
+    withTile(this.#tone, spot, studio, (tile) => {
+      kernels.lookUp(this.#table(studio), table.slab.plane(tile.slots[0]), out);
     });
-    kernels.lookUp(this.#table(studio), out, out);
     const value = kernels.uniformValue(out);
-    if (value < 0) return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    if (value < 0) return keepPassing(studio, key, spot, table.publish(key, level, tx, ty, { form: 'planes', slots }));
     table.unreserve(slots);
-    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'constant', slots: [], value });
+    return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
   }
 
   #table({ scratch }: Studio): Uint16Array {

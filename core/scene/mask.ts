@@ -59,7 +59,23 @@ export type Stroke = z.infer<typeof Stroke>;
 export const PaintedPart = z.strictObject({ kind: z.literal('painted'), ...partBase, strokes: z.array(Stroke) });
 export type PaintedPart = z.infer<typeof PaintedPart>;
 
-export const Part = z.discriminatedUnion('kind', [TonePart, PaintedPart]);
+const ScenePoint = z.strictObject({ x: z.number(), y: z.number() });
+
+/** A fall along a line: all up to where it starts, nothing from where it ends, on lines at right angles to it. */
+export const GradientPart = z.strictObject({
+  kind: z.literal('gradient'),
+  ...partBase,
+  /** Scene points. */
+  start: ScenePoint,
+  end: ScenePoint,
+  /** How it falls: evenly, or slowly at both ends. */
+  profile: z.enum(['linear', 'smooth']),
+  /** Where it has fallen by half, as a share of the way. */
+  middle: z.number().min(0.05).max(0.95),
+});
+export type GradientPart = z.infer<typeof GradientPart>;
+
+export const Part = z.discriminatedUnion('kind', [TonePart, PaintedPart, GradientPart]);
 export type Part = z.infer<typeof Part>;
 
 /** A mask is a recipe: parts joined first to last, then refined. It starts from nothing. */

@@ -10,6 +10,7 @@ import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
 import {
   addStroke,
   clearStrokes,
+  setGradient,
   setInverted,
   setJoin,
   setPartEnabled,
@@ -50,6 +51,21 @@ const CASES: [string, EditRecord][] = [
   ['layer.setOpacity', setLayerOpacity({ layerId: layer(0), opacity: 0.3 })],
   ['layer.setVisible', setLayerVisible({ layerId: layer(0), visible: false })],
   ['layer.move', moveLayer({ layerId: three.stack[0].id, to: 1 })],
+  [
+    'mask.setGradient',
+    setGradient({
+      layerId: layer(0),
+      gradient: {
+        kind: 'gradient',
+        join: 'subtract',
+        enabled: true,
+        start: { x: 10, y: 5 },
+        end: { x: 40, y: 90 },
+        profile: 'smooth',
+        middle: 0.4,
+      },
+    }),
+  ],
   ['mask.setTone', setTone({ layerId: layer(0), tone: { side: 'dark', narrowing: 2 } })],
   ['mask.setToneUse', setToneUse({ layerId: layer(0), use: 'mask' })],
   ['mask.setJoin', setJoin({ layerId: layer(0), part: 'painted', join: 'subtract' })],

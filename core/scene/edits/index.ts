@@ -5,6 +5,7 @@ import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
 import {
   addStroke,
   clearStrokes,
+  setGradient,
   setInverted,
   setJoin,
   setPartEnabled,
@@ -22,6 +23,7 @@ const ALL: AnyEdit[] = [
   setLayerOpacity,
   setLayerVisible,
   moveLayer,
+  setGradient,
   setTone,
   setToneUse,
   setJoin,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineEdit, mapLayer } from '../edit.ts';
 import { LayerId } from '../ids.ts';
-import { Join, type Mask, newTonePart, type Part, Stroke, type TonePart, ToneSettings } from '../mask.ts';
+import { GradientPart, Join, type Mask, newTonePart, type Part, Stroke, type TonePart, ToneSettings } from '../mask.ts';
 import type { Layer } from '../scene.ts';
 
 /** What the tone part of a layer is used for: laid in the mask, holding the brush, or nothing for now. */
@@ -95,6 +95,21 @@ export const setInverted = defineEdit({
   label: 'Invert mask',
   params: z.strictObject({ layerId: LayerId, inverted: z.boolean() }),
   apply: (scene, { layerId, inverted }) => mapLayer(scene, layerId, (layer) => withMask(layer, { inverted })),
+});
+
+/** Lays a gradient in a layer's mask before its painting, or changes the one that is there. */
+export const setGradient = defineEdit({
+  kind: 'mask.setGradient',
+  label: 'Gradient',
+  params: z.strictObject({ layerId: LayerId, gradient: GradientPart }),
+  mergeKey: ({ layerId }) => layerId,
+  apply: (scene, { layerId, gradient }) =>
+    mapLayer(scene, layerId, (layer) => {
+      const others = layer.mask.parts.filter(({ kind }) => kind !== 'gradient');
+      const at = others.findIndex(({ kind }) => kind === 'painted');
+      const before = at < 0 ? others.length : at;
+      return withMask(layer, { parts: [...others.slice(0, before), gradient, ...others.slice(before)] });
+    }),
 });
 
 function mapStrokes(layer: Layer, change: (strokes: Stroke[]) => Stroke[]): Layer {

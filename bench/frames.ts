@@ -1,0 +1,108 @@
+import { existsSync, mkdirSync, readdirSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import type { Size } from '#core/raster/size.ts';
+import { keyOfText, keyText } from '#core/raster/tileKey.ts';
+import { frameKey } from '#core/render/frameNode.ts';
+import { FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { FrameId } from '#core/scene/ids.ts';
+import type { Frame } from '#core/scene/scene.ts';
+
+const SOURCE = 'demo/frames/tarn';
+const OUT = 'demo/out/bench';
+
+/** Sizes that the bench speaks of, 3 : 2. */
+export const SIZES: Record<6 | 24 | 45, Size> = {
+  6: { width: 3000, height: 2000 },
+  24: { width: 6000, height: 4000 },
+  45: { width: 8256, height: 5504 },
+};
+
+interface Source extends Size {
+  rgb: Uint16Array;
+}
+
+const sources = new Map<number, Promise<Source>>();
+
+/** A frame of the demo, by number; there are as many as one likes, since they are taken in turn. */
+function sourceOf(index: number): Promise<Source> {
+  const names = readdirSync(SOURCE).filter((name) => name.endsWith('.jpg'));
+  const which = index % names.length;
+  let source = sources.get(which);
+  if (!source) {
+    source = sharp(join(SOURCE, names[which]))
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true })
+      .then(({ data, info }) => ({
+        width: info.width,
+        height: info.height,
+        rgb: new Uint16Array(data.buffer, data.byteOffset, data.length / 2),
+      }));
+    sources.set(which, source);
+  }
+  return source;
+}
+
+/** A row of a frame enlarged to a size, with a grain of its own so that no two pixels are alike. */
+function enlargedRow({ width, height, rgb }: Source, size: Size, y: number, out: Uint16Array): void {
+  const from = Math.floor((y * height) / size.height) * width;
+  const step = width / size.width;
+  let grain = y * 2654435761;
+  for (let x = 0, at = 0, place = 0; x < size.width; x++, place += step) {
+    const pixel = (from + Math.floor(place)) * 3;
+    grain = (Math.imul(grain, 1664525) + 1013904223) | 0;
+    const noise = grain & 63;
+    for (let channel = 0; channel < 3; channel++) {
+      const value = rgb[pixel + channel] + noise;
+      out[at++] = value > 65535 ? 65535 : value;
+    }
+  }
+}
+
+/** Lays frames of the demo, enlarged, straight into memory. */
+export async function layFrames(desk: LoadingDesk, size: Size, count: number): Promise<Frame[]> {
+  const frames: Frame[] = [];
+  const row = new Uint16Array(size.width * 3);
+  for (let index = 0; index < count; index++) {
+    const source = await sourceOf(index);
+    const sha256 = keyText(keyOfText(`${size.width}:${index}`))
+      .padEnd(64, '0')
+      .slice(0, 64);
+    const loader = new FrameLoader(desk, frameKey(sha256), size, 16);
+    for (let y = 0; y < size.height; y++) {
+      enlargedRow(source, size, y, row);
+      loader.add(new Uint8Array(row.buffer));
+    }
+    loader.buildPyramid();
+    frames.push({
+      id: FrameId.parse(`bench-${size.width}-${index}`),
+      file: { sha256, name: `bench-${index}`, bytes: 1 },
+      ...size,
+      bits: 16,
+      shot: { exposureTime: 2 ** index, fNumber: 8, iso: 100, takenAt: null, ev: index },
+      exif: {},
+    });
+  }
+  return frames;
+}
+
+/** Files of enlarged frames of the demo, written once: five 16-bit TIFFs. */
+export async function tiffFiles(size: Size, compression: 'none' | 'deflate'): Promise<Buffer[]> {
+  const folder = join(OUT, `${size.width}-${compression}`);
+  mkdirSync(folder, { recursive: true });
+  const paths = Array.from({ length: 5 }, (_, index) => join(folder, `${index}.tif`));
+  for (const [index, path] of paths.entries()) {
+    if (existsSync(path)) continue;
+    const source = await sourceOf(index);
+    const rgb = new Uint16Array(size.width * size.height * 3);
+    for (let y = 0; y < size.height; y++)
+      enlargedRow(source, size, y, rgb.subarray(y * size.width * 3, (y + 1) * size.width * 3));
+    await sharp(rgb, { raw: { ...size, channels: 3 } })
+      .toColourspace('rgb16')
+      .tiff({ compression, predictor: compression === 'none' ? 'none' : 'horizontal' })
+      .toFile(path);
+  }
+  return Promise.all(paths.map((path) => readFile(path)));
+}

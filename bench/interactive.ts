@@ -1,0 +1,146 @@
+import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
+import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { addStroke, setTone } from '#core/scene/edits/masks.ts';
+import { type LayerId, StrokeId } from '#core/scene/ids.ts';
+import type { Frame, Scene } from '#core/scene/scene.ts';
+import type { Engine } from '../engine/engine.ts';
+import { Lane } from '../engine/lanes.ts';
+import { type Measure, quantile, wallMs } from './measure.ts';
+import { busyScene, strokeAcross } from './scenes.ts';
+
+/** The canvas of a 1280 x 800 window, in pixels. */
+const CANVAS = { width: 866, height: 556 };
+const STROKES = 1000;
+
+/** What a hand waits for: brush, slider, pan, zoom, undo. */
+export async function measureInteractive(engine: Engine, frames: readonly Frame[], runs: number): Promise<Measure[]> {
+  const size = { width: frames[0].width, height: frames[0].height };
+  const { scene, strokes } = busyScene(frames);
+  for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
+  const layerId = scene.stack[Math.min(1, scene.stack.length - 1)].id;
+  engine.setScene(scene, layerId);
+  const levels = levelCount(size);
+  const fit = levelForScale(Math.min(CANVAS.width / size.width, CANVAS.height / size.height), levels);
+  const draw = (level: number, spots: readonly TileSpot[]) =>
+    engine.draw(Lane.View, { kind: 'picture' }, level, spots, () => undefined);
+  const whole = allTiles(size, fit);
+  await draw(fit, whole);
+  const show = (next: Scene) => engine.setScene(next, layerId);
+
+  const slider: number[] = [];
+  for (let run = 0; run < runs * 3; run++) {
+    slider.push(
+      await wallMs(async () => {
+        show(applyEdit(scene, setTone({ layerId, tone: { narrowing: 0.3 + run / 10 } })));
+        await draw(fit, whole);
+      }),
+    );
+  }
+  show(scene);
+
+  const brush: number[] = [];
+  const live = strokeAcross('bench-live', size, 0.4, 300 * (size.width / 2400));
+  for (let run = 0; run < runs; run++) {
+    const stroke = { ...live.stroke, id: StrokeId.parse(`bench-live-${size.width}-${frames.length}-${run}`) };
+    show(applyEdit(scene, addStroke({ layerId, stroke })));
+    for (let at = 0; at < live.points.length; at += 4) {
+      const reach = stroke.size / 2 + size.width / 60;
+      const near = around(size, fit, live.points[at], live.points[at + 1], reach);
+      brush.push(
+        await wallMs(async () => {
+          engine.addStrokePoints(stroke.id, live.points.slice(at, at + 4));
+          await draw(fit, near);
+        }),
+      );
+    }
+  }
+  show(scene);
+  const moves = await measureMoves(size, runs, draw);
+  const undo = await measureUndo(engine, scene, layerId, size, fit, draw);
+  return [
+    { measure: 'brush at fit, pointer event to pixels, median', value: quantile(brush, 0.5), unit: 'ms', bar: 12 },
+    { measure: 'brush at fit, pointer event to pixels, 95 %', value: quantile(brush, 0.95), unit: 'ms', bar: 35 },
+    { measure: 'mask slider to full picture at fit, median', value: quantile(slider, 0.5), unit: 'ms', bar: 60 },
+    ...moves,
+    ...undo,
+  ];
+}
+
+const around = (size: Size, level: number, x: number, y: number, reach: number): TileSpot[] => {
+  const scale = 2 ** -level;
+  const box = { x: x - reach, y: y - reach, width: 2 * reach, height: 2 * reach };
+  return tilesIn(size, level, {
+    x: box.x * scale,
+    y: box.y * scale,
+    width: box.width * scale,
+    height: box.height * scale,
+  });
+};
+
+type Draw = (level: number, spots: readonly TileSpot[]) => Promise<void>;
+
+/** Panning and zooming to places that nobody has looked at yet: the coarse picture, which is always there, and the fine. */
+async function measureMoves(size: Size, runs: number, draw: Draw): Promise<Measure[]> {
+  const coarse = levelForScale(700 / size.width, levelCount(size));
+  await draw(coarse, allTiles(size, coarse));
+  const [first, final]: [number[], number[]] = [[], []];
+  for (let run = 0; run < runs * 3; run++) {
+    const level = run % 3;
+    const step = 2 ** level;
+    // Anywhere in the picture, each time elsewhere (a low-discrepancy walk).
+    const u = (0.5 + run * 0.7548776662) % 1;
+    const v = (0.5 + run * 0.569840291) % 1;
+    const { width, height } = CANVAS;
+    const x = u * Math.max(0, size.width / step - width);
+    const y = v * Math.max(0, size.height / step - height);
+    const down = 2 ** (coarse - level);
+    const seen = { x: x / down, y: y / down, width: width / down, height: height / down };
+    first.push(await wallMs(() => draw(coarse, tilesIn(size, coarse, seen))));
+    final.push(await wallMs(() => draw(level, tilesIn(size, level, { x, y, width, height }))));
+  }
+  return [
+    { measure: 'pan and zoom, first (coarse) picture, median', value: quantile(first, 0.5), unit: 'ms', bar: 16 },
+    { measure: 'pan and zoom, final picture, median', value: quantile(final, 0.5), unit: 'ms', bar: 120 },
+  ];
+}
+
+/** Taking back the last of a thousand strokes on one layer against having painted it. */
+async function measureUndo(
+  engine: Engine,
+  scene: Scene,
+  layerId: LayerId,
+  size: Size,
+  fit: number,
+  draw: Draw,
+): Promise<Measure[]> {
+  const made = Array.from({ length: STROKES }, (_, i) =>
+    strokeAcross(`bench-${size.width}-${scene.frames.length}-${i}`, size, 0.2 + (0.6 * i) / STROKES, size.width / 30),
+  );
+  for (const { stroke, points } of made) engine.addStrokePoints(stroke.id, points);
+  const index = scene.stack.findIndex(({ id }) => id === layerId);
+  const scenes = [STROKES - 1, STROKES].map((count) => {
+    const strokes = made.slice(0, count).map(({ stroke }) => stroke);
+    const layer = scene.stack[index];
+    const parts = layer.mask.parts.map((part) =>
+      part.kind === 'painted' ? { ...part, strokes: [...part.strokes, ...strokes] } : part,
+    );
+    return { ...scene, stack: scene.stack.with(index, { ...layer, mask: { ...layer.mask, parts } }) };
+  });
+  const whole = allTiles(size, fit);
+  engine.setScene(scenes[0], layerId);
+  await draw(fit, whole);
+  const paint = await wallMs(async () => {
+    engine.setScene(scenes[1], layerId);
+    await draw(fit, whole);
+  });
+  const undo = await wallMs(async () => {
+    engine.setScene(scenes[0], layerId);
+    await draw(fit, whole);
+  });
+  engine.setScene(scene, layerId);
+  return [
+    { measure: 'undo of the last of 1,000 strokes / painting it', value: undo / paint, unit: 'ratio', bar: 1 },
+    { measure: 'undo of the last of 1,000 strokes', value: undo, unit: 'ms' },
+  ];
+}

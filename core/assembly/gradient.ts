@@ -1,0 +1,28 @@
+/** A fall across a tile. `start` is how far along it the first pixel's centre lies, 0..1 from its beginning to its end;
+ * `across` and `down` how much a step to the right and down adds.
+ * @param profile - 1,025 floats: coverage from the beginning of the fall to its end. */
+export function gradient(out: usize, start: f32, across: f32, down: f32, profile: usize): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const steps = f32x4.splat(1024);
+  const last = f32x4.splat(1023);
+  const ramp = f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(across));
+  for (let y = 0; y < 128; y++) {
+    const row = out + (<usize>y << 9);
+    const begin = start + down * <f32>y;
+    for (let x = 0; x < 128; x += 4) {
+      const t = f32x4.add(f32x4.splat(begin + across * <f32>x), ramp);
+      const place = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, t)), steps);
+      const knot = f32x4.pmin(last, f32x4.floor(place));
+      const at = i32x4.shl(i32x4.trunc_sat_f32x4_s(knot), 2);
+      let a = v128.load64_zero(profile + <usize>i32x4.extract_lane(at, 0));
+      a = v128.load64_lane(profile + <usize>i32x4.extract_lane(at, 1), a, 1);
+      let b = v128.load64_zero(profile + <usize>i32x4.extract_lane(at, 2));
+      b = v128.load64_lane(profile + <usize>i32x4.extract_lane(at, 3), b, 1);
+      const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
+      const right = v128.shuffle<f32>(a, b, 1, 3, 5, 7);
+      const share = f32x4.sub(place, knot);
+      v128.store(row + (<usize>x << 2), f32x4.add(left, f32x4.mul(f32x4.sub(right, left), share)));
+    }
+  }
+}

@@ -1,0 +1,87 @@
+/** Mean of a square window around every sample, cut off at the plane's edges.
+ * @param plane - `width` x `height` samples.
+ * @param out - Overwritten; may be `plane`.
+ * @param spare - Scratch of the same length.
+ * @param radius - Samples each way. */
+function windowMean(
+  plane: Float32Array,
+  out: Float32Array,
+  spare: Float32Array,
+  width: number,
+  height: number,
+  radius: number,
+): void {
+  meanAlong(plane, spare, { lines: height, length: width, lineStep: width, step: 1 }, radius);
+  meanAlong(spare, out, { lines: width, length: height, lineStep: 1, step: width }, radius);
+}
+
+interface Lines {
+  lines: number;
+  length: number;
+  lineStep: number;
+  step: number;
+}
+
+function meanAlong(plane: Float32Array, out: Float32Array, layout: Lines, radius: number): void {
+  const { lines, length, lineStep, step } = layout;
+  for (let line = 0; line < lines; line++) {
+    const start = line * lineStep;
+    let sum = 0;
+    for (let i = 0; i < Math.min(radius, length); i++) sum += plane[start + i * step];
+    for (let i = 0; i < length; i++) {
+      if (i + radius < length) sum += plane[start + (i + radius) * step];
+      if (i - radius - 1 >= 0) sum -= plane[start + (i - radius - 1) * step];
+      const count = Math.min(i + radius, length - 1) - Math.max(i - radius, 0) + 1;
+      out[start + i * step] = sum / count;
+    }
+  }
+}
+
+/** What the guided filter works on: an area of a guide and of a mask, and room to work in. All have one length. */
+export interface GuidedArea {
+  /** The picture that the mask is fitted to, 0..1. */
+  guide: Float32Array;
+  /** 0..1; overwritten. */
+  mask: Float32Array;
+  /** Overwritten with the mean slope of every place. */
+  slope: Float32Array;
+  /** Overwritten with the mean offset of every place. */
+  offset: Float32Array;
+  /** Scratch. */
+  spare: readonly [Float32Array, Float32Array, Float32Array];
+  width: number;
+  height: number;
+}
+
+/** Fits a mask to a guide: finds for every window the line `slope x guide + offset` that comes closest to the mask, and
+ * averages the lines of all windows around a place (He, Sun and Tang 2010, "Guided image filtering", eq. 5, 6 and 8).
+ * @param radius - Of the window, in samples.
+ * @param epsilon - Variance of the guide below which an edge counts as none. */
+export function fitGuided(area: GuidedArea, radius: number, epsilon: number): void {
+  const { guide, mask, slope, offset, spare, width, height } = area;
+  const [meanGuide, meanMask, line] = spare;
+  const mean = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius);
+  const multiply = (a: Float32Array, b: Float32Array, out: Float32Array) => {
+    for (let i = 0; i < out.length; i++) out[i] = a[i] * b[i];
+  };
+  mean(guide, meanGuide);
+  mean(mask, meanMask);
+  multiply(guide, mask, slope);
+  mean(slope, offset);
+  multiply(guide, guide, mask);
+  mean(mask, slope);
+  for (let i = 0; i < slope.length; i++) {
+    const variance = Math.max(0, slope[i] - meanGuide[i] * meanGuide[i]);
+    const covariance = offset[i] - meanGuide[i] * meanMask[i];
+    slope[i] = covariance / (variance + epsilon);
+    offset[i] = meanMask[i] - slope[i] * meanGuide[i];
+  }
+  mean(slope, slope);
+  mean(offset, offset);
+}
+
+/** The mask that lines make of a guide, cut to 0..1 (the same paper, eq. 8). The lines may come from a coarser level, the
+ * guide from the finest (He and Sun 2015, "Fast guided filter"). */
+export function applyGuided(slope: Float32Array, offset: Float32Array, guide: Float32Array, out: Float32Array): void {
+  for (let i = 0; i < out.length; i++) out[i] = Math.min(1, Math.max(0, slope[i] * guide[i] + offset[i]));
+}

@@ -1,0 +1,79 @@
+/** What the compiled module of `core/assembly` exports; addresses in bytes. */
+export interface KernelExports {
+  composite(
+    red: number,
+    green: number,
+    blue: number,
+    layers: number,
+    count: number,
+    outRed: number,
+    outGreen: number,
+    outBlue: number,
+    n: number,
+    floats: number,
+  ): void;
+  widen(samples: number, out: number, n: number): void;
+  narrow(values: number, out: number, n: number): number;
+  uniform(samples: number, n: number): number;
+  join(mode: number, mask: number, part: number, hold: number, n: number): void;
+  joinSamples(mode: number, mask: number, part: number, hold: number, out: number, n: number): number;
+  invert(plane: number, n: number): void;
+  layDab(coverage: number, x: number, y: number, radius: number, hardness: number, share: number, flow: number): void;
+  paintOver(
+    value: number,
+    hold: number,
+    coverage: number,
+    target: number,
+    strength: number,
+    stencil: number,
+    constant: number,
+    n: number,
+    fresh: number,
+  ): void;
+  paintEnlarged(
+    value: number,
+    hold: number,
+    area: number,
+    side: number,
+    offset: number,
+    step: number,
+    target: number,
+    strength: number,
+    stencil: number,
+    constant: number,
+    fresh: number,
+    spare: number,
+    row: number,
+  ): void;
+  luminance(red: number, green: number, blue: number, wr: number, wg: number, wb: number, out: number, n: number): void;
+  lookUp(table: number, samples: number, out: number, n: number): void;
+  halve(fine: number, out: number, quarterX: number, quarterY: number): void;
+  spread8(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
+  spread16(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
+  interleave(red: number, green: number, blue: number, out: number, n: number): void;
+  drawRgba(red: number, green: number, blue: number, out: number, n: number): void;
+  drawGrey(plane: number, out: number, n: number): void;
+  tint(
+    rgba: number,
+    mask: number,
+    constant: number,
+    red: number,
+    green: number,
+    blue: number,
+    strength: number,
+    n: number,
+  ): void;
+  countLevels(plane: number, width: number, height: number, bins: number): void;
+  enlarge(area: number, side: number, offsetX: number, offsetY: number, step: number, out: number, spare: number): void;
+  gradient(out: number, start: number, across: number, down: number, profile: number): void;
+  meanRows(plane: number, out: number, width: number, height: number, radius: number): void;
+  meanColumns(plane: number, out: number, width: number, height: number, radius: number): void;
+  multiply(a: number, b: number, out: number, n: number): void;
+  fitLine(guide: number, mask: number, guideSquare: number, product: number, epsilon: number, n: number): void;
+  applyLine(slope: number, offset: number, guide: number, out: number, n: number): void;
+  linearize(table: number, samples: number, out: number, n: number): void;
+  encodeLinear(knots: number, values: number, out: number, n: number): void;
+  warp(planes: number, side: number, matrix: number, weights: number): void;
+  boxRows(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
+  boxColumns(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
+}

@@ -1,0 +1,77 @@
+import { TILE } from '../raster/size.ts';
+import type { Rgb16 } from './kernels.ts';
+
+/** How values between samples are found. */
+export type Resampling = 'bicubic' | 'lanczos3';
+
+/** Places between two samples that weights are tabled for. A place is rounded to the nearest, 1/2048 of a pixel off at most. */
+const PHASES = 1024;
+/** Weights of a phase: of six samples, from two before the place to three after it, and two zeros. */
+export const PHASE_NUMBERS = 8;
+
+function sinc(x: number): number {
+  return x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x);
+}
+
+/** Keys 1981, "Cubic convolution interpolation for digital image processing", eq. 15 (a = -1/2). */
+function bicubic(x: number): number {
+  const d = Math.abs(x);
+  if (d < 1) return 1.5 * d ** 3 - 2.5 * d ** 2 + 1;
+  return d < 2 ? -0.5 * d ** 3 + 2.5 * d ** 2 - 4 * d + 2 : 0;
+}
+
+/** Sinc windowed by the middle lobe of a wider sinc (Duchon 1979, "Lanczos filtering in one and two dimensions"). */
+function lanczos3(x: number): number {
+  return Math.abs(x) < 3 ? sinc(x) * sinc(x / 3) : 0;
+}
+
+/** Weights of all phases, each summing to 1: a whole-pixel shift takes samples as they are, an even area stays even. */
+export function phaseWeights(resampling: Resampling): Float32Array {
+  const kernel = resampling === 'bicubic' ? bicubic : lanczos3;
+  const table = new Float32Array((PHASES + 1) * PHASE_NUMBERS);
+  for (let phase = 0; phase <= PHASES; phase++) {
+    const weights = [-2, -1, 0, 1, 2, 3].map((tap) => kernel(tap - phase / PHASES));
+    const sum = weights.reduce((a, b) => a + b, 0);
+    table.set(
+      weights.map((weight) => weight / sum),
+      phase * PHASE_NUMBERS,
+    );
+  }
+  return table;
+}
+
+/** Reads a tile out of an area of a picture that it is turned, shifted or tilted against.
+ * @param area - Three planes of `side` x `side` samples and eight more.
+ * @param matrix - Homography, row by row, from a tile's pixel to a place in the area, both counted from the centre of
+ * their first pixel. Places nearer than two samples to the area's edge, or six to its end, are moved inwards.
+ * @param weights - Of {@link phaseWeights}.
+ * @param out - Three planes of a tile; overwritten, rounded, cut to 0..65535. */
+export function warpTile(
+  area: Rgb16,
+  side: number,
+  matrix: readonly number[],
+  weights: Float32Array,
+  out: Rgb16,
+): void {
+  const inside = (value: number) => Math.min(side - 6, Math.max(2, value));
+  for (let y = 0; y < TILE; y++) {
+    for (let x = 0; x < TILE; x++) {
+      const w = matrix[6] * x + matrix[7] * y + matrix[8];
+      const u = inside((matrix[0] * x + matrix[1] * y + matrix[2]) / w);
+      const v = inside((matrix[3] * x + matrix[4] * y + matrix[5]) / w);
+      const [left, top] = [Math.floor(u), Math.floor(v)];
+      const across = Math.floor((u - left) * PHASES + 0.5) * PHASE_NUMBERS;
+      const down = Math.floor((v - top) * PHASES + 0.5) * PHASE_NUMBERS;
+      for (const channel of [0, 1, 2] as const) {
+        let sum = 0;
+        for (let row = 0; row < 6; row++) {
+          const from = (top - 2 + row) * side + left - 2;
+          let line = 0;
+          for (let tap = 0; tap < 6; tap++) line += area[channel][from + tap] * weights[across + tap];
+          sum += line * weights[down + row];
+        }
+        out[channel][y * TILE + x] = Math.min(65535, Math.max(0, Math.floor(sum + 0.5)));
+      }
+    }
+  }
+}

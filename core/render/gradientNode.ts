@@ -1,0 +1,69 @@
+import { gradientProfile } from '../masks/gradientProfile.ts';
+import { TILE } from '../raster/size.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import type { GradientPart } from '../scene/mask.ts';
+import { publishCoverage } from './maskNode.ts';
+import type { Spot, Studio, TileNode } from './studio.ts';
+
+const EVEN = keyOf('gradient, even', 1);
+
+/** How far along a gradient the first pixel of a tile lies, and what a step to the right and down adds. */
+interface Fall {
+  start: number;
+  across: number;
+  down: number;
+}
+
+/** Coverage of a gradient. */
+export class GradientNode implements TileNode {
+  readonly #part: GradientPart;
+  readonly #key: NodeKey;
+  readonly #name: string;
+
+  constructor(part: GradientPart) {
+    this.#part = part;
+    const { start, end, profile, middle } = part;
+    this.#name = `${profile}:${middle}`;
+    this.#key = keyOf('gradient', [start, end, profile, middle]);
+  }
+
+  /** Tiles that it does not reach are alike: all or nothing. */
+  keyAt(spot: Spot): NodeKey {
+    const all = this.#evenValue(this.#fallAt(spot));
+    return all === undefined ? this.#key : mixKeys(EVEN, all);
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { level, tx, ty } = spot;
+    const fall = this.#fallAt(spot);
+    const value = this.#evenValue(fall);
+    if (value !== undefined) return studio.table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
+    return studio.scratch.lend(1, (out) => {
+      const profile = studio.scratch.profile(this.#name, () => gradientProfile(this.#part));
+      studio.kernels.fillGradient(out, fall.start, fall.across, fall.down, profile);
+      return publishCoverage(out, spot, key, studio);
+    });
+  }
+
+  #fallAt({ level, tx, ty }: Spot): Fall {
+    const { start, end } = this.#part;
+    const [dx, dy] = [end.x - start.x, end.y - start.y];
+    // A start and end in one place are an edge as sharp as a pixel allows.
+    const length2 = Math.max(1e-6, dx * dx + dy * dy);
+    const step = 2 ** level;
+    const along = (x: number, y: number) => ((x - start.x) * dx + (y - start.y) * dy) / length2;
+    return {
+      start: along((tx * TILE + 0.5) * step, (ty * TILE + 0.5) * step),
+      across: (dx / length2) * step,
+      down: (dy / length2) * step,
+    };
+  }
+
+  /** 65,535 or 0 where a whole tile lies before the fall or after it. */
+  #evenValue({ start, across, down }: Fall): number | undefined {
+    const corners = [0, 1, 2, 3].map((i) => start + across * (i & 1) * (TILE - 1) + down * (i >> 1) * (TILE - 1));
+    if (Math.max(...corners) <= 0) return 65535;
+    return Math.min(...corners) >= 1 ? 0 : undefined;
+  }
+}

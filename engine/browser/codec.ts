@@ -1,0 +1,134 @@
+import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
+import type { EncodeOptions } from '#codecs/encode.ts';
+import type { Size } from '#core/raster/size.ts';
+import type { ExifValues, Frame } from '#core/scene/scene.ts';
+import type { FromCodec, ToCodec } from '../codecProtocol.ts';
+import type { ThreadStart } from '../kernelModule.ts';
+
+interface Pending {
+  resolve: (message: FromCodec) => void;
+  reject: (error: Error) => void;
+  onProgress?: (share: number) => void;
+}
+
+type Request<T> = T extends { ticket: number } ? Omit<T, 'ticket'> : never;
+
+/** One thread that reads and writes files, one after the other. */
+class CodecThread {
+  readonly #worker: Worker;
+  readonly #pending = new Map<number, Pending>();
+  #tickets = 0;
+
+  constructor(worker: Worker, start: ThreadStart) {
+    this.#worker = worker;
+    worker.onmessage = (event: MessageEvent<FromCodec>) => this.#take(event.data);
+    worker.postMessage({ type: 'start', ...start } satisfies ToCodec);
+  }
+
+  get waiting(): number {
+    return this.#pending.size;
+  }
+
+  ask(request: Request<ToCodec>, onProgress?: (share: number) => void): Promise<FromCodec> {
+    const ticket = ++this.#tickets;
+    return new Promise((resolve, reject) => {
+      this.#pending.set(ticket, { resolve, reject, onProgress });
+      this.#worker.postMessage({ ...request, ticket });
+    });
+  }
+
+  /** Ends the thread; what was asked of it is cancelled. */
+  end(): void {
+    this.#worker.terminate();
+    for (const { reject } of this.#pending.values()) reject(new DecodeError('cancelled', 'the thread was ended'));
+    this.#pending.clear();
+  }
+
+  #take(message: FromCodec): void {
+    if (message.type === 'ready') return;
+    const pending = this.#pending.get(message.ticket);
+    if (!pending) return;
+    if (message.type === 'progress') {
+      pending.onProgress?.(message.share);
+      return;
+    }
+    this.#pending.delete(message.ticket);
+    if (message.type === 'failed') pending.reject(new DecodeError(message.code as DecodeCode, message.detail));
+    else pending.resolve(message);
+  }
+}
+
+/** What starts a codec thread: its worker, and the arenas that such threads may have, one each. */
+export interface CodecStart extends Omit<ThreadStart, 'arena'> {
+  spawn: () => Worker;
+  arenas: readonly number[];
+  /** The number that makes requests to load current. */
+  current: () => number;
+}
+
+/** Reads and writes files in threads of their own, several files at once. Threads start when they are needed. */
+export class Codec {
+  readonly #start: CodecStart;
+  readonly #readers: CodecThread[] = [];
+  #writer: CodecThread | undefined;
+
+  constructor(start: CodecStart) {
+    this.#start = start;
+  }
+
+  /** How many files are read at once. */
+  get lanes(): number {
+    return this.#start.arenas.length - 1;
+  }
+
+  /** Reads a file into the pixel memory.
+   * @throws {DecodeError} */
+  async load(file: Blob, name: string, expect: Size | undefined, onProgress: (share: number) => void): Promise<Frame> {
+    const current = this.#start.current();
+    const answer = await this.#reader().ask({ type: 'load', current, file, name, expect }, onProgress);
+    return (answer as FromCodec & { type: 'loaded' }).frame;
+  }
+
+  /** Encodes a rendered picture.
+   * @throws {DecodeError} `internal` when the encoder fails, `cancelled` when it was stopped. */
+  async encode(
+    image: SharedArrayBuffer,
+    size: Size,
+    options: EncodeOptions,
+    exif: ExifValues,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    this.#writer ??= this.#open(this.lanes);
+    const answer = await this.#writer.ask({ type: 'encode', image, size, options, exif });
+    return (answer as FromCodec & { type: 'encoded' }).bytes;
+  }
+
+  /** Gives up encoding: the encoder cannot be asked to stop, so its thread ends. Encoding touches no tiles, so nothing is
+   * left half done in the memory that all share. */
+  stopEncoding(): void {
+    if (!this.#writer || this.#writer.waiting === 0) return;
+    this.#writer.end();
+    this.#writer = undefined;
+  }
+
+  /** Frees the pixels of a frame that no scene shows any more. */
+  async drop(sha256: string, size: Size): Promise<void> {
+    await this.#reader().ask({ type: 'drop', sha256, size });
+  }
+
+  #open(lane: number): CodecThread {
+    const { spawn, arenas, memory, kernels } = this.#start;
+    return new CodecThread(spawn(), { memory, kernels, arena: arenas[lane] });
+  }
+
+  /** The reader that has least to do, or a new one. */
+  #reader(): CodecThread {
+    const idle = this.#readers.find(({ waiting }) => waiting === 0);
+    if (idle) return idle;
+    if (this.#readers.length < this.lanes) {
+      const opened = this.#open(this.#readers.length);
+      this.#readers.push(opened);
+      return opened;
+    }
+    return this.#readers.reduce((a, b) => (b.waiting < a.waiting ? b : a));
+  }
+}
