@@ -55,8 +55,7 @@ function enlargedRow({ width, height, rgb }: Source, size: Size, y: number, out:
     grain = (Math.imul(grain, 1664525) + 1013904223) | 0;
     const noise = grain & 63;
     for (let channel = 0; channel < 3; channel++) {
-      const value = rgb[pixel + channel] + noise;
-      out[at++] = value > 65535 ? 65535 : value;
+      out[at++] = Math.min(65535, rgb[pixel + channel] + noise);
     }
   }
 }
@@ -88,8 +87,8 @@ export async function layFrames(desk: LoadingDesk, size: Size, count: number): P
   return frames;
 }
 
-/** Files of enlarged frames of the demo, written once: five 16-bit TIFFs. */
-export async function tiffFiles(size: Size, compression: 'none' | 'deflate'): Promise<Buffer[]> {
+/** Paths of files of enlarged frames of the demo, written once: five 16-bit TIFFs. */
+export async function tiffPaths(size: Size, compression: 'none' | 'deflate'): Promise<string[]> {
   const folder = join(OUT, `${size.width}-${compression}`);
   mkdirSync(folder, { recursive: true });
   const paths = Array.from({ length: 5 }, (_, index) => join(folder, `${index}.tif`));
@@ -104,5 +103,10 @@ export async function tiffFiles(size: Size, compression: 'none' | 'deflate'): Pr
       .tiff({ compression, predictor: compression === 'none' ? 'none' : 'horizontal' })
       .toFile(path);
   }
-  return Promise.all(paths.map((path) => readFile(path)));
+  return paths;
+}
+
+/** The files' bytes. */
+export async function tiffFiles(size: Size, compression: 'none' | 'deflate'): Promise<Buffer[]> {
+  return Promise.all((await tiffPaths(size, compression)).map((path) => readFile(path)));
 }

@@ -3,15 +3,17 @@ import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke, setTone } from '#core/scene/edits/masks.ts';
 import { type LayerId, StrokeId } from '#core/scene/ids.ts';
+import type { Stroke } from '#core/scene/mask.ts';
 import type { Frame, Scene } from '#core/scene/scene.ts';
 import type { Engine } from '../engine/engine.ts';
 import { Lane } from '../engine/lanes.ts';
-import { type Measure, quantile, wallMs } from './measure.ts';
+import { interleaved, type Measure, quantile, wallMs } from './measure.ts';
 import { busyScene, strokeAcross } from './scenes.ts';
 
 /** The canvas of a 1280 x 800 window, in pixels. */
 const CANVAS = { width: 866, height: 556 };
 const STROKES = 1000;
+const UNDO_ROUNDS = 5;
 
 /** What a hand waits for: brush, slider, pan, zoom, undo. */
 export async function measureInteractive(engine: Engine, frames: readonly Frame[], runs: number): Promise<Measure[]> {
@@ -114,29 +116,36 @@ async function measureUndo(
   fit: number,
   draw: Draw,
 ): Promise<Measure[]> {
-  const made = Array.from({ length: STROKES }, (_, i) =>
+  const made = Array.from({ length: STROKES + UNDO_ROUNDS }, (_, i) =>
     strokeAcross(`bench-${size.width}-${scene.frames.length}-${i}`, size, 0.2 + (0.6 * i) / STROKES, size.width / 30),
   );
   for (const { stroke, points } of made) engine.addStrokePoints(stroke.id, points);
   const index = scene.stack.findIndex(({ id }) => id === layerId);
-  const scenes = [STROKES - 1, STROKES].map((count) => {
-    const strokes = made.slice(0, count).map(({ stroke }) => stroke);
+  const last = made.slice(STROKES - 1).map(({ stroke }) => stroke);
+  const withStrokes = (more: readonly Stroke[]): Scene => {
+    const strokes = [...made.slice(0, STROKES - 1).map(({ stroke }) => stroke), ...more];
     const layer = scene.stack[index];
     const parts = layer.mask.parts.map((part) =>
       part.kind === 'painted' ? { ...part, strokes: [...part.strokes, ...strokes] } : part,
     );
     return { ...scene, stack: scene.stack.with(index, { ...layer, mask: { ...layer.mask, parts } }) };
-  });
+  };
+  const without = withStrokes([]);
   const whole = allTiles(size, fit);
-  engine.setScene(scenes[0], layerId);
+  engine.setScene(without, layerId);
   await draw(fit, whole);
-  const paint = await wallMs(async () => {
-    engine.setScene(scenes[1], layerId);
-    await draw(fit, whole);
-  });
-  const undo = await wallMs(async () => {
-    engine.setScene(scenes[0], layerId);
-    await draw(fit, whole);
+  let round = 0;
+  const { paint, undo } = await interleaved(UNDO_ROUNDS, {
+    paint: () =>
+      wallMs(async () => {
+        engine.setScene(withStrokes([last[round++]]), layerId);
+        await draw(fit, whole);
+      }),
+    undo: () =>
+      wallMs(async () => {
+        engine.setScene(without, layerId);
+        await draw(fit, whole);
+      }),
   });
   engine.setScene(scene, layerId);
   return [

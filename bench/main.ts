@@ -1,13 +1,11 @@
 import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { parseArgs } from 'node:util';
-import type { VipsModule } from '#codecs/vipsModule.ts';
 import type { Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { dropFrame } from '#core/render/loadFrame.ts';
 import type { Frame } from '#core/scene/scene.ts';
-import { loadVips } from '../engine/node/loadVips.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { measureExport } from './exporting.ts';
 import { layFrames, SIZES, tiffFiles } from './frames.ts';
@@ -37,19 +35,19 @@ async function withFrames(node: NodeEngine, size: Size, count: number, use: (fra
   return { measures, bytes };
 }
 
-async function measureAll(vips: VipsModule, node: NodeEngine): Promise<Measure[]> {
-  const { engine, desk, arena } = node;
+async function measureAll(node: NodeEngine): Promise<Measure[]> {
+  const { engine, codec, desk, arena } = node;
   const results: Measure[] = [];
   const exporting = await withFrames(node, SIZES[24], 5, (frames) =>
     measureExport(engine, desk, frames, values.quick ? 3 : 7),
   );
   results.push(...exporting.measures);
   results.push(
-    ...(await measureOpening(vips, desk, '5 x 24 MP TIFF', await tiffFiles(SIZES[24], 'none'), values.quick ? 1 : 3)),
+    ...(await measureOpening(codec, '5 x 24 MP TIFF', await tiffFiles(SIZES[24], 'none'), values.quick ? 1 : 3)),
   );
   if (!values.quick)
     results.push(
-      ...(await measureOpening(vips, desk, '5 x 24 MP TIFF, deflated', await tiffFiles(SIZES[24], 'deflate'), 3)),
+      ...(await measureOpening(codec, '5 x 24 MP TIFF, deflated', await tiffFiles(SIZES[24], 'deflate'), 3)),
     );
   const big = await withFrames(node, SIZES[45], 5, async (frames) => [
     ...(await measureInteractive(engine, frames, values.quick ? 3 : 7)),
@@ -73,7 +71,6 @@ async function measureAll(vips: VipsModule, node: NodeEngine): Promise<Measure[]
 }
 
 async function main(): Promise<void> {
-  const vips = await loadVips();
   const node = await startEngine(new URL('./', import.meta.url));
   try {
     if (values.growth) {
@@ -82,7 +79,7 @@ async function main(): Promise<void> {
       writeSection('growth', table);
       return;
     }
-    const results = await measureAll(vips, node);
+    const results = await measureAll(node);
     const table = `${cpus().length} cores, Node ${process.versions.node}\n\n${tableOf(results)}`;
     console.log(table);
     const plain = results.map(({ measure, value, unit, ...result }) => ({
@@ -96,7 +93,6 @@ async function main(): Promise<void> {
     if (!values.quick) writeSection('node', table);
   } finally {
     node.close();
-    vips.shutdown();
   }
 }
 

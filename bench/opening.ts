@@ -1,27 +1,27 @@
 import sharp from 'sharp';
-import type { VipsModule } from '#codecs/vipsModule.ts';
-import { frameKey } from '#core/render/frameNode.ts';
-import { dropFrame, type LoadingDesk } from '#core/render/loadFrame.ts';
-import { loadFiles } from '../engine/node/loadFiles.ts';
+import type { Codec } from '../engine/codec.ts';
 import { interleaved, type Measure, wallMs } from './measure.ts';
 
 /** Opening files with their pyramids against a general library that merely decodes them. */
 export async function measureOpening(
-  vips: VipsModule,
-  desk: LoadingDesk,
+  codec: Codec,
   title: string,
   files: readonly Buffer[],
   rounds: number,
 ): Promise<Measure[]> {
-  const bytes = files.map((file) => new Uint8Array(file.buffer as ArrayBuffer, file.byteOffset, file.length));
+  const blobs = files.map((file) => new Blob([file as Uint8Array<ArrayBuffer>]));
+  const loadAll = () =>
+    Promise.all(blobs.map((blob, index) => codec.load(blob, `${index}`, undefined, () => undefined)));
+  const drop = (loaded: Awaited<ReturnType<typeof loadAll>>) =>
+    Promise.all(loaded.map(({ file, width, height }) => codec.drop(file.sha256, { width, height })));
+  await drop(await loadAll()); // the threads start when they are needed for the first time
   const { open, decode } = await interleaved(rounds, {
     open: async () => {
-      const named = bytes.map((each, index) => ({ name: `${index}`, read: async () => each }));
-      let loaded: Awaited<ReturnType<typeof loadFiles>> = [];
+      let loaded: Awaited<ReturnType<typeof loadAll>> = [];
       const ms = await wallMs(async () => {
-        loaded = await loadFiles(vips, desk, named);
+        loaded = await loadAll();
       });
-      for (const { file, width, height } of loaded) dropFrame(desk.table, frameKey(file.sha256), { width, height });
+      await drop(loaded);
       return ms;
     },
     decode: () =>

@@ -1,13 +1,10 @@
 import { openAsBlob, writeFileSync } from 'node:fs';
 import { extname } from 'node:path';
 import { parseArgs } from 'node:util';
-import { encodeImage, type OutputFormat } from '#codecs/encode.ts';
+import type { OutputFormat } from '#codecs/encode.ts';
 import { readSceneFile, type SceneContents } from '#codecs/sceneFile.ts';
-import type { VipsModule } from '#codecs/vipsModule.ts';
-import type { LoadingDesk } from '#core/render/loadFrame.ts';
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
-import { loadFiles } from '../engine/node/loadFiles.ts';
-import { loadVips } from '../engine/node/loadVips.ts';
+import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 
 const FORMATS: Record<string, OutputFormat> = {
@@ -36,33 +33,31 @@ export async function render(args: string[]): Promise<void> {
   const contents = await readSceneFile(await openAsBlob(scenePath));
   const size = sceneSize(contents.scene);
   if (!size) throw new Error('the scene has no frames');
-  const vips = await loadVips();
-  const { engine, desk, close } = await startEngine(new URL('./', import.meta.url));
+  const { engine, codec, close } = await startEngine(new URL('./', import.meta.url));
   try {
-    await loadOriginals(vips, desk, contents);
+    await loadOriginals(codec, contents);
     for (const [id, points] of contents.strokes) engine.addStrokePoints(id, points);
     engine.setScene(contents.scene);
     const image = await engine.render(size, (share) => say(`rendering ${Math.round(share * 100)} %`));
-    if (image) writeFileSync(values.out, encodeImage(vips, image, size, { format, quality }, baseExif(contents.scene)));
+    if (!image) throw new Error('rendering was stopped');
+    const exif = baseExif(contents.scene);
+    writeFileSync(values.out, await codec.encode(image.buffer as SharedArrayBuffer, size, { format, quality }, exif));
     say(`wrote ${values.out}`, true);
   } finally {
     close();
-    vips.shutdown();
   }
 }
 
-async function loadOriginals(vips: VipsModule, desk: LoadingDesk, { scene, originals }: SceneContents): Promise<void> {
-  const files = scene.frames.map(({ file }) => ({
-    name: file.name,
-    read: async () => new Uint8Array(await (originals.get(file.sha256) as Blob).arrayBuffer()),
-  }));
-  const onProgress = (name: string, share: number) => say(`reading ${name} ${Math.round(share * 100)} %`);
-  const frames = await loadFiles(vips, desk, files, { expect: sceneSize(scene), onProgress });
-  frames.forEach(({ file }, index) => {
-    const wanted = scene.frames[index].file;
-    if (file.sha256 !== wanted.sha256)
-      throw new Error(`the original of ${wanted.name} is not the file that the scene was made with`);
-  });
+async function loadOriginals(codec: Codec, { scene, originals }: SceneContents): Promise<void> {
+  const size = sceneSize(scene);
+  await Promise.all(
+    scene.frames.map(async ({ file }) => {
+      const onProgress = (share: number) => say(`reading ${file.name} ${Math.round(share * 100)} %`);
+      const frame = await codec.load(originals.get(file.sha256) as Blob, file.name, size, onProgress);
+      if (frame.file.sha256 !== file.sha256)
+        throw new Error(`the original of ${file.name} is not the file that the scene was made with`);
+    }),
+  );
 }
 
 function baseExif(scene: Scene) {

@@ -45,8 +45,12 @@ afterAll(() => vips.shutdown());
 
 function decode(bytes: Uint8Array, isCancelled = () => false): { size: DecodedSize; pixels: Uint16Array } {
   const pieces: Buffer[] = [];
+  const onSize = () => {
+    pieces.length = 0; // told again when the file is read anew
+    return 'wanted' as const;
+  };
   const onBytes = (piece: Uint8Array) => void pieces.push(Buffer.from(piece));
-  const decoded = decodeFrame(vips, bytes, { onSize: () => 'wanted', onBytes, isCancelled });
+  const decoded = decodeFrame(vips, bytes, { onSize, onBytes, isCancelled });
   const whole = Uint8Array.from(Buffer.concat(pieces));
   const rows = decoded.bits === 16 ? new Uint16Array(whole.buffer) : Array.from(whole, (value) => value * 257);
   return { size: decoded, pixels: Uint16Array.from(rows) };
@@ -72,6 +76,42 @@ const write = (name: string, bytes: Uint8Array): string => {
 };
 
 describe('reading', () => {
+  const tall = { width: 90, height: 700 };
+  const samples = Uint16Array.from({ length: tall.width * tall.height * 3 }, (_, i) => (i * 40503) & 0xffff);
+  const from16 = () => sharp(samples, { raw: { ...tall, channels: 3 } }).toColourspace('rgb16');
+  const from8 = () =>
+    sharp(
+      Uint8Array.from(samples, (value) => value >> 8),
+      { raw: { ...tall, channels: 3 } },
+    );
+  it.each([
+    ['TIFF', () => from16().tiff({ compression: 'none' })],
+    ['TIFF, LZW', () => from16().tiff({ compression: 'lzw' })],
+    ['TIFF, deflated, with a predictor', () => from16().tiff({ compression: 'deflate', predictor: 'horizontal' })],
+    ['TIFF in tiles', () => from16().tiff({ compression: 'deflate', tile: true, tileWidth: 64, tileHeight: 96 })],
+    ['TIFF in JPEG', () => from8().tiff({ compression: 'jpeg', quality: 95 })],
+    ['PNG', () => from16().png()],
+    ['interlaced PNG', () => from16().png({ progressive: true })],
+    ['JPEG', () => from8().jpeg({ quality: 95 })],
+    ['progressive JPEG', () => from8().jpeg({ quality: 95, progressive: true })],
+  ])('takes a picture taller than one strip from top to bottom: %s', async (_name, made) => {
+    const bytes = await made().toBuffer();
+    const { size: found, pixels } = decode(bytes);
+    expect([found.width, found.height, pixels.length]).toEqual([tall.width, tall.height, samples.length]);
+    const { data } = await sharp(bytes)
+      .toColourspace(found.bits === 16 ? 'rgb16' : 'srgb')
+      .raw({ depth: found.bits === 16 ? 'ushort' : 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    const theirs =
+      found.bits === 16
+        ? new Uint16Array(data.buffer, data.byteOffset, samples.length)
+        : Uint16Array.from(data, (value) => value * 257);
+    // Decoders of JPEG may round differently.
+    const allowed = /JPEG/.test(_name) ? 3 * 257 : 0;
+    for (let i = 0; i < theirs.length; i++)
+      if (Math.abs(pixels[i] - theirs[i]) > allowed) expect.unreachable(`sample ${i}: ${pixels[i]}, not ${theirs[i]}`);
+  });
+
   it.each(['none', 'lzw', 'deflate'] as const)(
     'takes a 16-bit TIFF (%s) of another writer sample by sample',
     async (compression) => {

@@ -11,7 +11,8 @@ export interface DecodedSize {
 }
 
 export interface DecodeSteps {
-  /** Told before any pixel is decoded; may throw to refuse, or answer that the pixels are not wanted. */
+  /** Told before any pixel is decoded; may throw to refuse, or answer that the pixels are not wanted. Told again when the
+   * file has to be read anew from its top. */
   onSize: (size: DecodedSize) => 'wanted' | 'known';
   /** The picture's bytes in order: interleaved RGB, sRGB, one byte a sample or two (low byte first), cut anywhere. The
    * array is not the callee's to keep. */
@@ -31,6 +32,29 @@ const MAX_PIXELS = 300e6;
  * @throws {DecodeError} */
 export function decodeFrame(vips: VipsModule, bytes: Uint8Array, steps: DecodeSteps): DecodedSize {
   const format = recogniseFormat(bytes);
+  try {
+    return decodeBy(readStrips, vips, bytes, format, steps);
+  } catch (error) {
+    if (error instanceof Error && !(error instanceof UnfitForStrips)) throw error;
+  }
+  try {
+    return decodeBy(readStream, vips, bytes, format, steps);
+  } catch (error) {
+    if (error instanceof Error) throw error;
+    throw new DecodeError('damaged', vipsMessage(error));
+  }
+}
+
+/** Hands all bytes of a picture to the steps. */
+type Read = (vips: VipsModule, image: Vips.Image, size: DecodedSize, steps: DecodeSteps) => void;
+
+function decodeBy(
+  read: Read,
+  vips: VipsModule,
+  bytes: Uint8Array,
+  format: FileFormat,
+  steps: DecodeSteps,
+): DecodedSize {
   const kept: { delete(): void }[] = [];
   const keep = <T extends { delete(): void }>(object: T): T => {
     kept.push(object);
@@ -39,30 +63,60 @@ export function decodeFrame(vips: VipsModule, bytes: Uint8Array, steps: DecodeSt
   try {
     const image = openUpright(vips, bytes, keep);
     const size = checkedSize(image, format);
-    if (steps.onSize(size) === 'known') return size;
-    const rgb = toRgb(image, size, keep);
-    for (let y = 0; y < size.height; y += STRIP_ROWS) {
-      if (steps.isCancelled()) throw new DecodeError('cancelled', `after ${y} of ${size.height} rows`);
-      steps.onBytes(readRows(rgb, y, Math.min(STRIP_ROWS, size.height - y)));
-    }
+    if (steps.onSize(size) === 'wanted') read(vips, toRgb(image, size, keep), size, steps);
     return size;
-  } catch (error) {
-    if (error instanceof Error) throw error;
-    throw new DecodeError('damaged', vipsMessage(error));
   } finally {
     for (const object of kept.reverse()) object.delete();
   }
 }
 
-/** Some rows of a picture that is read from top to bottom; half the time of having the library write them out. */
-function readRows(image: Vips.Image, y: number, rows: number): Uint8Array {
-  const strip = image.crop(0, y, image.width, rows);
-  try {
-    const { buffer, byteOffset, byteLength } = strip.writeToMemory();
-    return new Uint8Array(buffer, byteOffset, byteLength);
-  } finally {
-    strip.delete();
+/** The library could not go on strip by strip, whatever the reason. */
+class UnfitForStrips extends Error {}
+
+/** Reads strip by strip, in half the time that the library takes to write a picture out. It forgets what it has decoded
+ * after each strip, which some layouts of files do not allow: then all has to be read anew in one go. */
+function readStrips(_vips: VipsModule, image: Vips.Image, size: DecodedSize, steps: DecodeSteps): void {
+  for (let y = 0; y < size.height; y += STRIP_ROWS) {
+    if (steps.isCancelled()) throw new DecodeError('cancelled', `after ${y} of ${size.height} rows`);
+    const strip = image.crop(0, y, image.width, Math.min(STRIP_ROWS, size.height - y));
+    let memory: ArrayBufferView;
+    try {
+      memory = strip.writeToMemory();
+    } catch (error) {
+      throw new UnfitForStrips(vipsMessage(error));
+    } finally {
+      strip.delete();
+    }
+    steps.onBytes(new Uint8Array(memory.buffer as ArrayBuffer, memory.byteOffset, memory.byteLength));
   }
+}
+
+/** Reads in one go, as the library writes the picture out row by row. */
+function readStream(vips: VipsModule, image: Vips.Image, size: DecodedSize, steps: DecodeSteps): void {
+  const expected = size.width * size.height * 3 * (size.bits / 8);
+  const target = new vips.TargetCustom();
+  let refusal: unknown;
+  let taken = 0;
+  target.onWrite = (data) => {
+    try {
+      if (steps.isCancelled()) throw new DecodeError('cancelled', `after ${taken} of ${expected} bytes`);
+      taken += data.length;
+      steps.onBytes(data);
+      return data.length;
+    } catch (error) {
+      refusal = error; // errors may not cross the library: remember, and make it stop
+      return -1;
+    }
+  };
+  try {
+    image.rawsaveTarget(target);
+  } catch (error) {
+    throw refusal ?? error;
+  } finally {
+    target.delete();
+  }
+  if (refusal) throw refusal;
+  if (taken !== expected) throw new DecodeError('damaged', `${taken} of ${expected} bytes`);
 }
 
 type Keep = <T extends { delete(): void }>(object: T) => T;

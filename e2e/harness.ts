@@ -1,17 +1,6 @@
-import { type ChildProcess, spawn } from 'node:child_process';
-import { existsSync } from 'node:fs';
 import { type Browser, type BrowserContext, chromium, type Download, type Page } from 'playwright-core';
 import { expect } from 'vitest';
-
-const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find(existsSync);
-const FLAGS = [
-  '--no-sandbox',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
+import { CHROMIUM, FLAGS, startServer } from './launch.ts';
 
 export interface Harness {
   address: string;
@@ -34,26 +23,16 @@ export async function startHarness(): Promise<Harness> {
   };
 }
 
-function startServer(): Promise<{ server: ChildProcess; address: string }> {
-  const server = spawn(process.execPath, ['dist/node/server.mjs', '--port', '0'], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  return new Promise((resolve, reject) => {
-    server.once('exit', (code) => reject(new Error(`The server ended with ${code}; is it built?`)));
-    server.stdout.on('data', (data) => {
-      const address = /http:\S+(?=\/)/.exec(String(data))?.[0];
-      if (address) resolve({ server, address });
-    });
-  });
-}
-
-/** A page in a fresh browser profile; anything that goes wrong in it fails the test that looks. */
+/** A page in a fresh browser profile; anything that goes wrong in it fails the test that looks.
+ * @param before - Runs in the page before anything of its own. */
 export async function openPage(
   { browser, address }: Harness,
   path = '/',
+  before: () => void = () => undefined,
 ): Promise<{ page: Page; context: BrowserContext; problems: string[] }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
   const page = await context.newPage();
+  await page.addInitScript(before);
   const problems: string[] = [];
   page.on('pageerror', (error) => problems.push(String(error)));
   page.on('console', (message) => {

@@ -12,7 +12,6 @@ export type ToCodec =
 
 /** What the codec thread answers. */
 export type FromCodec =
-  | { type: 'ready' }
   | { type: 'progress'; ticket: number; share: number }
   | { type: 'loaded'; ticket: number; frame: Frame }
   | { type: 'encoded'; ticket: number; bytes: Uint8Array<ArrayBuffer> }

@@ -18,8 +18,6 @@ export interface LoadOptions {
   name: string;
   /** The size that the scene's frames have, once it has any. */
   expect: Size | undefined;
-  /** The file's hash, when somebody has begun to take it: the next file is hashed while one is decoded. */
-  sha256?: Promise<string>;
   onProgress: (share: number) => void;
   isCancelled: () => boolean;
 }
@@ -32,7 +30,7 @@ export async function loadFrameBytes(
   bytes: Uint8Array<ArrayBuffer>,
   options: LoadOptions,
 ): Promise<Frame> {
-  const sha256 = await (options.sha256 ?? sha256Of(bytes));
+  const sha256 = await sha256Of(bytes);
   const { shot, exif } = await readShotData(bytes);
   const key = frameKey(sha256);
   let loader: FrameLoader | undefined;
@@ -42,6 +40,8 @@ export async function loadFrameBytes(
   try {
     const { width, height, bits } = decodeFrame(vips, bytes, {
       onSize: (size) => {
+        loader?.abandon();
+        taken = told = 0;
         total = size.width * size.height * 3 * (size.bits / 8);
         const { expect } = options;
         if (expect && (size.width !== expect.width || size.height !== expect.height)) {

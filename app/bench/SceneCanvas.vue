@@ -139,7 +139,7 @@ onMounted(async () => {
 });
 onBeforeUnmount(() => driver.value?.close());
 
-watch(transform, (now) => driver.value?.setTransform(now));
+watch(transform, (now) => driver.value?.setTransform(now), { flush: 'sync' });
 watch(() => props.view, (view) => driver.value?.setView(view));
 watch(() => [session.scene, frames.arrivals], () => driver.value?.invalidate());
 watch(() => props.paintLayer, () => brush.forgetEnd());

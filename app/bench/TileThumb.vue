@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A small picture of a view of the scene, kept up to date. */
-import { onMounted, ref, watch } from 'vue';
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { allTiles } from '#core/raster/region.ts';
 import { levelCount, levelForScale, levelSize, type Size, TILE } from '#core/raster/size.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -50,8 +50,19 @@ async function draw(): Promise<void> {
   busy = false;
 }
 
+/** Thumbs follow the large picture, and never hold it up. */
+const LAG_MS = 80;
+let timer: ReturnType<typeof setTimeout> | undefined;
+function drawSoon(): void {
+  timer ??= setTimeout(() => {
+    timer = undefined;
+    void draw();
+  }, LAG_MS);
+}
+
 onMounted(draw);
-watch(() => [session.scene, props.view, frames.arrivals], draw);
+onBeforeUnmount(() => clearTimeout(timer));
+watch(() => [session.scene, props.view, frames.arrivals], drawSoon);
 </script>
 
 <template>

@@ -47,8 +47,11 @@ export class CanvasDriver {
 
   /** Moves the picture on the canvas. */
   setTransform(transform: ViewTransform): void {
+    const { scale, offsetX, offsetY } = this.#transform;
+    if (transform.scale === scale && transform.offsetX === offsetX && transform.offsetY === offsetY) return;
     this.#transform = transform;
-    this.#repaint();
+    // At once rather than with the next frame: what follows the hand must not be a frame late.
+    this.#paint();
     this.#pump();
   }
 
@@ -175,13 +178,17 @@ export class CanvasDriver {
   }
 
   #repaint(): void {
-    if (this.#frame) return;
-    this.#frame = requestAnimationFrame(() => {
-      this.#frame = 0;
-      const { scale, offsetX, offsetY } = this.#transform;
-      this.#context.clearRect(0, 0, this.#canvas.width, this.#canvas.height);
-      if (this.#fine !== this.#coarse) this.#coarse.paint(this.#context, scale, offsetX, offsetY);
-      this.#fine.paint(this.#context, scale, offsetX, offsetY);
-    });
+    this.#frame ||= requestAnimationFrame(() => this.#paint());
+  }
+
+  #paint(): void {
+    cancelAnimationFrame(this.#frame);
+    this.#frame = 0;
+    const { scale, offsetX, offsetY } = this.#transform;
+    this.#context.clearRect(0, 0, this.#canvas.width, this.#canvas.height);
+    const { level, tiles } = this.#visible();
+    const isCovered = this.#fine.covers(level, tiles) && this.#fine.hasDrawn(tiles);
+    if (!isCovered && this.#fine !== this.#coarse) this.#coarse.paint(this.#context, scale, offsetX, offsetY);
+    this.#fine.paint(this.#context, scale, offsetX, offsetY);
   }
 }

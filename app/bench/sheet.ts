@@ -40,6 +40,11 @@ export class Sheet {
     );
   }
 
+  /** Whether there is a picture, stale or not, of each of some tiles. */
+  hasDrawn(tiles: readonly TileSpot[]): boolean {
+    return tiles.every((tile) => this.#keys.has(nameOf(tile)));
+  }
+
   /** Takes over what another sheet of the level has drawn. */
   inherit(other: Sheet): void {
     if (other.level !== this.level) return;

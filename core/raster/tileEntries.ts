@@ -107,10 +107,10 @@ export class TileEntries {
       const at = this.at(entry);
       if (
         words[at + Word.Place] === place &&
-        words[at] === (key[0] | 0) &&
-        words[at + 1] === (key[1] | 0) &&
-        words[at + 2] === (key[2] | 0) &&
-        words[at + 3] === (key[3] | 0)
+        words[at + Word.Key] === (key[0] | 0) &&
+        words[at + Word.Key + 1] === (key[1] | 0) &&
+        words[at + Word.Key + 2] === (key[2] | 0) &&
+        words[at + Word.Key + 3] === (key[3] | 0)
       )
         return entry;
       entry = words[at + Word.Next] - 1;

@@ -136,8 +136,8 @@ export class TileTable {
 
   /** Lets go of a pinned tile. */
   release(tile: PinnedTile): void {
-    if (tile.entry === LOOSE) return this.unreserve(tile.slots);
-    this.#locked(() => this.#unpin(tile.entry));
+    if (tile.entry === LOOSE) this.unreserve(tile.slots);
+    else this.#locked(() => this.#unpin(tile.entry));
   }
 
   /** Lets go of several pinned tiles, which are in the table, at once. */
@@ -151,8 +151,8 @@ export class TileTable {
   /** Lets go of a computed tile and drops it, unless somebody else has it. */
   discard(tile: PinnedTile): void {
     this.#locked(() => {
-      if (this.slab.words()[this.#entries.at(tile.entry) + Word.Pins] > 1) return this.#unpin(tile.entry);
-      this.#entries.remove(tile.entry);
+      if (this.slab.words()[this.#entries.at(tile.entry) + Word.Pins] > 1) this.#unpin(tile.entry);
+      else this.#entries.remove(tile.entry);
     });
   }
 

@@ -1,11 +1,11 @@
 import kernelsUrl from '#core/assembly/build/kernels.wasm?url';
+import { CODEC_THREADS, Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
 import { hasSimd } from '../kernelModule.ts';
 import { Lane } from '../lanes.ts';
 import { createPixelMemory } from '../memory.ts';
 import type { FromRenderer, Port, ToRenderer } from '../protocol.ts';
 import { threadCount } from '../threadCount.ts';
-import { Codec } from './codec.ts';
 
 /** What the engine needs of a browser and does not find. */
 export class MissingFeature extends Error {
@@ -18,9 +18,6 @@ export class MissingFeature extends Error {
 
 /** Share of the device's memory that pixels may take. */
 const BUDGET_SHARE = 0.5;
-
-/** Two read files, since one alone leaves a core idle while it hashes and waits for the disk; one writes. */
-const CODEC_THREADS = 3;
 
 export interface BrowserEngine {
   engine: Engine;
@@ -39,13 +36,13 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
   const { memory, table } = tryMemory(deviceGiB * BUDGET_SHARE * 2 ** 30, threads + CODEC_THREADS);
   await startKeeper(memory);
   const ports = Array.from({ length: threads }, () =>
-    portOf(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' })),
+    portOf<FromRenderer, ToRenderer>(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' })),
   );
   const engine = await Engine.start(ports, memory, kernels, table);
   const codec = new Codec({
     memory,
     kernels,
-    spawn: () => new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' }),
+    spawn: () => portOf(new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' })),
     arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
     current: () => engine.current(Lane.Load),
   });
@@ -70,11 +67,11 @@ function tryMemory(budgetBytes: number, threads: number) {
   }
 }
 
-function portOf(worker: Worker): Port<FromRenderer, ToRenderer> {
+function portOf<In, Out>(worker: Worker): Port<In, Out> {
   return {
     post: (message, transfer) => worker.postMessage(message, transfer ?? []),
     onMessage: (take) => {
-      worker.onmessage = (event: MessageEvent<FromRenderer>) => take(event.data);
+      worker.onmessage = (event: MessageEvent<In>) => take(event.data);
     },
     close: () => worker.terminate(),
   };

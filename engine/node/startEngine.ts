@@ -2,37 +2,49 @@ import { availableParallelism, totalmem } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { Arena } from '#core/raster/arena.ts';
 import { createLoadingDesk, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { CODEC_THREADS, Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
 import { openWorkplace } from '../kernelModule.ts';
+import { Lane } from '../lanes.ts';
 import { createPixelMemory } from '../memory.ts';
 import type { FromRenderer, Port, ToRenderer } from '../protocol.ts';
 import { threadCount } from '../threadCount.ts';
 import { loadKernels } from './loadKernels.ts';
 
-/** An engine, and what frames are loaded with beside it, in the calling thread. */
+/** An engine, threads that read and write files, and what the calling thread itself works with. */
 export interface NodeEngine {
   engine: Engine;
+  codec: Codec;
   desk: LoadingDesk;
   arena: Arena;
   close: () => void;
 }
 
-/** Starts an engine on Node's worker threads; frames are loaded in the calling thread.
+/** Starts an engine on Node's worker threads.
  * @param built - The folder of the built modules.
  * @param budgetBytes - Most that pixels may take in memory. */
 export async function startEngine(built: URL, budgetBytes = totalmem() / 2): Promise<NodeEngine> {
   const threads = threadCount(availableParallelism());
-  const { memory, table } = createPixelMemory(budgetBytes, threads + 1);
+  const { memory, table } = createPixelMemory(budgetBytes, threads + CODEC_THREADS + 1);
   const kernels = loadKernels(new URL('kernels.wasm', built));
   const keeper = await startKeeper(new URL('overflowThread.mjs', built), memory);
-  const ports = Array.from({ length: threads }, () => portOf(new Worker(new URL('renderThread.mjs', built))));
+  const open = <In, Out>(name: string) => portOf<In, Out>(new Worker(new URL(name, built)));
+  const ports = Array.from({ length: threads }, () => open<FromRenderer, ToRenderer>('renderThread.mjs'));
   const engine = await Engine.start(ports, memory, kernels, table);
-  const own = openWorkplace({ memory, kernels, arena: threads });
+  const codec = new Codec({
+    memory,
+    kernels,
+    spawn: () => open('codecThread.mjs'),
+    arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
+    current: () => engine.current(Lane.Load),
+  });
+  const own = openWorkplace({ memory, kernels, arena: threads + CODEC_THREADS });
   const close = () => {
     engine.close();
+    codec.close();
     void keeper.terminate();
   };
-  return { engine, desk: createLoadingDesk(own.table, own.kernels, own.arena), arena: own.arena, close };
+  return { engine, codec, desk: createLoadingDesk(own.table, own.kernels, own.arena), arena: own.arena, close };
 }
 
 /** Starts the thread that keeps the overflow; it never comes back, so nobody waits for it to end. */
@@ -47,7 +59,7 @@ function startKeeper(module: URL, memory: WebAssembly.Memory): Promise<Worker> {
   });
 }
 
-function portOf(worker: Worker): Port<FromRenderer, ToRenderer> {
+function portOf<In, Out>(worker: Worker): Port<In, Out> {
   return {
     post: (message, transfer) => worker.postMessage(message, transfer ?? []),
     onMessage: (take) => {

@@ -2,8 +2,9 @@ import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
-import type { FromCodec, ToCodec } from '../codecProtocol.ts';
-import type { ThreadStart } from '../kernelModule.ts';
+import type { FromCodec, ToCodec } from './codecProtocol.ts';
+import type { ThreadStart } from './kernelModule.ts';
+import type { Port } from './protocol.ts';
 
 interface Pending {
   resolve: (message: FromCodec) => void;
@@ -13,16 +14,21 @@ interface Pending {
 
 type Request<T> = T extends { ticket: number } ? Omit<T, 'ticket'> : never;
 
+/** Two read files, since one alone leaves a core idle while it hashes and waits for the disk; one writes. */
+export const CODEC_THREADS = 3;
+
+type CodecPort = Port<FromCodec, ToCodec>;
+
 /** One thread that reads and writes files, one after the other. */
 class CodecThread {
-  readonly #worker: Worker;
+  readonly #port: CodecPort;
   readonly #pending = new Map<number, Pending>();
   #tickets = 0;
 
-  constructor(worker: Worker, start: ThreadStart) {
-    this.#worker = worker;
-    worker.onmessage = (event: MessageEvent<FromCodec>) => this.#take(event.data);
-    worker.postMessage({ type: 'start', ...start } satisfies ToCodec);
+  constructor(port: CodecPort, start: ThreadStart) {
+    this.#port = port;
+    port.onMessage((message) => this.#take(message));
+    port.post({ type: 'start', ...start });
   }
 
   get waiting(): number {
@@ -33,19 +39,18 @@ class CodecThread {
     const ticket = ++this.#tickets;
     return new Promise((resolve, reject) => {
       this.#pending.set(ticket, { resolve, reject, onProgress });
-      this.#worker.postMessage({ ...request, ticket });
+      this.#port.post({ ...request, ticket } as ToCodec);
     });
   }
 
   /** Ends the thread; what was asked of it is cancelled. */
   end(): void {
-    this.#worker.terminate();
+    this.#port.close();
     for (const { reject } of this.#pending.values()) reject(new DecodeError('cancelled', 'the thread was ended'));
     this.#pending.clear();
   }
 
   #take(message: FromCodec): void {
-    if (message.type === 'ready') return;
     const pending = this.#pending.get(message.ticket);
     if (!pending) return;
     if (message.type === 'progress') {
@@ -58,9 +63,9 @@ class CodecThread {
   }
 }
 
-/** What starts a codec thread: its worker, and the arenas that such threads may have, one each. */
+/** What starts a codec thread: its channel, and the arenas that such threads may have, one each. */
 export interface CodecStart extends Omit<ThreadStart, 'arena'> {
-  spawn: () => Worker;
+  spawn: () => CodecPort;
   arenas: readonly number[];
   /** The number that makes requests to load current. */
   current: () => number;
@@ -113,6 +118,11 @@ export class Codec {
   /** Frees the pixels of a frame that no scene shows any more. */
   async drop(sha256: string, size: Size): Promise<void> {
     await this.#reader().ask({ type: 'drop', sha256, size });
+  }
+
+  /** Ends the threads. */
+  close(): void {
+    for (const thread of [...this.#readers, this.#writer]) thread?.end();
   }
 
   #open(lane: number): CodecThread {

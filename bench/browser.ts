@@ -1,0 +1,244 @@
+import { parseArgs } from 'node:util';
+import { chromium, type Page } from 'playwright-core';
+import { CHROMIUM, FLAGS, startServer } from '../e2e/launch.ts';
+import { SIZES, tiffPaths } from './frames.ts';
+import { type Measure, quantile, tableOf } from './measure.ts';
+import { writeSection } from './report.ts';
+
+const { values } = parseArgs({ options: { seconds: { type: 'string', default: '60' }, shots: { type: 'string' } } });
+
+/** What the page notes down of its own drawing: times in milliseconds. */
+interface Notes {
+  pointerrawupdate: number[];
+  wheel: number[];
+  /** When wheel events arrived in the page: the browser holds them until its next frame. */
+  wheelArrivals: number[];
+  input: number[];
+  /** Tiles put on a sheet, and sheets drawn on the canvas. */
+  puts: number[];
+  paints: number[];
+  /** All that was asked for is drawn: after a change of the scene, and whenever. */
+  settles: number[];
+  rests: number[];
+  longTasks: number[];
+}
+
+/** Runs in the page before anything else of it. */
+function takeNotes(): void {
+  const notes: Notes = {
+    pointerrawupdate: [],
+    wheel: [],
+    wheelArrivals: [],
+    input: [],
+    puts: [],
+    paints: [],
+    settles: [],
+    rests: [],
+    longTasks: [],
+  };
+  (globalThis as unknown as { notes: Notes }).notes = notes;
+  let lastSettled: string | undefined;
+  const watch = <T extends object>(prototype: T, name: keyof T, list: number[], counts: (self: unknown) => boolean) => {
+    const original = prototype[name] as (...args: unknown[]) => unknown;
+    prototype[name] = function (this: unknown, ...args: unknown[]) {
+      const result = original.apply(this, args);
+      if (counts(this)) list.push(performance.now());
+      return result;
+    } as T[keyof T];
+  };
+  watch(OffscreenCanvasRenderingContext2D.prototype, 'putImageData', notes.puts, () => true);
+  watch(CanvasRenderingContext2D.prototype, 'drawImage', notes.paints, (self) => {
+    return (self as CanvasRenderingContext2D).canvas.dataset.testid === 'canvas';
+  });
+  for (const type of ['pointerrawupdate', 'wheel', 'input'] as const)
+    addEventListener(type, ({ timeStamp }) => notes[type].push(timeStamp), { capture: true });
+  addEventListener('wheel', () => notes.wheelArrivals.push(performance.now()), { capture: true });
+  new MutationObserver(() => {
+    const { settled } = document.querySelector<HTMLElement>('[data-testid=canvas]')?.dataset ?? {};
+    notes.rests.push(performance.now());
+    if (settled !== lastSettled) notes.settles.push(performance.now());
+    lastSettled = settled;
+  }).observe(document, {
+    subtree: true,
+    attributes: true,
+    attributeFilter: ['data-settled'],
+  });
+  new PerformanceObserver((list) => {
+    for (const { duration } of list.getEntries()) notes.longTasks.push(duration);
+  }).observe({ type: 'longtask' });
+}
+
+/** Does something and answers what the page noted meanwhile. */
+async function noted(page: Page, work: () => Promise<void>): Promise<Notes> {
+  await page.evaluate(() => {
+    const { notes } = globalThis as unknown as { notes: Notes };
+    for (const list of Object.values(notes)) list.length = 0;
+  });
+  await work();
+  return page.evaluate(() => (globalThis as unknown as { notes: Notes }).notes);
+}
+
+/** Milliseconds from each event to the first of some times after it. */
+function delays(events: readonly number[], after: (event: number) => number | undefined): number[] {
+  return events.flatMap((event) => {
+    const then = after(event);
+    return then === undefined ? [] : [then - event];
+  });
+}
+
+const firstAfter = (times: readonly number[], time: number) => times.find((each) => each >= time);
+
+async function settle(page: Page): Promise<void> {
+  await page.waitForTimeout(500);
+}
+
+async function open(page: Page): Promise<number> {
+  const paths = await tiffPaths(SIZES[45], 'none');
+  const since = performance.now();
+  await page.getByTestId('choose-frames').setInputFiles(paths);
+  await page.getByText('Reading').waitFor();
+  if (values.shots) {
+    await page.waitForTimeout(4000);
+    await page.screenshot({ path: `${values.shots}/loading.png` });
+  }
+  await page.getByText('Reading').waitFor({ state: 'hidden', timeout: 300_000 });
+  return performance.now() - since;
+}
+
+async function place(page: Page): Promise<(u: number, v: number) => [number, number]> {
+  const box = await page.getByTestId('canvas').boundingBox();
+  if (!box) throw new Error('There is no canvas');
+  return (u, v) => [box.x + box.width * u, box.y + box.height * v];
+}
+
+async function measureBrush(page: Page): Promise<Measure[]> {
+  const at = await place(page);
+  const { pointerrawupdate, puts, paints } = await noted(page, async () => {
+    for (let row = 0; row < 4; row++) {
+      await page.mouse.move(...at(0.2, 0.3 + row * 0.1));
+      await page.mouse.down();
+      for (let i = 0; i < 25; i++) {
+        await page.mouse.move(...at(0.2 + i * 0.024, 0.3 + row * 0.1 + 0.02 * Math.sin(i / 3)));
+        await page.waitForTimeout(60);
+      }
+      await page.mouse.up();
+      await settle(page);
+    }
+  });
+  const waits = delays(pointerrawupdate, (event) => {
+    const put = firstAfter(puts, event);
+    return put === undefined ? undefined : firstAfter(paints, put);
+  }).filter((wait) => wait < 500);
+  return [
+    { measure: 'brush at fit, pointer event to pixels, median', value: quantile(waits, 0.5), unit: 'ms', bar: 12 },
+    { measure: 'brush at fit, pointer event to pixels, 95 %', value: quantile(waits, 0.95), unit: 'ms', bar: 35 },
+  ];
+}
+
+async function measureSlider(page: Page): Promise<Measure[]> {
+  const box = await page.getByLabel('Narrowing', { exact: true }).first().boundingBox();
+  if (!box) throw new Error('There is no slider');
+  const { input, settles } = await noted(page, async () => {
+    await page.mouse.move(box.x + 4, box.y + box.height / 2);
+    await page.mouse.down();
+    for (let i = 1; i <= 20; i++) {
+      await page.mouse.move(box.x + 4 + i * 3, box.y + box.height / 2);
+      await page.waitForTimeout(180);
+    }
+    await page.mouse.up();
+    await settle(page);
+  });
+  const waits = delays(input, (event) => firstAfter(settles, event)).filter((wait) => wait < 1000);
+  return [{ measure: 'mask slider to full picture at fit, median', value: quantile(waits, 0.5), unit: 'ms', bar: 60 }];
+}
+
+async function measureMoves(page: Page): Promise<Measure[]> {
+  const at = await place(page);
+  const { wheel, wheelArrivals, paints, rests } = await noted(page, async () => {
+    for (let i = 0; i < 24; i++) {
+      await page.mouse.move(...at(0.3 + 0.4 * ((i * 0.618) % 1), 0.3 + 0.4 * ((i * 0.414) % 1)));
+      await page.mouse.wheel(0, i % 8 < 4 ? -380 : 380);
+      await page.waitForTimeout(450);
+    }
+  });
+  const first = delays(wheel, (event) => firstAfter(paints, event));
+  const own = delays(wheelArrivals, (event) => firstAfter(paints, event));
+  const final = delays(wheel, (event) => firstAfter(rests, event));
+  return [
+    {
+      measure: 'pan and zoom, first (coarse) picture, from the event in the page, median',
+      value: quantile(own, 0.5),
+      unit: 'ms',
+      bar: 16,
+    },
+    { measure: 'the same from when the browser had the event', value: quantile(first, 0.5), unit: 'ms' },
+    { measure: 'pan and zoom, final picture, median', value: quantile(final, 0.5), unit: 'ms', bar: 120 },
+  ];
+}
+
+/** Paints as a hand does, strokes and pauses, and answers the longest task of the page's own thread. */
+async function paintOn(page: Page, seconds: number): Promise<Measure[]> {
+  const at = await place(page);
+  const { longTasks } = await noted(page, async () => {
+    const until = Date.now() + seconds * 1000;
+    for (let stroke = 0; Date.now() < until; stroke++) {
+      const v = 0.15 + 0.7 * ((stroke * 0.618) % 1);
+      await page.mouse.move(...at(0.1, v));
+      await page.mouse.down();
+      for (let i = 0; i < 60; i++) {
+        await page.mouse.move(...at(0.1 + i * 0.013, v + 0.03 * Math.sin(i / 5)));
+        await page.waitForTimeout(8);
+      }
+      await page.mouse.up();
+      await page.waitForTimeout(250);
+    }
+  });
+  const title = `painting for ${seconds} s`;
+  return [
+    { measure: `${title}: longest task of the page`, value: Math.max(0, ...longTasks), unit: 'ms' },
+    { measure: `${title}: tasks over 50 ms`, value: longTasks.length, unit: 'times', bar: 0 },
+  ];
+}
+
+async function main(): Promise<void> {
+  if (!CHROMIUM) throw new Error('This needs Chromium: apt-get install chromium');
+  const { server, address } = await startServer();
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
+  try {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    await page.addInitScript(takeNotes);
+    await page.goto(address);
+    const opened = await open(page);
+    await page.getByRole('button', { name: 'Go on to blend' }).click();
+    await page.getByTestId('canvas').waitFor();
+    await settle(page);
+    await page
+      .getByRole('button', { name: /^Select layer/ })
+      .first()
+      .click();
+    await page.getByRole('radio', { name: 'Stencil' }).first().click();
+    await page.getByLabel('Size, typed').fill('1032');
+    await page.getByLabel('Size, typed').press('Enter');
+    await settle(page);
+    const results: Measure[] = await measureBrush(page);
+    await page.getByRole('radio', { name: 'Lay as mask' }).first().click();
+    await settle(page);
+    results.push(...(await measureSlider(page)));
+    await page.getByRole('radio', { name: 'Stencil' }).first().click();
+    await settle(page);
+    results.push(...(await measureMoves(page)), ...(await paintOn(page, Number(values.seconds))), {
+      measure: 'opening 5 x 45 MP TIFF, stored in the browser too',
+      value: opened,
+      unit: 'ms',
+    });
+    if (values.shots) await page.screenshot({ path: `${values.shots}/painted.png` });
+    const table = `Chromium ${browser.version()}\n\n${tableOf(results)}`;
+    console.log(table);
+    writeSection('browser', table);
+  } finally {
+    await browser.close();
+    server.kill();
+  }
+}
+
+await main();
