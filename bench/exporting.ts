@@ -21,7 +21,10 @@ export async function measureExport(
   const size = { width: frames[0].width, height: frames[0].height };
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
-  const render = () => engine.render(size, () => undefined);
+  const render = async () => {
+    const image = await engine.render(size, () => undefined);
+    if (image) engine.giveBack(image);
+  };
   // All opacities changed: masks are known, and every pixel has to be mixed anew.
   const paler = scene.stack.reduce(
     (now, { id }) => applyEdit(now, setLayerOpacity({ layerId: id, opacity: 0.9 })),

@@ -44,6 +44,7 @@ export class Engine {
   readonly #waiting = new Map<number, Waiting>();
   readonly #strokes = new Set<StrokeId>();
   #tickets = 0;
+  #spare: WeakRef<SharedArrayBuffer> | undefined;
 
   private constructor(ports: readonly RendererPort[], table: TileTable) {
     this.#ports = ports;
@@ -147,7 +148,7 @@ export class Engine {
    * @returns Interleaved RGB, 16 bits, in shared memory; undefined when the export lane went on.
    * @throws {EngineError} */
   async render(size: Size, onProgress: (share: number) => void): Promise<Uint16Array | undefined> {
-    const image = new SharedArrayBuffer(size.width * size.height * 6);
+    const image = this.#imageOf(size.width * size.height * 6);
     const tiles = allTiles(size, 0);
     const current = this.current(Lane.Export);
     let written = 0;
@@ -161,6 +162,18 @@ export class Engine {
       },
     );
     return this.current(Lane.Export) === current ? new Uint16Array(image) : undefined;
+  }
+
+  /** Hands back a rendered picture that is no longer needed: the next one may lie where it lay, which saves the system
+   * from clearing fresh memory. Nothing is held back when memory is wanted for other things. */
+  giveBack(image: Uint16Array): void {
+    this.#spare = new WeakRef(image.buffer as SharedArrayBuffer);
+  }
+
+  #imageOf(bytes: number): SharedArrayBuffer {
+    const spare = this.#spare?.deref();
+    this.#spare = undefined;
+    return spare?.byteLength === bytes ? spare : new SharedArrayBuffer(bytes);
   }
 
   /** Ends the threads. */

@@ -44,12 +44,24 @@ export function serveRenderer(port: Port<ToRenderer, FromRenderer>): void {
   });
 }
 
+type Place = (tile: TileSpot) => number;
+
+/** Of what is on screen: neighbours go to different threads, so that a stroke keeps all of them busy. */
+const byTile: Place = ({ tx, ty }) => tx + ty;
+/** Of a whole picture: bands of rows, since soft strokes are laid for many tiles at once. */
+const byBand: Place = ({ ty }) => ty >> 4;
+
 /** The tiles of a request that fall to a thread. A tile is its own each time, so that it remembers the stroke in progress
- * there; when it is through it takes what the others have not come to, from their end. */
-function* takeTiles<T extends TileSpot>(tiles: readonly T[], { taken, thread, threads }: Share): Generator<T> {
+ * there; when it is through it takes what the others have not come to, from their end.
+ * @param place - Tiles of one number, modulo the threads, belong to one thread. */
+function* takeTiles<T extends TileSpot>(
+  tiles: readonly T[],
+  { taken, thread, threads }: Share,
+  place: Place,
+): Generator<T> {
   const marks = new Int32Array(taken);
-  const isOwn = ({ tx, ty }: TileSpot) => (tx + ty) % threads === thread;
-  for (const [index, tile] of tiles.entries()) if (isOwn(tile) && Atomics.exchange(marks, index, 1) === 0) yield tile;
+  for (const [index, tile] of tiles.entries())
+    if (place(tile) % threads === thread && Atomics.exchange(marks, index, 1) === 0) yield tile;
   for (let index = tiles.length - 1; index >= 0; index--)
     if (Atomics.exchange(marks, index, 1) === 0) yield tiles[index];
 }
@@ -135,7 +147,7 @@ class Renderer {
       batch = [];
       sentAt = performance.now();
     };
-    for (const { tx, ty, known } of display ? takeTiles(tiles, message.share) : []) {
+    for (const { tx, ty, known } of display ? takeTiles(tiles, message.share, byTile) : []) {
       if (this.#isStale(message)) break;
       const spot = { level, tx, ty };
       const key = keyText(displayKey(display as DisplayNode, spot, this.#studio));
@@ -187,7 +199,7 @@ class Renderer {
 
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
     const { ticket, image } = message;
-    const tiles = takeTiles(message.tiles, message.share);
+    const tiles = takeTiles(message.tiles, message.share, byBand);
     const plan = this.#plan;
     const studio = { ...this.#studio, watched: false };
     const done = await this.#inSlices(message, this.#writing(plan, studio, new Uint16Array(image), ticket, tiles));

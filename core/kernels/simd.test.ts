@@ -294,12 +294,15 @@ describe('SIMD kernels and their twins', () => {
   it('enlarging: out of any place of an area', () => {
     const side = 76;
     const area = floats(51).subarray(0, side * side);
+    const [own, twin] = [arenaFloats(), arenaFloats()];
     for (const [step, x, y] of [
       [2, 2, 2],
       [4, 11, 3],
+      [8, 5, 20],
+      [8, 6.5, 2],
       [16, 7.5, 40],
+      [16, 30, 4],
     ]) {
-      const [own, twin] = [arenaFloats(), arenaFloats()];
       here.enlarge(area, side, x, y, step, own);
       twinKernels.enlarge(area, side, x, y, step, twin);
       expect(apart(own, twin)).toBeLessThan(1e-4);

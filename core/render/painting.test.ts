@@ -15,7 +15,7 @@ import {
 import type { Stencil, Stroke } from '../scene/mask.ts';
 import type { Scene } from '../scene/scene.ts';
 import { compilePlan, type PlanMemory, type RenderPlan } from './plan.ts';
-import type { TileNode } from './studio.ts';
+import { type TileNode, tileOf } from './studio.ts';
 
 describe('painting', () => {
   it('reveals under the brush, and hiding takes it back', () => {
@@ -261,6 +261,41 @@ describe('softness', () => {
 });
 
 describe('a thousand strokes', () => {
+  it('are not painted again when the last of them is undone, nor all of them when many are', () => {
+    const { made, dark } = setUp();
+    let painted = 0;
+    const { kernels } = made.studio;
+    made.studio.kernels = {
+      ...kernels,
+      paintOver: (...given) => {
+        painted++;
+        kernels.paintOver(...given);
+      },
+    };
+    const strokes = Array.from({ length: 1000 }, (_, i) =>
+      paint(made, [[140 + (i % 9), 60]], { strength: 0.1, size: 20, hardness: 1 }),
+    );
+    const memory: PlanMemory = new Map();
+    const paintedFor = (count: number): number => {
+      painted = 0;
+      const layer = made.scene.stack.findIndex(({ id }) => id === dark);
+      const { mask } = made.scene.stack[layer];
+      const parts = mask.parts.map((part) =>
+        part.kind === 'painted' ? { ...part, strokes: strokes.slice(0, count) } : part,
+      );
+      const stack = made.scene.stack.with(layer, { ...made.scene.stack[layer], mask: { ...mask, parts } });
+      const { result } = compilePlan({ ...made.scene, stack }, memory) as RenderPlan;
+      made.table.release(tileOf(result, { level: 0, tx: 1, ty: 0 }, made.studio));
+      return painted;
+    };
+    expect(paintedFor(1000)).toBe(1000);
+    expect(paintedFor(999)).toBe(0);
+    expect(paintedFor(1000)).toBe(0);
+    expect(paintedFor(995)).toBeLessThanOrEqual(8);
+    expect(paintedFor(950)).toBeLessThanOrEqual(64);
+    expect(paintedFor(600)).toBeLessThanOrEqual(512);
+  });
+
   it('have the same keys whether the plan remembers the one before or not, through undo and change', () => {
     const { made, dark } = setUp();
     const memory: PlanMemory = new Map();

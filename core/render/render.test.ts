@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { edit, maskOf, paint, plan, setUp, size, sources } from '../../tests/renderScene.ts';
-import { loadPixels, type SmallStudio, smallStudio } from '../../tests/smallStudio.ts';
+import { loadPixels, planeOfNode, type SmallStudio, smallStudio } from '../../tests/smallStudio.ts';
 import { luminanceWeights, SRGB_PRIMARIES } from '../color/primaries.ts';
 import { toneCoverage } from '../masks/toneCurve.ts';
 import { keyText } from '../raster/tileKey.ts';
@@ -11,7 +11,7 @@ import type { Scene } from '../scene/scene.ts';
 import { drawTile } from './display.ts';
 import { frameKey } from './frameNode.ts';
 import { dropFrame } from './loadFrame.ts';
-import { compilePlan } from './plan.ts';
+import { compilePlan, type RenderPlan } from './plan.ts';
 import { countHistogram, sampleAt, writeTile } from './readings.ts';
 import { RenderError, type TileNode, tileOf } from './studio.ts';
 
@@ -196,6 +196,60 @@ describe('drawing and reading', () => {
     const tone = sources[1](200, 50).reduce((sum, value, c) => sum + (value / 65535) * weights[c], 0);
     const [read] = sampleAt(plan(scene).stencil(dark) as TileNode, 200, 50, made.studio);
     expect(read / 65535).toBeCloseTo(toneCoverage(part as never, tone), 3);
+  });
+});
+
+describe('layers below the selected one', () => {
+  const four = [...sources, sources[0]];
+  const masked = (made: SmallStudio) =>
+    made.scene.stack.reduce(
+      (scene, { id }, i) =>
+        edit(
+          scene,
+          setTone({ layerId: id, tone: { side: i % 2 ? 'light' : 'dark', narrowing: i / 2 } }),
+          setToneUse({ layerId: id, use: 'mask' }),
+          setLayerOpacity({ layerId: id, opacity: 0.83 }),
+        ),
+      made.scene,
+    );
+  const pixels = (made: SmallStudio, selected?: number) => {
+    const scene = masked(made);
+    const { result } = compilePlan(scene, new Map(), scene.stack[selected ?? -1]?.id) as RenderPlan;
+    return [0, 1, 2].map((plane) => planeOfNode(result, plane, 0, size, made.studio));
+  };
+
+  it('are kept mixed, and the picture is the same to the bit', () => {
+    const apart = pixels(smallStudio(size, four));
+    for (const selected of [0, 1, 2]) {
+      const made = smallStudio(size, four);
+      expect(pixels(made, selected)).toEqual(apart);
+      made.studio.watched = false;
+      made.table.dropDerived();
+      expect(pixels(made, selected)).toEqual(apart);
+    }
+  });
+
+  it('are not mixed again when only the selected one changes', () => {
+    const made = smallStudio(size, four);
+    const mixed: number[] = [];
+    const { kernels } = made.studio;
+    made.studio.kernels = {
+      ...kernels,
+      composite: (base, layers, out) => {
+        mixed.push(layers.length);
+        kernels.composite(base, layers, out);
+      },
+    };
+    const scene = masked(made);
+    const top = scene.stack[2].id;
+    const draw = (now: Scene) => {
+      mixed.length = 0;
+      const { result } = compilePlan(now, new Map(), top) as RenderPlan;
+      made.table.release(tileOf(result, { level: 0, tx: 0, ty: 0 }, made.studio));
+      return Math.max(...mixed);
+    };
+    expect(draw(scene)).toBe(2);
+    expect(draw(edit(scene, setLayerOpacity({ layerId: top, opacity: 0.4 })))).toBe(1);
   });
 });
 

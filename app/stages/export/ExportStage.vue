@@ -53,6 +53,7 @@ async function exportPicture(): Promise<void> {
     const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
     const plain = JSON.parse(JSON.stringify(exif)) as typeof exif; // out of Vue's proxies, which threads cannot take
     const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...size.value }, { format: format.value, quality: quality.value }, plain);
+    engine.giveBack(image);
     download(new Blob([bytes]), `${fileName.value}.${ENDINGS[format.value]}`);
     notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
   } catch (error) {
