@@ -20,7 +20,6 @@ export default defineConfig({
         demo: 'demo/main.ts',
         bench: 'bench/main.ts',
         benchBrowser: 'bench/browser.ts',
-       
       },
       output: { entryFileNames: '[name].mjs', chunkFileNames: 'shared-[name].mjs' },
     },

@@ -13,7 +13,7 @@ import { busyScene, strokeAcross } from './scenes.ts';
 /** The canvas of a 1280 x 800 window, in pixels. */
 const CANVAS = { width: 866, height: 556 };
 const STROKES = 1000;
-const UNDO_ROUNDS = 5;
+const UNDO_ROUNDS = 11;
 
 /** What a hand waits for: brush, slider, pan, zoom, undo. */
 export async function measureInteractive(engine: Engine, frames: readonly Frame[], runs: number): Promise<Measure[]> {

@@ -22,9 +22,19 @@ export function halve(fine: usize, out: usize, quarterX: i32, quarterY: i32): vo
   }
 }
 
-/** Spreads a block of interleaved 16-bit RGB over three tile planes, eight pixels at a time.
+/** Spreads a block of interleaved 16-bit RGB over three tile planes, eight pixels at a time: each output takes its samples
+ * from three vectors, with zeros between them.
  * @param stride - Bytes from one row of the block to the next. */
 export function spread16(block: usize, stride: i32, red: usize, green: usize, blue: usize, width: i32, rows: i32): void {
+  const red0 = i8x16(0, 1, 6, 7, 12, 13, -128, -128, -128, -128, -128, -128, -128, -128, -128, -128);
+  const red1 = i8x16(-128, -128, -128, -128, -128, -128, 2, 3, 8, 9, 14, 15, -128, -128, -128, -128);
+  const red2 = i8x16(-128, -128, -128, -128, -128, -128, -128, -128, -128, -128, -128, -128, 4, 5, 10, 11);
+  const green0 = i8x16(2, 3, 8, 9, 14, 15, -128, -128, -128, -128, -128, -128, -128, -128, -128, -128);
+  const green1 = i8x16(-128, -128, -128, -128, -128, -128, 4, 5, 10, 11, -128, -128, -128, -128, -128, -128);
+  const green2 = i8x16(-128, -128, -128, -128, -128, -128, -128, -128, -128, -128, 0, 1, 6, 7, 12, 13);
+  const blue0 = i8x16(4, 5, 10, 11, -128, -128, -128, -128, -128, -128, -128, -128, -128, -128, -128, -128);
+  const blue1 = i8x16(-128, -128, -128, -128, 0, 1, 6, 7, 12, 13, -128, -128, -128, -128, -128, -128);
+  const blue2 = i8x16(-128, -128, -128, -128, -128, -128, -128, -128, -128, -128, 2, 3, 8, 9, 14, 15);
   const eights = <usize>(width & ~7) << 1;
   for (let y: usize = 0; y < <usize>rows; y++) {
     let from = block + y * <usize>stride;
@@ -34,9 +44,9 @@ export function spread16(block: usize, stride: i32, red: usize, green: usize, bl
       const a = v128.load(from);
       const b = v128.load(from, 16);
       const c = v128.load(from, 32);
-      v128.store(red + i, v128.shuffle<u16>(v128.shuffle<u16>(a, b, 0, 3, 6, 9, 12, 15, 0, 0), c, 0, 1, 2, 3, 4, 5, 10, 13));
-      v128.store(green + i, v128.shuffle<u16>(v128.shuffle<u16>(a, b, 1, 4, 7, 10, 13, 0, 0, 0), c, 0, 1, 2, 3, 4, 8, 11, 14));
-      v128.store(blue + i, v128.shuffle<u16>(v128.shuffle<u16>(a, b, 2, 5, 8, 11, 14, 0, 0, 0), c, 0, 1, 2, 3, 4, 9, 12, 15));
+      v128.store(red + i, v128.or(v128.or(v128.swizzle(a, red0), v128.swizzle(b, red1)), v128.swizzle(c, red2)));
+      v128.store(green + i, v128.or(v128.or(v128.swizzle(a, green0), v128.swizzle(b, green1)), v128.swizzle(c, green2)));
+      v128.store(blue + i, v128.or(v128.or(v128.swizzle(a, blue0), v128.swizzle(b, blue1)), v128.swizzle(c, blue2)));
       from += 48;
     }
     for (; i < to + (<usize>width << 1); i += 2) {
@@ -62,19 +72,26 @@ export function spread8(block: usize, stride: i32, red: usize, green: usize, blu
   }
 }
 
-/** Three tile planes as interleaved RGB, row after row, eight pixels at a time. */
+/** Three tile planes as interleaved RGB, row after row, eight pixels at a time: each output takes the samples of one plane
+ * at their places and zeros between them. */
 export function interleave(red: usize, green: usize, blue: usize, out: usize, n: i32): void {
+  const red0 = i8x16(0, 1, -128, -128, -128, -128, 2, 3, -128, -128, -128, -128, 4, 5, -128, -128);
+  const green0 = i8x16(-128, -128, 0, 1, -128, -128, -128, -128, 2, 3, -128, -128, -128, -128, 4, 5);
+  const blue0 = i8x16(-128, -128, -128, -128, 0, 1, -128, -128, -128, -128, 2, 3, -128, -128, -128, -128);
+  const red1 = i8x16(-128, -128, 6, 7, -128, -128, -128, -128, 8, 9, -128, -128, -128, -128, 10, 11);
+  const green1 = i8x16(-128, -128, -128, -128, 6, 7, -128, -128, -128, -128, 8, 9, -128, -128, -128, -128);
+  const blue1 = i8x16(4, 5, -128, -128, -128, -128, 6, 7, -128, -128, -128, -128, 8, 9, -128, -128);
+  const red2 = i8x16(-128, -128, -128, -128, 12, 13, -128, -128, -128, -128, 14, 15, -128, -128, -128, -128);
+  const green2 = i8x16(10, 11, -128, -128, -128, -128, 12, 13, -128, -128, -128, -128, 14, 15, -128, -128);
+  const blue2 = i8x16(-128, -128, 10, 11, -128, -128, -128, -128, 12, 13, -128, -128, -128, -128, 14, 15);
   let to = out;
   for (let i: usize = 0; i < <usize>n << 1; i += 16) {
     const r = v128.load(red + i);
     const g = v128.load(green + i);
     const b = v128.load(blue + i);
-    const a = v128.shuffle<u16>(r, g, 0, 8, 0, 1, 9, 0, 2, 10);
-    const c = v128.shuffle<u16>(r, g, 0, 3, 11, 0, 4, 12, 0, 5);
-    const d = v128.shuffle<u16>(r, g, 13, 0, 6, 14, 0, 7, 15, 0);
-    v128.store(to, v128.shuffle<u16>(a, b, 0, 1, 8, 3, 4, 9, 6, 7));
-    v128.store(to, v128.shuffle<u16>(c, b, 10, 1, 2, 11, 4, 5, 12, 7), 16);
-    v128.store(to, v128.shuffle<u16>(d, b, 0, 13, 2, 3, 14, 5, 6, 15), 32);
+    v128.store(to, v128.or(v128.or(v128.swizzle(r, red0), v128.swizzle(g, green0)), v128.swizzle(b, blue0)));
+    v128.store(to, v128.or(v128.or(v128.swizzle(r, red1), v128.swizzle(g, green1)), v128.swizzle(b, blue1)), 16);
+    v128.store(to, v128.or(v128.or(v128.swizzle(r, red2), v128.swizzle(g, green2)), v128.swizzle(b, blue2)), 32);
     to += 48;
   }
 }
