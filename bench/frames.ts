@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, readdirSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Size } from '#core/raster/size.ts';
@@ -45,16 +45,16 @@ function sourceOf(index: number): Promise<Source> {
   return source;
 }
 
-/** A row of a frame enlarged to a size, with a grain as sensors have it: the lower bits of real 16-bit pictures are noise, and
- * files of them hardly get smaller. */
-function enlargedRow({ width, height, rgb }: Source, size: Size, y: number, out: Uint16Array): void {
+/** A row of a frame enlarged to a size. `grainy`: it is noisy as sensors are: the lower bits of real 16-bit pictures are noise,
+ * and files of them hardly get smaller. */
+function enlargedRow({ width, height, rgb }: Source, size: Size, y: number, grainy: boolean, out: Uint16Array): void {
   const from = Math.floor((y * height) / size.height) * width;
   const step = width / size.width;
   let grain = y * 2654435761;
   for (let x = 0, at = 0, place = 0; x < size.width; x++, place += step) {
     const pixel = (from + Math.floor(place)) * 3;
     grain = (Math.imul(grain, 1664525) + 1013904223) | 0;
-    const noise = (grain >>> 8) & 511;
+    const noise = grainy ? (grain >>> 8) & 511 : 0;
     for (let channel = 0; channel < 3; channel++) {
       out[at++] = Math.min(65535, rgb[pixel + channel] + noise);
     }
@@ -71,8 +71,11 @@ export async function layFrames(desk: LoadingDesk, size: Size, count: number): P
       .padEnd(64, '0')
       .slice(0, 64);
     const loader = new FrameLoader(desk, frameKey(sha256), size, 16);
+    const rowOf = (y: number) => Math.floor((y * source.height) / size.height);
     for (let y = 0; y < size.height; y++) {
-      enlargedRow(source, size, y, row);
+      // Rows of the picture are repeated downwards: one is made, and laid as often as it comes.
+      const isNew = y === 0 || rowOf(y) !== rowOf(y - 1);
+      if (isNew) enlargedRow(source, size, y, false, row);
       loader.add(new Uint8Array(row.buffer));
     }
     loader.buildPyramid();
@@ -88,26 +91,28 @@ export async function layFrames(desk: LoadingDesk, size: Size, count: number): P
   return frames;
 }
 
-/** Paths of files of enlarged frames of the demo, written once: five 16-bit TIFFs. */
+/**
+ * Paths of five 16-bit TIFFs of an enlarged frame of the demo, written once. All hold the same picture, for writing a deflated one
+ * takes longer than all that is measured of it; a byte behind the picture makes each a file of its own.
+ */
 export async function tiffPaths(size: Size, compression: 'none' | 'deflate'): Promise<string[]> {
   const folder = join(OUT, `${size.width}-${compression}`);
   mkdirSync(folder, { recursive: true });
   const paths = Array.from({ length: 5 }, (_, index) => join(folder, `${index}.tif`));
-  for (const [index, path] of paths.entries()) {
-    if (existsSync(path)) continue;
-    const source = await sourceOf(index);
-    const rgb = new Uint16Array(size.width * size.height * 3);
-    for (let y = 0; y < size.height; y++)
-      enlargedRow(source, size, y, rgb.subarray(y * size.width * 3, (y + 1) * size.width * 3));
-    await sharp(rgb, { raw: { ...size, channels: 3 } })
-      .toColourspace('rgb16')
-      .tiff({ compression, predictor: compression === 'none' ? 'none' : 'horizontal' })
-      .toFile(path);
-  }
+  if (paths.every((path) => existsSync(path))) return paths;
+  const source = await sourceOf(0);
+  const rgb = new Uint16Array(size.width * size.height * 3);
+  for (let y = 0; y < size.height; y++)
+    enlargedRow(source, size, y, true, rgb.subarray(y * size.width * 3, (y + 1) * size.width * 3));
+  const file = await sharp(rgb, { raw: { ...size, channels: 3 } })
+    .toColourspace('rgb16')
+    .tiff({ compression, predictor: compression === 'none' ? 'none' : 'horizontal' })
+    .toBuffer();
+  await Promise.all(paths.map((path, index) => writeFile(path, Buffer.concat([file, Buffer.of(index)]))));
   return paths;
 }
 
 /** The files' bytes. */
-export async function tiffFiles(size: Size, compression: 'none' | 'deflate'): Promise<Buffer[]> {
+export async function tiffFiles(size: Size, compression: 'none' | 'deflate'): Promise<Buffer<ArrayBuffer>[]> {
   return Promise.all((await tiffPaths(size, compression)).map((path) => readFile(path)));
 }

@@ -13,7 +13,6 @@ import { busyScene, strokeAcross } from './scenes.ts';
 /** The canvas of a 1280 x 800 window, in pixels. */
 const CANVAS = { width: 866, height: 556 };
 const STROKES = 1000;
-const UNDO_ROUNDS = 11;
 
 /** What a hand waits for: brush, slider, pan, zoom, undo. */
 export async function measureInteractive(engine: Engine, frames: readonly Frame[], runs: number): Promise<Measure[]> {
@@ -59,7 +58,7 @@ export async function measureInteractive(engine: Engine, frames: readonly Frame[
   }
   show(scene);
   const moves = await measureMoves(size, runs, draw);
-  const undo = await measureUndo(engine, scene, layerId, size, fit, draw);
+  const undo = await measureUndo(engine, scene, layerId, size, fit, draw, runs + 2);
   return [
     { measure: 'brush at fit, pointer event to pixels, median', value: quantile(brush, 0.5), unit: 'ms', bar: 12 },
     { measure: 'brush at fit, pointer event to pixels, 95 %', value: quantile(brush, 0.95), unit: 'ms', bar: 35 },
@@ -115,8 +114,9 @@ async function measureUndo(
   size: Size,
   fit: number,
   draw: Draw,
+  rounds: number,
 ): Promise<Measure[]> {
-  const made = Array.from({ length: STROKES + UNDO_ROUNDS }, (_, i) =>
+  const made = Array.from({ length: STROKES + rounds }, (_, i) =>
     strokeAcross(`bench-${size.width}-${scene.frames.length}-${i}`, size, 0.2 + (0.6 * i) / STROKES, size.width / 30),
   );
   for (const { stroke, points } of made) engine.addStrokePoints(stroke.id, points);
@@ -135,7 +135,7 @@ async function measureUndo(
   engine.setScene(without, layerId);
   await draw(fit, whole);
   let round = 0;
-  const { paint, undo } = await interleaved(UNDO_ROUNDS, {
+  const { paint, undo } = await interleaved(rounds, {
     paint: () =>
       wallMs(async () => {
         engine.setScene(withStrokes([last[round++]]), layerId);

@@ -6,21 +6,23 @@ import { interleaved, type Measure, wallMs } from './measure.ts';
 export async function measureOpening(
   codec: Codec,
   title: string,
-  files: readonly Buffer[],
+  files: readonly Buffer<ArrayBuffer>[],
   rounds: number,
   bar?: number,
 ): Promise<Measure[]> {
-  const blobs = files.map((file) => new Blob([file as Uint8Array<ArrayBuffer>]));
-  const loadAll = () =>
-    Promise.all(blobs.map((blob, index) => codec.load(blob, `${index}`, undefined, () => undefined)));
+  const loadAll = (copies: readonly ArrayBuffer[]) =>
+    Promise.all(copies.map((bytes, index) => codec.load(bytes, `${index}`, undefined, () => undefined)));
+  const copied = (some = files) =>
+    some.map(({ buffer, byteOffset, length }) => buffer.slice(byteOffset, byteOffset + length));
   const drop = (loaded: Awaited<ReturnType<typeof loadAll>>) =>
     Promise.all(loaded.map(({ file, width, height }) => codec.drop(file.sha256, { width, height })));
-  await drop(await loadAll()); // the threads start when they are needed for the first time
+  await drop(await loadAll(copied(files.slice(0, 2)))); // the threads start when they are needed for the first time
   const { open, decode } = await interleaved(rounds, {
     open: async () => {
       let loaded: Awaited<ReturnType<typeof loadAll>> = [];
+      const bytes = copied();
       const ms = await wallMs(async () => {
-        loaded = await loadAll();
+        loaded = await loadAll(bytes);
       });
       await drop(loaded);
       return ms;

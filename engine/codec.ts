@@ -2,7 +2,7 @@ import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
-import type { FromCodec, ToCodec } from './codecProtocol.ts';
+import type { FileBytes, FromCodec, ToCodec } from './codecProtocol.ts';
 import type { ThreadStart } from './kernelModule.ts';
 import type { Port } from './protocol.ts';
 
@@ -16,6 +16,8 @@ type Request<T> = T extends { ticket: number } ? Omit<T, 'ticket'> : never;
 
 /** Two read files, since one alone leaves a core idle while it hashes and waits for the disk; one writes. */
 export const CODEC_THREADS = 3;
+
+const handedOver = (file: FileBytes) => (file instanceof ArrayBuffer ? [file] : undefined);
 
 type CodecPort = Port<FromCodec, ToCodec>;
 
@@ -35,11 +37,11 @@ class CodecThread {
     return this.#pending.size;
   }
 
-  ask(request: Request<ToCodec>, onProgress?: (share: number) => void): Promise<FromCodec> {
+  ask(request: Request<ToCodec>, onProgress?: (share: number) => void, transfer?: ArrayBuffer[]): Promise<FromCodec> {
     const ticket = ++this.#tickets;
     return new Promise((resolve, reject) => {
       this.#pending.set(ticket, { resolve, reject, onProgress });
-      this.#port.post({ ...request, ticket } as ToCodec);
+      this.#port.post({ ...request, ticket } as ToCodec, transfer);
     });
   }
 
@@ -86,11 +88,20 @@ export class Codec {
     return this.#start.arenas.length - 1;
   }
 
-  /** Reads a file into the pixel memory.
+  /** Reads a file into the pixel memory. Bytes are handed over and cannot be used any more.
    * @throws {DecodeError} */
-  async load(file: Blob, name: string, expect: Size | undefined, onProgress: (share: number) => void): Promise<Frame> {
+  async load(
+    file: FileBytes,
+    name: string,
+    expect: Size | undefined,
+    onProgress: (share: number) => void,
+  ): Promise<Frame> {
     const current = this.#start.current();
-    const answer = await this.#reader().ask({ type: 'load', current, file, name, expect }, onProgress);
+    const answer = await this.#reader().ask(
+      { type: 'load', current, file, name, expect },
+      onProgress,
+      handedOver(file),
+    );
     return (answer as FromCodec & { type: 'loaded' }).frame;
   }
 

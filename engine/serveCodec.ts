@@ -44,7 +44,7 @@ async function answer(
     const { current, file, name, expect } = message;
     const isCancelled = () => desk.table.slab.lane(Lane.Load) !== current;
     if (isCancelled()) throw new DecodeError('cancelled', 'before it was read');
-    const bytes = new Uint8Array(await file.arrayBuffer());
+    const bytes = new Uint8Array(file instanceof ArrayBuffer ? file : await file.arrayBuffer());
     const onProgress = (share: number) => port.post({ type: 'progress', ticket, share });
     const frame = await loadFrameBytes(vips, desk, bytes, { name, expect, onProgress, isCancelled });
     port.post({ type: 'loaded', ticket, frame });
