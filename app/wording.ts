@@ -4,13 +4,15 @@ import { SceneError } from '#core/scene/readScene.ts';
 
 const DECODE: Record<string, (detail: string) => string> = {
   empty: () => 'The file is empty. Copy it from the card again.',
-  'unknown-format': () => 'Lusket reads JPEG, TIFF and PNG files. Develop or convert the file to one of them first.',
+  'unknown-format': () =>
+    'This is no picture of a kind that Lusket reads: JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, Radiance, DNG and other camera raw files.',
   damaged: (detail) => `The file is damaged or cut short (${detail}). Copy it from its source again.`,
-  unsupported: (detail) => `This kind of file cannot be read yet: ${detail}. Save it as 8 or 16 bit RGB.`,
+  unsupported: (detail) => `This kind of file cannot be read: ${detail}. Save it as RGB or grey.`,
   'too-large': (detail) => `The picture is too large: ${detail}. The limit is 300 megapixels.`,
   'size-differs': (detail) =>
     `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
   'memory-full': sayMemoryFull,
+  stuck: (detail) => `Reading the file came to a stop (${detail} without a sign). It is probably damaged.`,
   cancelled: () => 'Stopped before it was read.',
 };
 

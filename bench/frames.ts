@@ -7,7 +7,7 @@ import { keyOfText, keyText } from '#core/raster/tileKey.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import { type Frame, newFrame, PLAIN_READING } from '#core/scene/scene.ts';
 
 const SOURCE = 'demo/frames/tarn';
 const OUT = 'demo/out/bench';
@@ -79,14 +79,20 @@ export async function layFrames(desk: LoadingDesk, size: Size, count: number): P
       loader.add(new Uint8Array(row.buffer));
     }
     loader.buildPyramid();
-    frames.push({
-      id: FrameId.parse(`bench-${size.width}-${index}`),
-      file: { sha256, name: `bench-${index}`, bytes: 1 },
-      ...size,
-      bits: 16,
-      shot: { exposureTime: 2 ** index, fNumber: 8, iso: 100, takenAt: null, ev: index },
-      exif: {},
-    });
+    frames.push(
+      newFrame({
+        id: FrameId.parse(`bench-${size.width}-${index}`),
+        file: { sha256, name: `bench-${index}`, bytes: 1 },
+        ...size,
+        bits: 16,
+        format: 'tiff',
+        profile: null,
+        reading: PLAIN_READING,
+        headroom: 0,
+        shot: { exposureTime: 2 ** index, fNumber: 8, iso: 100, takenAt: null, ev: index, estimated: false },
+        exif: {},
+      }),
+    );
   }
   return frames;
 }

@@ -1,4 +1,5 @@
 import sharp from 'sharp';
+import { PLAIN_READING } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import { interleaved, type Measure, wallMs } from './measure.ts';
 
@@ -11,11 +12,14 @@ export async function measureOpening(
   bar?: number,
 ): Promise<Measure[]> {
   const loadAll = (copies: readonly ArrayBuffer[]) =>
-    Promise.all(copies.map((bytes, index) => codec.load(bytes, `${index}`, undefined, () => undefined)));
+    Promise.all(
+      copies.map((bytes, index) =>
+        codec.load({ file: bytes, name: `${index}`, reading: PLAIN_READING }, undefined, () => undefined),
+      ),
+    );
   const copied = (some = files) =>
     some.map(({ buffer, byteOffset, length }) => buffer.slice(byteOffset, byteOffset + length));
-  const drop = (loaded: Awaited<ReturnType<typeof loadAll>>) =>
-    Promise.all(loaded.map(({ file, width, height }) => codec.drop(file.sha256, { width, height })));
+  const drop = (loaded: Awaited<ReturnType<typeof loadAll>>) => Promise.all(loaded.map((frame) => codec.drop(frame)));
   await drop(await loadAll(copied(files.slice(0, 2)))); // the threads start when they are needed for the first time
   const { open, decode } = await interleaved(rounds, {
     open: async () => {

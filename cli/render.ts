@@ -51,9 +51,10 @@ export async function render(args: string[]): Promise<void> {
 async function loadOriginals(codec: Codec, { scene, originals }: SceneContents): Promise<void> {
   const size = sceneSize(scene);
   await Promise.all(
-    scene.frames.map(async ({ file }) => {
+    scene.frames.map(async ({ file, reading }) => {
       const onProgress = (share: number) => say(`reading ${file.name} ${Math.round(share * 100)} %`);
-      const frame = await codec.load(originals.get(file.sha256) as Blob, file.name, size, onProgress);
+      const original = { file: originals.get(file.sha256) as Blob, name: file.name, reading };
+      const frame = await codec.load(original, size, onProgress);
       if (frame.file.sha256 !== file.sha256)
         throw new Error(`the original of ${file.name} is not the file that the scene was made with`);
     }),

@@ -4,11 +4,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { loadVips } from '../engine/node/loadVips.ts';
-import { type DecodedSize, decodeFrame } from './decode.ts';
+import { PLAIN_READING } from '#core/scene/scene.ts';
+import { nodeLibraries } from '../engine/node/libraries.ts';
 import { DecodeError } from './decodeError.ts';
 import { encodeImage } from './encode.ts';
 import { buildExifBlock, toRational } from './exifBlock.ts';
+import { keepLibraries } from './libraries.ts';
+import { openPicture } from './openPicture.ts';
 import { readShotData } from './shotData.ts';
 import type { VipsModule } from './vipsModule.ts';
 
@@ -37,31 +39,45 @@ const smooth = Uint16Array.from(
   (_, i) => 8000 + (Math.floor(i / 3) % size.width) * 400 + (i % 3) * 3000,
 );
 
+const libraries = keepLibraries(nodeLibraries);
 let vips: VipsModule;
 beforeAll(async () => {
-  vips = await loadVips();
+  vips = await libraries.vips();
 });
 afterAll(() => vips.shutdown());
 
-function decode(bytes: Uint8Array, isCancelled = () => false): { size: DecodedSize; pixels: Uint16Array } {
+/** What decoders that know nothing beside the pixels say. */
+const NOTHING = { exif: null, shot: {}, headroom: 0 };
+
+interface Decoded {
+  size: { format: string; width: number; height: number; bits: number };
+  pixels: Uint16Array;
+}
+
+async function decode(bytes: Uint8Array, isCancelled = () => false): Promise<Decoded> {
   const pieces: Buffer[] = [];
-  const onSize = () => {
-    pieces.length = 0; // told again when the file is read anew
-    return 'wanted' as const;
-  };
-  const onBytes = (piece: Uint8Array) => void pieces.push(Buffer.from(piece));
-  const decoded = decodeFrame(vips, bytes, { onSize, onBytes, isCancelled });
+  const picture = await openPicture(libraries, bytes, PLAIN_READING);
+  try {
+    await picture.decode({
+      onStart: () => pieces.splice(0), // told again when the file is read anew
+      onBytes: (piece) => void pieces.push(Buffer.from(piece)),
+      isCancelled,
+    });
+  } finally {
+    picture.close();
+  }
+  const { format, width, height, bits } = picture;
   const whole = Uint8Array.from(Buffer.concat(pieces));
-  const rows = decoded.bits === 16 ? new Uint16Array(whole.buffer) : Array.from(whole, (value) => value * 257);
-  return { size: decoded, pixels: Uint16Array.from(rows) };
+  const rows = bits === 16 ? new Uint16Array(whole.buffer) : Array.from(whole, (value) => value * 257);
+  return { size: { format, width, height, bits }, pixels: Uint16Array.from(rows) };
 }
 
 const encode = (image: Uint16Array, format: 'tiff' | 'png' | 'jpeg') =>
   encodeImage(vips, image, size, { format, quality: 95 }, exif);
 const rawSharp = (image: Uint16Array) => sharp(image, { raw: { ...size, channels: 3 } }).toColourspace('rgb16');
-const codeOf = (work: () => unknown): string => {
+const codeOf = async (work: () => Promise<unknown>): Promise<string> => {
   try {
-    work();
+    await work();
     return 'none';
   } catch (error) {
     return error instanceof DecodeError ? error.code : `other: ${error}`;
@@ -96,7 +112,7 @@ describe('reading', () => {
     ['progressive JPEG', () => from8().jpeg({ quality: 95, progressive: true })],
   ])('takes a picture taller than one strip from top to bottom: %s', async (_name, made) => {
     const bytes = await made().toBuffer();
-    const { size: found, pixels } = decode(bytes);
+    const { size: found, pixels } = await decode(bytes);
     expect([found.width, found.height, pixels.length]).toEqual([tall.width, tall.height, samples.length]);
     const { data } = await sharp(bytes)
       .toColourspace(found.bits === 16 ? 'rgb16' : 'srgb')
@@ -116,14 +132,14 @@ describe('reading', () => {
     'takes a 16-bit TIFF (%s) of another writer sample by sample',
     async (compression) => {
       const bytes = await rawSharp(picture).tiff({ compression }).toBuffer();
-      const { size: found, pixels } = decode(bytes);
+      const { size: found, pixels } = await decode(bytes);
       expect(found).toEqual({ format: 'tiff', ...size, bits: 16 });
       expect(pixels).toEqual(picture);
     },
   );
 
   it('takes a 16-bit PNG of another writer sample by sample', async () => {
-    expect(decode(await rawSharp(picture).png().toBuffer()).pixels).toEqual(picture);
+    expect((await decode(await rawSharp(picture).png().toBuffer())).pixels).toEqual(picture);
   });
 
   it('takes a JPEG as another reader does, each 8-bit value spread to 257 times itself', async () => {
@@ -135,7 +151,7 @@ describe('reading', () => {
       .jpeg({ quality: 90 })
       .toBuffer();
     const theirs = await sharp(bytes).raw().toBuffer();
-    const { pixels, size: found } = decode(bytes);
+    const { pixels, size: found } = await decode(bytes);
     expect(found.bits).toBe(8);
     let worst = 0;
     for (let i = 0; i < pixels.length; i++) worst = Math.max(worst, Math.abs(pixels[i] / 257 - theirs[i]));
@@ -147,13 +163,13 @@ describe('reading', () => {
       .toColourspace('b-w')
       .png()
       .toBuffer();
-    expect(decode(grey).pixels).toEqual(new Uint16Array(36).fill(100 * 257));
+    expect((await decode(grey)).pixels).toEqual(new Uint16Array(36).fill(100 * 257));
     const clear = await sharp({
       create: { width: 4, height: 3, channels: 4, background: { r: 10, g: 20, b: 30, alpha: 0.5 } },
     })
       .png()
       .toBuffer();
-    expect([...decode(clear).pixels.subarray(0, 3)]).toEqual([10 * 257, 20 * 257, 30 * 257]);
+    expect([...(await decode(clear)).pixels.subarray(0, 3)]).toEqual([10 * 257, 20 * 257, 30 * 257]);
   });
 
   it('turns a picture upright as its EXIF says', async () => {
@@ -161,7 +177,7 @@ describe('reading', () => {
       .withMetadata({ orientation: 6 })
       .jpeg()
       .toBuffer();
-    expect(decode(bytes).size).toMatchObject({ width: 20, height: 30 });
+    expect((await decode(bytes)).size).toMatchObject({ width: 20, height: 30 });
   });
 
   it('converts a picture with another profile to sRGB, as a general image library does', async () => {
@@ -170,33 +186,20 @@ describe('reading', () => {
       .png()
       .toBuffer();
     const theirs = await sharp(bytes).toColourspace('srgb').raw().toBuffer();
-    const { pixels } = decode(bytes);
+    const { pixels } = await decode(bytes);
     for (let c = 0; c < 3; c++) expect(Math.abs(pixels[c] / 257 - theirs[c])).toBeLessThanOrEqual(1.5);
   });
 
   it('stops when told to', async () => {
     const bytes = await rawSharp(picture).tiff().toBuffer();
-    expect(codeOf(() => decode(bytes, () => true))).toBe('cancelled');
-  });
-
-  it('lets the caller refuse a size before any pixel', async () => {
-    const bytes = await rawSharp(picture).png().toBuffer();
-    const refuse = () =>
-      decodeFrame(vips, bytes, {
-        onSize: () => {
-          throw new DecodeError('size-differs', 'x');
-        },
-        onBytes: () => expect.unreachable(),
-        isCancelled: () => false,
-      });
-    expect(codeOf(refuse)).toBe('size-differs');
+    expect(await codeOf(() => decode(bytes, () => true))).toBe('cancelled');
   });
 });
 
 describe('bad files', () => {
   it('are told apart: empty, of another kind, of an unsupported kind', async () => {
-    expect(codeOf(() => decode(new Uint8Array()))).toBe('empty');
-    expect(codeOf(() => decode(new TextEncoder().encode('not a picture at all')))).toBe('unknown-format');
+    expect(await codeOf(() => decode(new Uint8Array()))).toBe('empty');
+    expect(await codeOf(() => decode(new TextEncoder().encode('not a picture at all')))).toBe('unknown-format');
     const float = await sharp(
       Float32Array.from({ length: 48 }, () => 0.5),
       { raw: { width: 4, height: 4, channels: 3 } },
@@ -204,60 +207,61 @@ describe('bad files', () => {
       .tiff()
       .toBuffer()
       .catch(() => undefined);
-    if (float) expect(['unsupported', 'none']).toContain(codeOf(() => decode(float)));
+    if (float) expect(['unsupported', 'none']).toContain(await codeOf(() => decode(float)));
     const cmyk = await sharp({ create: { width: 4, height: 4, channels: 3, background: 'red' } })
       .toColourspace('cmyk')
       .jpeg()
       .toBuffer();
-    expect(codeOf(() => decode(cmyk))).toBe('unsupported');
+    expect(await codeOf(() => decode(cmyk))).toBe('unsupported');
   });
 
   it.each(['tiff', 'png', 'jpeg'] as const)(
     'cut short anywhere, a %s is damaged and never half a picture',
-    (format) => {
+    async (format) => {
       const whole = encode(smooth, format);
       // The last bytes of a TIFF and a PNG are not pixels: a picture may be whole without them.
       const pixelsEnd = format === 'jpeg' ? whole.length - 2 : Math.floor(whole.length * 0.6);
       for (let length = 4; length < pixelsEnd; length += Math.max(1, Math.floor(whole.length / 60))) {
-        const code = codeOf(() => decode(whole.subarray(0, length)));
+        const code = await codeOf(() => decode(whole.subarray(0, length)));
         expect(code, `${length} of ${whole.length} bytes`).toMatch(/^(damaged|unknown-format|unsupported)$/);
       }
     },
   );
 
-  it('with changed bytes give a frame or a named error, never anything else', () => {
+  it('with changed bytes give a frame or a named error, never anything else', async () => {
     const whole = encode(smooth, 'png');
     for (let seed = 1; seed < 150; seed++) {
       const broken = whole.slice();
       for (let k = 0; k < 4; k++) broken[(seed * 7919 * (k + 1)) % broken.length] ^= 1 << (seed % 8);
-      expect(codeOf(() => decode(broken))).toMatch(/^(none|damaged|unknown-format|unsupported|too-large)$/);
+      expect(await codeOf(() => decode(broken))).toMatch(/^(none|damaged|unknown-format|unsupported|too-large)$/);
     }
   });
 
-  it('that claim an absurd size are refused before memory is taken', () => {
+  it('that claim an absurd size are refused before memory is taken', async () => {
     const png = encode(smooth, 'png').slice();
     new DataView(png.buffer).setUint32(16, 400_000);
-    expect(codeOf(() => decode(png))).toMatch(/too-large|damaged/);
+    expect(await codeOf(() => decode(png))).toMatch(/too-large|damaged/);
   });
 });
 
 describe('shot data', () => {
   it.each(['tiff', 'png', 'jpeg'] as const)('written to a %s comes back', async (format) => {
-    const { shot, exif: back } = await readShotData(encode(smooth, format));
+    const { shot, exif: back } = await readShotData(encode(smooth, format), NOTHING);
     expect(shot).toMatchObject({ exposureTime: 1 / 15, fNumber: 11, iso: 200, takenAt: '2025-10-12T06:41:07' });
     expect(back.LensModel).toBe('Plain 24');
   });
 
   it('is nulls where there is none', async () => {
     const bytes = await rawSharp(picture).png().toBuffer();
-    expect((await readShotData(bytes)).shot).toEqual({
+    expect((await readShotData(bytes, NOTHING)).shot).toEqual({
       exposureTime: null,
       fNumber: null,
       iso: null,
       takenAt: null,
       ev: null,
+      estimated: false,
     });
-    expect((await readShotData(new Uint8Array([1, 2, 3]))).exif).toEqual({});
+    expect((await readShotData(new Uint8Array([1, 2, 3]), NOTHING)).exif).toEqual({});
   });
 
   it.each([
@@ -272,22 +276,22 @@ describe('shot data', () => {
 });
 
 describe('writing, read back by the Debian tools', () => {
-  it('a TIFF: 16 bits, three samples, a profile and the Exif directory', () => {
+  it('a TIFF: 16 bits, three samples, a profile and the Exif directory', async () => {
     const path = write('out.tif', encode(picture, 'tiff'));
     const info = tool('tiffinfo', path);
     expect(info).toMatch(/Image Width: 97 Image Length: 61/);
     expect(info).toMatch(/Bits\/Sample: 16/);
     expect(info).toMatch(/Samples\/Pixel: 3/);
     expect(info).toMatch(/ICC Profile/);
-    expect(decode(readFileSync(path)).pixels).toEqual(picture);
+    expect((await decode(readFileSync(path))).pixels).toEqual(picture);
   });
 
-  it('a PNG without a fault', () => {
+  it('a PNG without a fault', async () => {
     const report = tool('pngcheck', '-v', write('out.png', encode(picture, 'png')));
     expect(report).toMatch(/97 x 61 image, 48-bit RGB/);
     expect(report).toMatch(/No errors detected/);
     expect(report).toMatch(/chunk iCCP/);
-    expect(decode(readFileSync(join(folder, 'out.png'))).pixels).toEqual(picture);
+    expect((await decode(readFileSync(join(folder, 'out.png')))).pixels).toEqual(picture);
   });
 
   it.each([
@@ -310,8 +314,8 @@ describe('writing, read back by the Debian tools', () => {
     expect(tool('exiftool', '-validate', '-warning', '-error', '-a', path)).not.toMatch(/Error/);
   });
 
-  it('a JPEG close to what went in', () => {
-    const { pixels } = decode(encode(smooth, 'jpeg'));
+  it('a JPEG close to what went in', async () => {
+    const { pixels } = await decode(encode(smooth, 'jpeg'));
     let sum = 0;
     for (let i = 0; i < pixels.length; i++) sum += Math.abs(pixels[i] - smooth[i]);
     expect(sum / pixels.length / 257).toBeLessThan(1.5);

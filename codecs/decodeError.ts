@@ -7,6 +7,7 @@ export type DecodeCode =
   | 'too-large'
   | 'size-differs'
   | 'memory-full'
+  | 'stuck'
   | 'cancelled';
 
 export class DecodeError extends Error {

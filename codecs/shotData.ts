@@ -1,5 +1,6 @@
 import exifr from 'exifr';
 import { brightnessEv, type ExifValues, type Shot } from '#core/scene/scene.ts';
+import type { OpenPicture } from './picture.ts';
 
 /** Shot data that a file carries, with the EXIF values to hand on to what is made from it. */
 export interface ShotData {
@@ -10,22 +11,35 @@ export interface ShotData {
 const NUMBERS = ['ExposureTime', 'FNumber', 'FocalLength'] as const;
 const TEXTS = ['Make', 'Model', 'LensModel', 'DateTimeOriginal'] as const;
 
-/** Reads shot data; a file without any, or with unreadable data, answers nulls. */
-export async function readShotData(bytes: Uint8Array): Promise<ShotData> {
-  const found = await parseExif(bytes);
+/** Reads shot data; a file without any, or with unreadable data, answers nulls.
+ * @param picture - What its decoder found beside the pixels. */
+export async function readShotData(
+  bytes: Uint8Array,
+  picture: Pick<OpenPicture, 'exif' | 'shot' | 'headroom'>,
+): Promise<ShotData> {
+  // Some formats hide their EXIF from readers of EXIF, and some raw files have none that is laid out by the standard.
+  const found = { ...(picture.exif ? await parseExif(picture.exif) : {}), ...(await parseExif(bytes)) };
   const exif: ExifValues = {};
   for (const name of NUMBERS) if (isPositive(found[name])) exif[name] = found[name];
   for (const name of TEXTS)
     if (typeof found[name] === 'string' && found[name] !== '') exif[name] = found[name].replaceAll('\0', '').trim();
-  const iso = found.ISO ?? found.ISOSpeedRatings ?? found.PhotographicSensitivity;
+  const iso = firstOf(found.ISO ?? found.ISOSpeedRatings ?? found.PhotographicSensitivity);
   if (isPositive(iso)) exif.ISO = iso;
   const bias = found.ExposureCompensation ?? found.ExposureBiasValue;
   if (typeof bias === 'number' && Number.isFinite(bias)) exif.ExposureBiasValue = bias;
-  return { shot: shotOf(exif), exif };
+  // APEX values say the same where the plain ones are missing (Exif 2.32, CIPA DC-008, annex C).
+  if (exif.ExposureTime === undefined && isNumber(found.ShutterSpeedValue))
+    exif.ExposureTime = 2 ** -found.ShutterSpeedValue;
+  if (exif.FNumber === undefined && isNumber(found.ApertureValue)) exif.FNumber = 2 ** (found.ApertureValue / 2);
+  return { shot: shotOf(exif, found.SubSecTimeOriginal, picture), exif };
 }
 
-const isPositive = (value: unknown): value is number =>
-  typeof value === 'number' && Number.isFinite(value) && value > 0;
+const isNumber = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value);
+const isPositive = (value: unknown): value is number => isNumber(value) && value > 0;
+
+/** Cameras may give more than one sensitivity; the first is the one that was set. */
+const firstOf = (value: unknown): unknown =>
+  ArrayBuffer.isView(value) || Array.isArray(value) ? Array.from(value as number[])[0] : value;
 
 async function parseExif(bytes: Uint8Array): Promise<Record<string, unknown>> {
   try {
@@ -35,13 +49,26 @@ async function parseExif(bytes: Uint8Array): Promise<Record<string, unknown>> {
   }
 }
 
-function shotOf({ ExposureTime, FNumber, ISO, DateTimeOriginal }: ExifValues): Shot {
-  const known = ExposureTime !== undefined && FNumber !== undefined && ISO !== undefined;
+function shotOf(exif: ExifValues, fraction: unknown, { shot, headroom }: Pick<OpenPicture, 'shot' | 'headroom'>): Shot {
+  const exposureTime = exif.ExposureTime ?? shot.exposureTime ?? null;
+  const fNumber = exif.FNumber ?? shot.fNumber ?? null;
+  const iso = exif.ISO ?? shot.iso ?? null;
+  const known = exposureTime !== null && fNumber !== null && iso !== null;
   return {
-    exposureTime: ExposureTime ?? null,
-    fNumber: FNumber ?? null,
-    iso: ISO ?? null,
-    takenAt: DateTimeOriginal ? DateTimeOriginal.replace(/^(\d{4}):(\d{2}):(\d{2}) /, '$1-$2-$3T') : null,
-    ev: known ? brightnessEv(ExposureTime, FNumber, ISO) : null,
+    exposureTime,
+    fNumber,
+    iso,
+    takenAt: exif.DateTimeOriginal ? timeOf(exif.DateTimeOriginal, fraction) : (shot.takenAt ?? null),
+    ev: known ? brightnessEv(exposureTime, fNumber, iso) - headroom : null,
+    estimated: false,
   };
+}
+
+/** `2025:10:12 06:41:07` and its fraction of a second as `2025-10-12T06:41:07.25`; null for what is no time. */
+function timeOf(dateTime: string, fraction: unknown): string | null {
+  const parts = /^(\d{4}):(\d{2}):(\d{2}) (\d{2}:\d{2}:\d{2})/.exec(dateTime);
+  if (!parts) return null;
+  const [, year, month, day, time] = parts;
+  const digits = /^\d+/.exec(String(fraction ?? '').trim())?.[0];
+  return `${year}-${month}-${day}T${time}${digits ? `.${digits}` : ''}`;
 }

@@ -3,6 +3,9 @@ import type Vips from 'wasm-vips';
 /** The decoder library, started. Its objects live in its own memory: `delete()` each one. */
 export type VipsModule = typeof Vips;
 
+/** Keeps objects of the library until they can be deleted. */
+export type Keep = <T extends { delete(): void }>(object: T) => T;
+
 /** The library's errors are no `Error`s; their message may be a list, and tells of every layer that it went through.
  * @returns What went wrong, each thing once. */
 export function vipsMessage(error: unknown): string {

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { encodeImage, type OutputFormat } from '#codecs/encode.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
-import { loadVips } from '../engine/node/loadVips.ts';
+import { nodeLibraries } from '../engine/node/libraries.ts';
 import { expose } from './camera/camera.ts';
 import { DEMO_SETS, type DemoSet, type DemoShot } from './sets.ts';
 
@@ -41,7 +41,7 @@ async function main(): Promise<void> {
     return;
   }
   const finer = Number(values.finer ?? (width <= 3000 ? 2 : 1));
-  const vips = await loadVips();
+  const vips = await nodeLibraries.vips();
   for (const set of DEMO_SETS.filter(({ name }) => !values.set || name === values.set)) {
     writeSet(vips, set, { width, finer, format, folder: join(values.out, set.name) });
   }

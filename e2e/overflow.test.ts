@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { setToneUse } from '#core/scene/edits/masks.ts';
-import { type Frame, newScene } from '#core/scene/scene.ts';
+import { type Frame, newScene, PLAIN_READING } from '#core/scene/scene.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { goToBlend, type Harness, openDemo, openPage, probeAt, settle, startHarness, stroke } from './harness.ts';
 
@@ -17,7 +17,10 @@ async function rendered(budgetBytes: number) {
   const { engine, codec, desk, close } = await startEngine(BUILT, budgetBytes);
   try {
     const frames: Frame[] = [];
-    for (const name of NAMES) frames.push(await codec.load(await blobOf(name), name, frames[0], () => undefined));
+    for (const name of NAMES)
+      frames.push(
+        await codec.load({ file: await blobOf(name), name, reading: PLAIN_READING }, frames[0], () => undefined),
+      );
     let scene = applyEdit(newScene('Overflow'), addFrames({ frames }));
     for (const { id } of scene.stack) scene = applyEdit(scene, setToneUse({ layerId: id, use: 'mask' }));
     engine.setScene(scene);

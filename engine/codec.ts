@@ -2,7 +2,7 @@ import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
-import type { FileBytes, FromCodec, ToCodec } from './codecProtocol.ts';
+import type { FileBytes, FileToRead, FromCodec, PixelsOf, ToCodec } from './codecProtocol.ts';
 import type { ThreadStart } from './kernelModule.ts';
 import type { Port } from './protocol.ts';
 
@@ -21,14 +21,21 @@ const handedOver = (file: FileBytes) => (file instanceof ArrayBuffer ? [file] : 
 
 type CodecPort = Port<FromCodec, ToCodec>;
 
+/** How long a thread may work without a word before it counts as stuck: large raw files are developed in one go. */
+const PATIENCE_MS = 120_000;
+
 /** One thread that reads and writes files, one after the other. */
 class CodecThread {
   readonly #port: CodecPort;
   readonly #pending = new Map<number, Pending>();
+  readonly #patienceMs: number;
   #tickets = 0;
+  #watch: ReturnType<typeof setTimeout> | undefined;
+  hasEnded = false;
 
-  constructor(port: CodecPort, start: ThreadStart) {
+  constructor(port: CodecPort, start: ThreadStart, patienceMs: number) {
     this.#port = port;
+    this.#patienceMs = patienceMs;
     port.onMessage((message) => this.#take(message));
     port.post({ type: 'start', ...start });
   }
@@ -41,25 +48,37 @@ class CodecThread {
     const ticket = ++this.#tickets;
     return new Promise((resolve, reject) => {
       this.#pending.set(ticket, { resolve, reject, onProgress });
+      if (this.#pending.size === 1) this.#wait();
       this.#port.post({ ...request, ticket } as ToCodec, transfer);
     });
   }
 
+  /** Waits for the next word of the thread, as long as there is something to wait for. */
+  #wait(): void {
+    clearTimeout(this.#watch);
+    if (this.#pending.size === 0) return;
+    const seconds = Math.round(this.#patienceMs / 1000);
+    this.#watch = setTimeout(() => this.end(new DecodeError('stuck', `${seconds} s`)), this.#patienceMs);
+  }
+
   /** Ends the thread; what was asked of it is cancelled. */
-  end(): void {
+  end(reason = new DecodeError('cancelled', 'the thread was ended')): void {
+    clearTimeout(this.#watch);
+    this.hasEnded = true;
     this.#port.close();
-    for (const { reject } of this.#pending.values()) reject(new DecodeError('cancelled', 'the thread was ended'));
+    for (const { reject } of this.#pending.values()) reject(reason);
     this.#pending.clear();
   }
 
   #take(message: FromCodec): void {
     const pending = this.#pending.get(message.ticket);
     if (!pending) return;
+    if (message.type !== 'progress') this.#pending.delete(message.ticket);
+    this.#wait();
     if (message.type === 'progress') {
       pending.onProgress?.(message.share);
       return;
     }
-    this.#pending.delete(message.ticket);
     if (message.type === 'failed') pending.reject(new DecodeError(message.code as DecodeCode, message.detail));
     else pending.resolve(message);
   }
@@ -71,11 +90,13 @@ export interface CodecStart extends Omit<ThreadStart, 'arena'> {
   arenas: readonly number[];
   /** The number that makes requests to load current. */
   current: () => number;
+  patienceMs?: number;
 }
 
 /** Reads and writes files in threads of their own, several files at once. Threads start when they are needed. */
 export class Codec {
   readonly #start: CodecStart;
+  /** By the arena that each works in. */
   readonly #readers: CodecThread[] = [];
   #writer: CodecThread | undefined;
 
@@ -89,20 +110,20 @@ export class Codec {
   }
 
   /** Reads a file into the pixel memory. Bytes are handed over and cannot be used any more.
+   * @param expect - The size that it has to have, if any.
    * @throws {DecodeError} */
-  async load(
-    file: FileBytes,
-    name: string,
-    expect: Size | undefined,
-    onProgress: (share: number) => void,
-  ): Promise<Frame> {
+  async load(file: FileToRead, expect: Size | undefined, onProgress: (share: number) => void): Promise<Frame> {
     const current = this.#start.current();
-    const answer = await this.#reader().ask(
-      { type: 'load', current, file, name, expect },
-      onProgress,
-      handedOver(file),
-    );
+    const request = { type: 'load', current, expect, ...file } as const;
+    const answer = await this.#reader().ask(request, onProgress, handedOver(file.file));
     return (answer as FromCodec & { type: 'loaded' }).frame;
+  }
+
+  /** Reads a file through without keeping its pixels: the frame that it would become.
+   * @throws {DecodeError} */
+  async inspect(file: FileToRead): Promise<Frame> {
+    const answer = await this.#reader().ask({ type: 'inspect', ...file }, undefined, handedOver(file.file));
+    return (answer as FromCodec & { type: 'inspected' }).frame;
   }
 
   /** Encodes a rendered picture.
@@ -127,8 +148,8 @@ export class Codec {
   }
 
   /** Frees the pixels of a frame that no scene shows any more. */
-  async drop(sha256: string, size: Size): Promise<void> {
-    await this.#reader().ask({ type: 'drop', sha256, size });
+  async drop({ file, reading, width, height }: PixelsOf): Promise<void> {
+    await this.#reader().ask({ type: 'drop', frame: { file, reading, width, height } });
   }
 
   /** Ends the threads. */
@@ -137,12 +158,13 @@ export class Codec {
   }
 
   #open(lane: number): CodecThread {
-    const { spawn, arenas, memory, kernels } = this.#start;
-    return new CodecThread(spawn(), { memory, kernels, arena: arenas[lane] });
+    const { spawn, arenas, memory, kernels, patienceMs = PATIENCE_MS } = this.#start;
+    return new CodecThread(spawn(), { memory, kernels, arena: arenas[lane] }, patienceMs);
   }
 
-  /** The reader that has least to do, or a new one. */
+  /** The reader that has least to do, or a new one; one that got stuck has been ended and is replaced. */
   #reader(): CodecThread {
+    for (const [lane, reader] of this.#readers.entries()) if (reader.hasEnded) this.#readers[lane] = this.#open(lane);
     const idle = this.#readers.find(({ waiting }) => waiting === 0);
     if (idle) return idle;
     if (this.#readers.length < this.lanes) {

@@ -1,22 +1,34 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ExifValues, Frame } from '#core/scene/scene.ts';
+import type { ExifValues, Frame, Reading } from '#core/scene/scene.ts';
 import type { ThreadStart } from './kernelModule.ts';
 
 /** A file to read: as a browser has it, or its bytes, which are handed over. */
 export type FileBytes = Blob | ArrayBuffer;
 
+/** A file, and how to read it. */
+export interface FileToRead {
+  file: FileBytes;
+  name: string;
+  reading: Reading;
+}
+
+/** What tells the pixels of a frame from all others. */
+export type PixelsOf = Pick<Frame, 'file' | 'reading' | 'width' | 'height'>;
+
 /** What the engine asks of the codec thread. */
 export type ToCodec =
   | ({ type: 'start' } & ThreadStart)
-  | { type: 'load'; ticket: number; current: number; file: FileBytes; name: string; expect: Size | undefined }
+  | ({ type: 'load'; ticket: number; current: number; expect: Size | undefined } & FileToRead)
+  | ({ type: 'inspect'; ticket: number } & FileToRead)
   | { type: 'encode'; ticket: number; image: SharedArrayBuffer; size: Size; options: EncodeOptions; exif: ExifValues }
-  | { type: 'drop'; ticket: number; sha256: string; size: Size };
+  | { type: 'drop'; ticket: number; frame: PixelsOf };
 
 /** What the codec thread answers. */
 export type FromCodec =
   | { type: 'progress'; ticket: number; share: number }
   | { type: 'loaded'; ticket: number; frame: Frame }
+  | { type: 'inspected'; ticket: number; frame: Frame }
   | { type: 'encoded'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
   | { type: 'dropped'; ticket: number }
   | { type: 'failed'; ticket: number; code: string; detail: string };

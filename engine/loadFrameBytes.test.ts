@@ -1,27 +1,32 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeImage } from '#codecs/encode.ts';
-import type { VipsModule } from '#codecs/vipsModule.ts';
+import { keepLibraries } from '#codecs/libraries.ts';
 import { allTiles } from '#core/raster/region.ts';
 import type { LoadingDesk } from '#core/render/loadFrame.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
 import { writeTile } from '#core/render/readings.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { newScene } from '#core/scene/scene.ts';
+import { newScene, PLAIN_READING } from '#core/scene/scene.ts';
 import { openPixels, studioOn } from '../tests/smallStudio.ts';
 import type { Workplace } from './kernelModule.ts';
 import { loadFrameBytes } from './loadFrameBytes.ts';
-import { loadVips } from './node/loadVips.ts';
+import { nodeLibraries } from './node/libraries.ts';
 
 const size = { width: 333, height: 201 };
 const pixels = Uint16Array.from({ length: size.width * size.height * 3 }, (_, i) => (i * 48271) & 0xffff);
-const options = { name: 'a.png', expect: undefined, onProgress: () => undefined, isCancelled: () => false };
+const options = {
+  name: 'a.png',
+  reading: PLAIN_READING,
+  expect: undefined,
+  onProgress: () => undefined,
+  isCancelled: () => false,
+};
 
-let vips: VipsModule;
+const libraries = keepLibraries(nodeLibraries);
 let png: Uint8Array<ArrayBuffer>;
 beforeAll(async () => {
-  vips = await loadVips();
   png = new Uint8Array(
     await sharp(pixels, { raw: { ...size, channels: 3 } })
       .toColourspace('rgb16')
@@ -29,16 +34,16 @@ beforeAll(async () => {
       .toBuffer(),
   );
 });
-afterAll(() => vips.shutdown());
+afterAll(async () => (await libraries.vips()).shutdown());
 
 async function exportBase(desk: LoadingDesk, workplace: Workplace): Promise<Buffer> {
-  const frame = await loadFrameBytes(vips, desk, png, options);
+  const frame = await loadFrameBytes(libraries, desk, png, options);
   const scene = applyEdit(newScene('x'), addFrames({ frames: [frame] }));
   const studio = studioOn(workplace, size);
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
     writeTile((compilePlan(scene) as RenderPlan).result, tx, ty, image, studio);
-  return Buffer.from(encodeImage(vips, image, size, { format: 'tiff', quality: 90 }, {}));
+  return Buffer.from(encodeImage(await libraries.vips(), image, size, { format: 'tiff', quality: 90 }, {}));
 }
 
 describe('a frame from file to file', () => {
@@ -56,9 +61,9 @@ describe('a frame from file to file', () => {
 
   it('is read once only, and answers the same frame again', async () => {
     const { desk } = openPixels(64 * 2 ** 20);
-    const first = await loadFrameBytes(vips, desk, png, options);
+    const first = await loadFrameBytes(libraries, desk, png, options);
     const used = desk.table.slab.usedSlots;
-    expect(await loadFrameBytes(vips, desk, png, options)).toEqual(first);
+    expect(await loadFrameBytes(libraries, desk, png, options)).toEqual(first);
     expect(desk.table.slab.usedSlots).toBe(used);
   });
 
@@ -67,13 +72,13 @@ describe('a frame from file to file', () => {
     ['that is stopped', { ...options, isCancelled: () => true }, 'cancelled'],
   ])('%s leaves no pixel behind', async (_what, given, code) => {
     const { desk } = openPixels(64 * 2 ** 20);
-    await expect(loadFrameBytes(vips, desk, png, given)).rejects.toMatchObject({ code });
+    await expect(loadFrameBytes(libraries, desk, png, given)).rejects.toMatchObject({ code });
     expect(desk.table.slab.usedSlots).toBe(0);
   });
 
   it('that does not fit in memory says so and leaves nothing', async () => {
     const { desk } = openPixels(10 * 32896);
-    await expect(loadFrameBytes(vips, desk, png, options)).rejects.toMatchObject({ code: 'memory-full' });
+    await expect(loadFrameBytes(libraries, desk, png, options)).rejects.toMatchObject({ code: 'memory-full' });
     expect(desk.table.slab.usedSlots).toBe(0);
   });
 });

@@ -1,7 +1,8 @@
-import { decodeFrame } from '#codecs/decode.ts';
 import { DecodeError } from '#codecs/decodeError.ts';
+import type { Libraries } from '#codecs/libraries.ts';
+import { openPicture } from '#codecs/openPicture.ts';
+import type { OpenPicture } from '#codecs/picture.ts';
 import { readShotData } from '#codecs/shotData.ts';
-import type { VipsModule } from '#codecs/vipsModule.ts';
 import { levelCount, type Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
@@ -9,13 +10,14 @@ import { frameKey } from '#core/render/frameNode.ts';
 import { FrameLoader, frameSlots, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { RenderError } from '#core/render/studio.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import { type Frame, newFrame, type Reading } from '#core/scene/scene.ts';
 
 /** Slots for tiles of frames that have to be in memory to compute anything at all. */
 const WORKING_SLOTS = 64;
 
 export interface LoadOptions {
   name: string;
+  reading: Reading;
   /** The size that the scene's frames have, once it has any. */
   expect: Size | undefined;
   onProgress: (share: number) => void;
@@ -25,61 +27,102 @@ export interface LoadOptions {
 /** Reads a file into the tile table and answers the frame it is. A file that is in the table already is not read again.
  * @throws {DecodeError} */
 export async function loadFrameBytes(
-  vips: VipsModule,
+  libraries: Libraries,
   desk: LoadingDesk,
   bytes: Uint8Array<ArrayBuffer>,
   options: LoadOptions,
 ): Promise<Frame> {
+  const { expect, onProgress, isCancelled } = options;
   const sha256 = await sha256Of(bytes);
-  const { shot, exif } = await readShotData(bytes);
-  const key = frameKey(sha256);
+  const key = frameKey(sha256, options.reading);
+  const picture = await openPicture(libraries, bytes, options.reading);
   let loader: FrameLoader | undefined;
-  let taken = 0;
-  let total = 1;
-  let told = 0;
   try {
-    const { width, height, bits } = decodeFrame(vips, bytes, {
-      onSize: (size) => {
-        loader?.abandon();
-        taken = told = 0;
-        total = size.width * size.height * 3 * (size.bits / 8);
-        const { expect } = options;
-        if (expect && (size.width !== expect.width || size.height !== expect.height)) {
-          throw new DecodeError(
-            'size-differs',
-            `${size.width} x ${size.height}, not ${expect.width} x ${expect.height}`,
-          );
-        }
-        if (isLoaded(desk.table, key, size)) return 'known';
-        assertRoom(desk.table, size);
-        loader = new FrameLoader(desk, key, size, size.bits);
-        return 'wanted';
-      },
-      onBytes: (piece) => {
-        loader?.add(piece);
-        taken += piece.length;
-        if (taken / total < told + 0.02) return;
-        told = taken / total;
-        options.onProgress(told);
-      },
-      isCancelled: options.isCancelled,
-    });
-    loader?.buildPyramid();
-    options.onProgress(1);
-    return {
-      id: FrameId.parse(sha256.slice(0, 16)),
-      file: { sha256, name: options.name, bytes: bytes.length },
-      width,
-      height,
-      bits,
-      shot,
-      exif,
-    };
+    const { width, height, bits } = picture;
+    if (expect && (width !== expect.width || height !== expect.height))
+      throw new DecodeError('size-differs', `${width} x ${height}, not ${expect.width} x ${expect.height}`);
+    if (!isLoaded(desk.table, key, picture)) {
+      assertRoom(desk.table, picture);
+      const told = progressOf(picture, onProgress);
+      await picture.decode({
+        onStart: () => {
+          loader?.abandon();
+          told.again();
+          loader = new FrameLoader(desk, key, { width, height }, bits);
+        },
+        onBytes: (piece) => {
+          loader?.add(piece);
+          told.more(piece.length);
+        },
+        isCancelled,
+      });
+      loader?.buildPyramid();
+    }
+    onProgress(1);
+    return await frameOf(bytes, sha256, picture, options);
   } catch (error) {
     loader?.abandon();
     if (error instanceof RenderError) throw new DecodeError('memory-full', error.message);
     throw error;
+  } finally {
+    picture.close();
   }
+}
+
+/** Reads a file from top to bottom without keeping its pixels, and answers the frame that it would become.
+ * @throws {DecodeError} */
+export async function inspectBytes(
+  libraries: Libraries,
+  bytes: Uint8Array<ArrayBuffer>,
+  options: Pick<LoadOptions, 'name' | 'reading'>,
+): Promise<Frame> {
+  const picture = await openPicture(libraries, bytes, options.reading);
+  try {
+    await picture.decode({ onStart: () => undefined, onBytes: () => undefined, isCancelled: () => false });
+    return await frameOf(bytes, await sha256Of(bytes), picture, options);
+  } finally {
+    picture.close();
+  }
+}
+
+async function frameOf(
+  bytes: Uint8Array<ArrayBuffer>,
+  sha256: string,
+  picture: OpenPicture,
+  { name, reading }: Pick<LoadOptions, 'name' | 'reading'>,
+): Promise<Frame> {
+  const { width, height, fileBits, format, profile, headroom } = picture;
+  const { shot, exif } = await readShotData(bytes, picture);
+  return newFrame({
+    id: FrameId.parse(sha256.slice(0, 16)),
+    file: { sha256, name, bytes: bytes.length },
+    width,
+    height,
+    bits: fileBits,
+    format,
+    profile,
+    reading,
+    headroom,
+    shot,
+    exif,
+  });
+}
+
+/** Tells how far reading has come, in steps that are worth telling. */
+function progressOf({ width, height, bits }: OpenPicture, tell: (share: number) => void) {
+  const total = width * height * 3 * (bits / 8);
+  let [taken, told] = [0, 0];
+  return {
+    again: () => {
+      taken = told = 0;
+    },
+    more: (bytes: number) => {
+      taken += bytes;
+      if (taken / total < told + 0.02) return;
+      told = taken / total;
+      tell(told);
+    },
+  };
 }
 
 /** Says before a frame is decoded that it will not fit, with the figures.

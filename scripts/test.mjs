@@ -5,18 +5,22 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureDependencies } from './steps.mjs';
 
-/** Programs that the tests call, and the Debian packages that hold them. */
+/** Programs that the tests call, files that they read, and the Debian packages that hold them. */
 const TOOLS = {
   chromium: 'chromium',
   exiftool: 'libimage-exiftool-perl',
   tiffinfo: 'libtiff-tools',
   pngcheck: 'pngcheck',
+  transicc: 'liblcms2-utils',
+  'heif-enc': 'libheif-examples',
+  '/usr/share/color/icc/colord/AdobeRGB1998.icc': 'colord-data',
 };
 
 const counts = { passed: 0, failed: 0 };
 
 function ensureTools() {
-  const isThere = (tool) => spawnSync('sh', ['-c', `command -v ${tool}`]).status === 0;
+  const isThere = (tool) =>
+    tool.startsWith('/') ? existsSync(tool) : spawnSync('sh', ['-c', `command -v ${tool}`]).status === 0;
   const missing = Object.keys(TOOLS).filter((tool) => !isThere(tool));
   if (missing.length === 0) return;
   const packages = missing.map((tool) => TOOLS[tool]);

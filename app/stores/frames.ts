@@ -3,7 +3,8 @@ import { ref } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
-import { type Frame, sceneSize } from '#core/scene/scene.ts';
+import { type Frame, PLAIN_READING, sceneSize } from '#core/scene/scene.ts';
+import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { getFile, putFile } from '../storage/sceneShelf.ts';
 import { sayError } from '../wording.ts';
@@ -34,7 +35,7 @@ export const useFrames = defineStore('frames', () => {
     const taken = new Map<File, Frame>();
     const drag = crypto.randomUUID();
     const takeOne = async (file: File) => {
-      const frame = await read(file, file.name, sceneSize(session.scene));
+      const frame = await read({ file, name: file.name, reading: PLAIN_READING }, sceneSize(session.scene));
       if (session.scene.frames.some(({ id }) => id === frame.id)) {
         refuse(file.name, 'This frame is in the scene already.');
         return;
@@ -42,7 +43,7 @@ export const useFrames = defineStore('frames', () => {
       const { width, height } = sceneSize(session.scene) ?? frame;
       if (frame.width !== width || frame.height !== height) {
         // Two first files were read at once, and the other was quicker.
-        void codec.drop(frame.file.sha256, frame);
+        void codec.drop(frame);
         throw new DecodeError('size-differs', `${frame.width} x ${frame.height}, not ${width} x ${height}`);
       }
       await putFile(frame.file.sha256, file);
@@ -60,10 +61,10 @@ export const useFrames = defineStore('frames', () => {
     await eachOf(
       frames,
       ({ file }) => file.name,
-      async ({ file, width, height }) => {
+      async ({ file, reading, width, height }) => {
         const blob = await getFile(file.sha256);
         if (!blob) throw new DecodeError('damaged', 'it is no longer stored in this browser');
-        await read(blob, file.name, { width, height });
+        await read({ file: blob, name: file.name, reading }, { width, height });
       },
     );
   }
@@ -93,18 +94,18 @@ export const useFrames = defineStore('frames', () => {
     reading.value = undefined;
   }
 
-  async function read(file: Blob, name: string, expect: Size | undefined): Promise<Frame> {
+  async function read(file: FileToRead, expect: Size | undefined): Promise<Frame> {
     const { codec } = await engines.start();
     const size = expect && { width: expect.width, height: expect.height };
-    return codec.load(file, name, size, (share) => {
-      if (reading.value) reading.value.shares[name] = share;
+    return codec.load(file, size, (share) => {
+      if (reading.value) reading.value.shares[file.name] = share;
     });
   }
 
   /** Frees the pixels of frames that are no longer open. */
   async function drop(frames: readonly Frame[]): Promise<void> {
     const { codec } = await engines.start();
-    await Promise.all(frames.map(({ file, width, height }) => codec.drop(file.sha256, { width, height })));
+    await Promise.all(frames.map((frame) => codec.drop(frame)));
   }
 
   /** Stops reading. Frames that are in already stay. */

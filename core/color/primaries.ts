@@ -32,7 +32,7 @@ export const BT2020_PRIMARIES: Primaries = {
   white: D65,
 };
 
-function xyzOf({ x, y }: Chromaticity): [number, number, number] {
+export function xyzOf({ x, y }: Chromaticity): [number, number, number] {
   return [x / y, 1, (1 - x - y) / y];
 }
 
@@ -54,6 +54,14 @@ export function invert3(m: Matrix3): Matrix3 {
   const determinant = a * cofactors[0] + b * cofactors[3] + c * cofactors[6];
   if (determinant === 0) throw new RangeError('The matrix has no inverse');
   return cofactors.map((cofactor) => cofactor / determinant);
+}
+
+/** The product of two matrices. */
+export function multiply3(a: Matrix3, b: Matrix3): Matrix3 {
+  return a.map((_, index) => {
+    const [row, column] = [3 * Math.floor(index / 3), index % 3];
+    return a[row] * b[column] + a[row + 1] * b[column + 3] + a[row + 2] * b[column + 6];
+  });
 }
 
 /** A matrix times a column. */

@@ -1,9 +1,10 @@
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import { PLAIN_READING, type Reading } from '../scene/scene.ts';
 import { RenderError, type Spot, type TileNode } from './studio.ts';
 
-/** Key of the pixels of a file in a working space. */
-export function frameKey(sha256: string): NodeKey {
-  return keyOf('frame', sha256);
+/** Key of the pixels of a file, as it is read. */
+export function frameKey(sha256: string, reading: Reading = PLAIN_READING): NodeKey {
+  return keyOf('frame', [sha256, reading.demosaic, reading.untagged]);
 }
 
 /** The pixels of a frame as they were read: three 16-bit planes that are in memory already. */
@@ -11,8 +12,8 @@ export class FrameNode implements TileNode {
   readonly fixedKey: NodeKey;
   readonly name: string;
 
-  constructor(sha256: string, name: string) {
-    this.fixedKey = frameKey(sha256);
+  constructor(sha256: string, reading: Reading, name: string) {
+    this.fixedKey = frameKey(sha256, reading);
     this.name = name;
   }
 

@@ -73,7 +73,7 @@ class PlanBuilder {
     return remember(this.#frames, id, () => {
       const frame = this.#scene.frames.find((each) => each.id === id);
       if (!frame) throw new RangeError(`The scene has no frame ${id}`);
-      return new FrameNode(frame.file.sha256, frame.file.name);
+      return new FrameNode(frame.file.sha256, frame.reading, frame.file.name);
     });
   }
 

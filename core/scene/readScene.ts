@@ -12,14 +12,21 @@ export class SceneError extends Error {
   }
 }
 
-/** A scene from stored data.
+/** A document of an older version as one of the newest. Between versions 1 and 2 frames gained fields whose defaults say what
+ * held before, so only the number changes. */
+function migrated(data: unknown): unknown {
+  const isOlder = (data as { version?: unknown } | null)?.version === 1;
+  return isOlder ? { ...(data as object), version: SCENE_VERSION } : data;
+}
+
+/** A scene from stored data, of this version or an older one.
  * @throws {SceneError} when the data is of a newer version, or no scene. */
 export function readScene(data: unknown): Scene {
   const version = (data as { version?: unknown } | null)?.version;
   if (typeof version === 'number' && version > SCENE_VERSION) {
     throw new SceneError('newer', `version ${version}, this program reads up to ${SCENE_VERSION}`);
   }
-  const parsed = Scene.safeParse(data);
+  const parsed = Scene.safeParse(migrated(data));
   if (!parsed.success) {
     const [issue] = parsed.error.issues;
     throw new SceneError('invalid', `${issue.path.join('.') || 'document'}: ${issue.message}`);

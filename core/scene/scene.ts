@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { FrameId, LayerId } from './ids.ts';
 import { Mask, Stencil } from './mask.ts';
 
-/** The newest version of the scene document that this program writes and reads. */
-export const SCENE_VERSION = 1;
+/** The newest version of the scene document that this program writes and reads. Version 2 gave frames what they have a default
+ * for here; see `readScene`. */
+export const SCENE_VERSION = 2;
 
 /** What a camera wrote about a shot; null where it wrote nothing. */
 export const Shot = z.strictObject({
@@ -11,10 +12,12 @@ export const Shot = z.strictObject({
   exposureTime: z.number().positive().nullable(),
   fNumber: z.number().positive().nullable(),
   iso: z.number().positive().nullable(),
-  /** Local time as the camera wrote it, `2025-10-12T06:41:07`. */
+  /** Local time as the camera wrote it, `2025-10-12T06:41:07.25`, fractions of a second where it knew them. */
   takenAt: z.string().nullable(),
   /** Brightness of the picture in stops against 1 s, f/1, ISO 100; higher is brighter. */
   ev: z.number().nullable(),
+  /** The brightness was estimated from the pictures, since the camera wrote none. */
+  estimated: z.boolean().default(false),
 });
 export type Shot = z.infer<typeof Shot>;
 
@@ -33,16 +36,45 @@ export const ExifValues = z.strictObject({
 });
 export type ExifValues = z.infer<typeof ExifValues>;
 
+/** How a file is read, where there is a choice. */
+export const Reading = z.strictObject({
+  /** How the colours of a raw file are filled in: carefully along edges, or quickly. */
+  demosaic: z.enum(['fine', 'fast']),
+  /** The space that a file without a profile is taken to be in. */
+  untagged: z.enum(['srgb', 'display-p3', 'adobe-rgb', 'prophoto']),
+});
+export type Reading = z.infer<typeof Reading>;
+
+export const PLAIN_READING: Reading = { demosaic: 'fine', untagged: 'srgb' };
+
 export const Frame = z.strictObject({
   id: FrameId,
   file: z.strictObject({ sha256: z.string().length(64), name: z.string(), bytes: z.number().int().nonnegative() }),
   width: z.number().int().positive(),
   height: z.number().int().positive(),
-  bits: z.union([z.literal(8), z.literal(16)]),
+  /** What the file's samples are; 32 are floats. */
+  bits: z.union([z.literal(8), z.literal(16), z.literal(32)]),
+  format: z.string().default(''),
+  /** Name of the colour profile in the file, null for one without. */
+  profile: z.string().nullable().default(null),
+  reading: Reading.default({ demosaic: 'fine', untagged: 'srgb' }),
+  /** Stops by which the picture was darkened on reading, to keep what is brighter than white. */
+  headroom: z.number().nonnegative().default(0),
   shot: Shot,
   exif: ExifValues,
+  /** Name of the moment that it belongs to; empty before frames are grouped. */
+  moment: z.string().max(80).default(''),
+  /** Whether it is wanted in the blend. */
+  choice: z.enum(['pick', 'maybe', 'out']).default('pick'),
+  /** A short name of the user's, empty for the frame's brightness or time. */
+  label: z.string().max(40).default(''),
 });
 export type Frame = z.infer<typeof Frame>;
+
+/** A frame as it comes from its file: wanted, in no moment yet, without a name of the user's. */
+export function newFrame(facts: Omit<Frame, 'moment' | 'choice' | 'label'>): Frame {
+  return { ...facts, moment: '', choice: 'pick', label: '' };
+}
 
 /** A frame laid over the stack, showing where its mask reveals it. */
 export const Layer = z.strictObject({

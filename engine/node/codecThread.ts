@@ -1,7 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import type { ToCodec } from '../codecProtocol.ts';
 import { serveCodec } from '../serveCodec.ts';
-import { loadVips } from './loadVips.ts';
+import { nodeLibraries } from './libraries.ts';
 
 if (!parentPort) throw new Error('This runs as a worker thread only');
 const parent = parentPort;
@@ -12,5 +12,5 @@ serveCodec(
     onMessage: (take) => parent.on('message', (message: ToCodec) => take(message)),
     close: () => parent.close(),
   },
-  loadVips,
+  nodeLibraries,
 );

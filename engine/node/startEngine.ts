@@ -22,8 +22,9 @@ export interface NodeEngine {
 
 /** Starts an engine on Node's worker threads.
  * @param built - The folder of the built modules.
- * @param budgetBytes - Most that pixels may take in memory. */
-export async function startEngine(built: URL, budgetBytes = totalmem() / 2): Promise<NodeEngine> {
+ * @param budgetBytes - Most that pixels may take in memory.
+ * @param patienceMs - How long a thread that reads may work without a word. */
+export async function startEngine(built: URL, budgetBytes = totalmem() / 2, patienceMs?: number): Promise<NodeEngine> {
   const threads = threadCount(availableParallelism());
   const { memory, table } = createPixelMemory(budgetBytes, threads + CODEC_THREADS + 1);
   const kernels = loadKernels(new URL('kernels.wasm', built));
@@ -37,6 +38,7 @@ export async function startEngine(built: URL, budgetBytes = totalmem() / 2): Pro
     spawn: () => open('codecThread.mjs'),
     arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
     current: () => engine.current(Lane.Load),
+    patienceMs,
   });
   const own = openWorkplace({ memory, kernels, arena: threads + CODEC_THREADS });
   const close = () => {

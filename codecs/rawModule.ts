@@ -1,0 +1,35 @@
+/** What is asked of the raw decoder library. */
+export interface RawSettings {
+  outputBps: 16;
+  gamm: [number, number, number, number, number, number];
+  noAutoBright: boolean;
+  useCameraWb: boolean;
+  /** 1: sRGB primaries. */
+  outputColor: 1;
+  /** How colours are filled in between the sensor's pixels: 0 straight lines, 3 along edges. */
+  userQual: 0 | 3;
+}
+
+/** A raw file in the decoder library. */
+export interface RawDecoder {
+  open: (bytes: Uint8Array, settings: RawSettings) => void;
+  metadata: (full: boolean) => RawFacts | undefined;
+  imageData: () => { width: number; height: number; colors: number; bits: number; data: Uint16Array } | undefined;
+  delete: () => void;
+}
+
+export interface RawFacts {
+  width: number;
+  height: number;
+  flip: number;
+  shutter: number;
+  aperture: number;
+  iso_speed: number;
+  /** Seconds since 1970, as if the camera's local time were universal. */
+  timestamp: number;
+}
+
+/** The raw decoder library, started. */
+export interface RawModule {
+  LibRaw: new () => RawDecoder;
+}

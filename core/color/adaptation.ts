@@ -1,0 +1,15 @@
+import { type Chromaticity, invert3, type Matrix3, multiply3, times3, xyzOf } from './primaries.ts';
+
+/** White of the profile connection space (ICC.1:2022, section 7.2.16). */
+export const PCS_WHITE = [0.9642, 1, 0.8249] as const;
+
+/** Cone responses of the linear Bradford transform (ICC.1:2022, annex E, equation E.3). */
+const BRADFORD: Matrix3 = [0.8951, 0.2664, -0.1614, -0.7502, 1.7135, 0.0367, 0.0389, -0.0685, 1.0296];
+
+/** Matrix that takes XYZ seen under one white to XYZ under the white of the profile connection space. */
+export function toPcs(white: Chromaticity): Matrix3 {
+  const from = times3(BRADFORD, xyzOf(white));
+  const to = times3(BRADFORD, PCS_WHITE);
+  const scaled = BRADFORD.map((value, index) => (value * to[Math.floor(index / 3)]) / from[Math.floor(index / 3)]);
+  return multiply3(invert3(BRADFORD), scaled);
+}

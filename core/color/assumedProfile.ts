@@ -1,0 +1,60 @@
+import { toPcs } from './adaptation.ts';
+import type { Curve, IccProfile } from './iccProfile.ts';
+import { multiply3, type Primaries, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
+import { decodeSrgb } from './srgb.ts';
+
+/** Colour spaces that a file without a profile may be taken to be in. */
+export const ASSUMED_SPACES = ['srgb', 'display-p3', 'adobe-rgb', 'prophoto'] as const;
+export type AssumedSpace = (typeof ASSUMED_SPACES)[number];
+
+const D65 = SRGB_PRIMARIES.white;
+
+/** SMPTE EG 432-1:2010, primaries of digital cinema with the white of televisions. */
+const P3: Primaries = {
+  red: { x: 0.68, y: 0.32 },
+  green: { x: 0.265, y: 0.69 },
+  blue: { x: 0.15, y: 0.06 },
+  white: D65,
+};
+
+/** IEC 61966-2-5:2007, opRGB, which has the same primaries. */
+const WIDE: Primaries = {
+  red: { x: 0.64, y: 0.33 },
+  green: { x: 0.21, y: 0.71 },
+  blue: { x: 0.15, y: 0.06 },
+  white: D65,
+};
+
+/** ISO 22028-2:2013, ROMM RGB, whose white is that of the profile connection space. */
+const ROMM: Primaries = {
+  red: { x: 0.7347, y: 0.2653 },
+  green: { x: 0.1596, y: 0.8404 },
+  blue: { x: 0.0366, y: 0.0001 },
+  white: { x: 0.3457, y: 0.3585 },
+};
+
+/** 563/256, the number that profiles of the space carry. */
+const WIDE_GAMMA = 2.19921875;
+const ROMM_GAMMA = 1.8;
+const ROMM_KNEE = 16 / 512;
+
+const rommCurve: Curve = (x) => (x < ROMM_KNEE ? x / 16 : x ** ROMM_GAMMA);
+
+/** What a file without a profile is read with; undefined for sRGB, which needs no conversion. */
+export function assumedProfile(space: AssumedSpace): (IccProfile & { kind: 'matrix' }) | undefined {
+  switch (space) {
+    case 'display-p3':
+      return profileFrom('Display P3', P3, decodeSrgb);
+    case 'adobe-rgb':
+      return profileFrom('Adobe RGB (1998)', WIDE, (x) => x ** WIDE_GAMMA);
+    case 'prophoto':
+      return profileFrom('ProPhoto RGB', ROMM, rommCurve);
+    default:
+      return undefined;
+  }
+}
+
+function profileFrom(name: string, primaries: Primaries, curve: Curve): IccProfile & { kind: 'matrix' } {
+  const toXyz = multiply3(toPcs(primaries.white), rgbToXyz(primaries));
+  return { name, kind: 'matrix', curves: [curve, curve, curve], toXyz };
+}
