@@ -23,9 +23,7 @@ const STRIP_ROWS = 128;
 /** Looks into a HEIC file. The library turns it upright and hands out 8 bits.
  * @throws {DecodeError} */
 export function openHeic(library: HeifModule, bytes: Uint8Array): OpenPicture {
-  const speak = hush();
-  const [image] = new library.HeifDecoder().decode(bytes);
-  speak();
+  const image = firstImage(library, bytes);
   if (!image) throw new DecodeError('damaged', 'there is no picture in it');
   const [width, height] = [image.get_width(), image.get_height()];
   const close = () => image.free();
@@ -49,6 +47,15 @@ export function openHeic(library: HeifModule, bytes: Uint8Array): OpenPicture {
     decode,
     close,
   };
+}
+
+function firstImage(library: HeifModule, bytes: Uint8Array): HeifImage | undefined {
+  const speak = hush();
+  try {
+    return new library.HeifDecoder().decode(bytes)[0];
+  } finally {
+    speak();
+  }
 }
 
 function pixelsOf(image: HeifImage, width: number, height: number): Promise<Uint8ClampedArray> {

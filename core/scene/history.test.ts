@@ -100,6 +100,16 @@ describe('reading a scene', () => {
     expect(() => readScene({ ...start, version: 99 })).toThrow(expect.objectContaining({ code: 'newer' }));
   });
 
+  it('reads a document of version 1, whose frames say less', () => {
+    const [frame] = [madeFrame(0, { width: 3, height: 2 })];
+    const { format, profile, reading, headroom, moment, choice, label, ...older } = frame;
+    const { estimated, ...shot } = older.shot;
+    const scene = readScene({ ...start, version: 1, frames: [{ ...older, shot }] });
+    expect(scene.version).toBe(start.version);
+    expect(scene.frames[0]).toEqual({ ...frame, format: '' });
+    expect([format, profile, reading.demosaic, headroom, moment, choice, label, estimated]).toHaveLength(8);
+  });
+
   it.each([null, 7, 'scene', [], {}, { ...start, frames: [{}] }, { ...start, extra: 1 }])('refuses %j', (data) => {
     expect(() => readScene(data)).toThrow(SceneError);
   });

@@ -5,6 +5,7 @@ import { dispatch, newHistory, present, redo, restoreHistory, storeHistory, undo
 import { FrameId, LayerId, StrokeId } from '../ids.ts';
 import { newScene, type Scene } from '../scene.ts';
 import { addFrames, layerIdOf, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
+import { orderFrames, prepareStack, renameMoment, setChoice, setLabel, setMoment, setReading } from './gather.ts';
 import { applyEdit } from './index.ts';
 import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
 import {
@@ -48,6 +49,13 @@ const CASES: [string, EditRecord][] = [
   ['scene.setBase', setBase({ frameId: frame(2) })],
   ['frames.orderByExposure', orderByExposure({})],
   ['scene.rename', renameScene({ name: 'Other' })],
+  ['frames.setMoment', setMoment({ frameIds: [frame(1)], moment: 'Later' })],
+  ['moment.rename', renameMoment({ from: 'Without a time', to: 'Dusk' })],
+  ['frames.setChoice', setChoice({ frameIds: [frame(0)], choice: 'out' })],
+  ['frame.setLabel', setLabel({ frameId: frame(0), label: 'sky' })],
+  ['frames.order', orderFrames({ by: 'name' })],
+  ['frames.setReading', setReading({ frameIds: [frame(0)], reading: { untagged: 'prophoto' } })],
+  ['stack.prepare', prepareStack({ base: frame(0), order: [frame(2), frame(1)] })],
   ['layer.setOpacity', setLayerOpacity({ layerId: layer(0), opacity: 0.3 })],
   ['layer.setVisible', setLayerVisible({ layerId: layer(0), visible: false })],
   ['layer.move', moveLayer({ layerId: three.stack[0].id, to: 1 })],

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
 import { FrameId, LayerId } from '../ids.ts';
 import { newMask } from '../mask.ts';
+import { groupByTime } from '../moments.ts';
 import { byExposure, Frame, type Layer, type Scene } from '../scene.ts';
 
 /** The layer that shows a frame; one frame has one layer, so the frame's id serves. */
@@ -11,9 +12,17 @@ function newLayer(frame: FrameId): Layer {
   return { id: layerIdOf(frame), frame, mask: newMask(), stencil: null, stencilOn: false, opacity: 1, visible: true };
 }
 
-/** Rebuilds the stack after frames or base changed: layers keep their masks, new frames get hidden layers on top. */
-function restack(scene: Scene): Scene {
-  const wanted = scene.frames.filter(({ id }) => id !== scene.base).map(({ id }) => id);
+/** Whether anything has been done on a layer that would be lost with it. */
+const isWorkedOn = ({ mask, stencil }: Layer): boolean =>
+  stencil !== null || mask.parts.some((part) => part.kind !== 'painted' || part.strokes.length > 0);
+
+/** Rebuilds the stack after frames, choices or base changed: layers keep their masks, new frames get hidden layers on top,
+ * and frames that are left out get none, unless theirs has been worked on. */
+export function restack(scene: Scene): Scene {
+  const worked = new Set(scene.stack.filter(isWorkedOn).map(({ frame }) => frame));
+  const wanted = scene.frames
+    .filter(({ id, choice }) => id !== scene.base && (choice !== 'out' || worked.has(id)))
+    .map(({ id }) => id);
   const kept = scene.stack.filter(({ frame }) => wanted.includes(frame));
   const have = new Set(kept.map(({ frame }) => frame));
   const baseEv = scene.frames.find(({ id }) => id === scene.base)?.shot.ev ?? 0;
@@ -31,6 +40,18 @@ function middleFrame(frames: readonly Frame[]): FrameId | null {
   return sorted[Math.floor((sorted.length - 1) / 2)]?.id ?? null;
 }
 
+/** Frames that are in no moment yet are put into one by their time: that of a frame taken shortly before or after, or a new one. */
+function inMoments(frames: readonly Frame[]): Frame[] {
+  const groups = groupByTime(frames);
+  const named = new Map<string | undefined, string>();
+  for (const { id, moment } of frames) if (moment) named.set(groups.get(id), moment);
+  return frames.map((frame) => {
+    if (frame.moment) return frame;
+    const group = groups.get(frame.id) ?? '';
+    return { ...frame, moment: named.get(group) ?? group };
+  });
+}
+
 /** Takes frames into the scene; those it has already are left out. The first frames also propose the base. Frames that
  * come one after the other, each time with all before them, merge into one step. */
 export const addFrames = defineEdit({
@@ -42,7 +63,7 @@ export const addFrames = defineEdit({
     const have = new Set(scene.frames.map(({ id }) => id));
     const fresh = frames.filter(({ id }) => !have.has(id));
     if (fresh.length === 0) return scene;
-    const all = [...scene.frames, ...fresh];
+    const all = inMoments([...scene.frames, ...fresh]);
     return restack({ ...scene, frames: all, base: scene.base ?? middleFrame(all) });
   },
 });

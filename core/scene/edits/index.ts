@@ -1,6 +1,17 @@
 import type { AnyEdit, EditRecord } from '../edit.ts';
 import type { Scene } from '../scene.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
+import {
+  groupFrames,
+  orderFrames,
+  prepareStack,
+  renameMoment,
+  setChoice,
+  setEstimates,
+  setLabel,
+  setMoment,
+  setReading,
+} from './gather.ts';
 import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
 import {
   addStroke,
@@ -20,6 +31,15 @@ const ALL: AnyEdit[] = [
   setBase,
   orderByExposure,
   renameScene,
+  setMoment,
+  renameMoment,
+  groupFrames,
+  setChoice,
+  setLabel,
+  orderFrames,
+  setReading,
+  setEstimates,
+  prepareStack,
   setLayerOpacity,
   setLayerVisible,
   moveLayer,

@@ -1,0 +1,133 @@
+import { z } from 'zod';
+import { defineEdit } from '../edit.ts';
+import { FrameId } from '../ids.ts';
+import { byTime, groupByTime } from '../moments.ts';
+import { type Frame, Reading, type Scene } from '../scene.ts';
+import { restack } from './frames.ts';
+
+const MomentName = z.string().trim().min(1).max(80);
+
+/** The scene with some frames changed; the same scene when none is. */
+function mapFrames(scene: Scene, ids: readonly FrameId[], change: (frame: Frame) => Frame): Scene {
+  let changed = false;
+  const frames = scene.frames.map((frame) => {
+    const next = ids.includes(frame.id) ? change(frame) : frame;
+    changed ||= next !== frame;
+    return next;
+  });
+  return changed ? { ...scene, frames } : scene;
+}
+
+/** Puts frames into a moment, new or there already: splits and joins moments. */
+export const setMoment = defineEdit({
+  kind: 'frames.setMoment',
+  label: 'Regroup frames',
+  params: z.strictObject({ frameIds: z.array(FrameId), moment: MomentName }),
+  apply: (scene, { frameIds, moment }) =>
+    mapFrames(scene, frameIds, (frame) => (frame.moment === moment ? frame : { ...frame, moment })),
+});
+
+/** Gives a moment another name; the name of another moment joins the two. */
+export const renameMoment = defineEdit({
+  kind: 'moment.rename',
+  label: 'Rename moment',
+  params: z.strictObject({ from: z.string(), to: MomentName }),
+  apply: (scene, { from, to }) => {
+    const ids = scene.frames.filter(({ moment }) => moment === from).map(({ id }) => id);
+    return from === to ? scene : mapFrames(scene, ids, (frame) => ({ ...frame, moment: to }));
+  },
+});
+
+/** Groups all frames anew by the pauses between them. */
+export const groupFrames = defineEdit({
+  kind: 'frames.group',
+  label: 'Group by time',
+  params: z.strictObject({}),
+  apply: (scene) => {
+    const moments = groupByTime(scene.frames);
+    const ids = scene.frames.map(({ id }) => id);
+    return mapFrames(scene, ids, (frame) => {
+      const moment = moments.get(frame.id) ?? '';
+      return moment === frame.moment ? frame : { ...frame, moment };
+    });
+  },
+});
+
+/** Says whether frames are wanted. Those left out stay in the scene, but leave the stack; a layer that has been worked on
+ * stays and is only not shown. */
+export const setChoice = defineEdit({
+  kind: 'frames.setChoice',
+  label: 'Choose frames',
+  params: z.strictObject({ frameIds: z.array(FrameId), choice: z.enum(['pick', 'maybe', 'out']) }),
+  apply: (scene, { frameIds, choice }) => {
+    const changed = mapFrames(scene, frameIds, (frame) => (frame.choice === choice ? frame : { ...frame, choice }));
+    if (changed === scene) return scene;
+    const shows = (frame: FrameId) => (frameIds.includes(frame) ? choice !== 'out' : undefined);
+    const stack = changed.stack.map((layer) => ({ ...layer, visible: shows(layer.frame) ?? layer.visible }));
+    return restack({ ...changed, stack });
+  },
+});
+
+/** Gives a frame a short name; empty for the one that its shot data give it. */
+export const setLabel = defineEdit({
+  kind: 'frame.setLabel',
+  label: 'Label frame',
+  params: z.strictObject({ frameId: FrameId, label: z.string().trim().max(40) }),
+  apply: (scene, { frameId, label }) =>
+    mapFrames(scene, [frameId], (frame) => (frame.label === label ? frame : { ...frame, label })),
+});
+
+/** Puts the frames in order of time or of name. */
+export const orderFrames = defineEdit({
+  kind: 'frames.order',
+  label: 'Order frames',
+  params: z.strictObject({ by: z.enum(['time', 'name']) }),
+  apply: (scene, { by }) => {
+    const byName = () =>
+      [...scene.frames].sort((a, b) => a.file.name.localeCompare(b.file.name, 'en', { numeric: true }));
+    const frames = by === 'time' ? byTime(scene.frames) : byName();
+    return frames.every((frame, index) => frame === scene.frames[index]) ? scene : { ...scene, frames };
+  },
+});
+
+/** Reads the files of frames another way. */
+export const setReading = defineEdit({
+  kind: 'frames.setReading',
+  label: 'Read another way',
+  params: z.strictObject({ frameIds: z.array(FrameId), reading: Reading.partial() }),
+  apply: (scene, { frameIds, reading }) =>
+    mapFrames(scene, frameIds, (frame) => {
+      const next = { ...frame.reading, ...reading };
+      const isSame = next.demosaic === frame.reading.demosaic && next.untagged === frame.reading.untagged;
+      return isSame ? frame : { ...frame, reading: next };
+    }),
+});
+
+/** Takes over brightnesses that were estimated from the pictures, for frames whose camera wrote none. */
+export const setEstimates = defineEdit({
+  kind: 'frames.setEstimates',
+  label: 'Estimate exposures',
+  params: z.strictObject({ evs: z.array(z.strictObject({ frameId: FrameId, ev: z.number() })) }),
+  apply: (scene, { evs }) => {
+    const found = new Map(evs.map(({ frameId, ev }) => [frameId, ev]));
+    return mapFrames(scene, [...found.keys()], (frame) => {
+      const isKnown = frame.shot.ev !== null && !frame.shot.estimated;
+      const ev = found.get(frame.id) ?? null;
+      return isKnown || ev === frame.shot.ev ? frame : { ...frame, shot: { ...frame.shot, ev, estimated: true } };
+    });
+  },
+});
+
+/** Prepares the stack: a base at the bottom, other frames above it in an order, from the base upwards; frames that are not
+ * named keep their order above these. Masks stay with their frames. */
+export const prepareStack = defineEdit({
+  kind: 'stack.prepare',
+  label: 'Prepare the stack',
+  params: z.strictObject({ base: FrameId, order: z.array(FrameId) }),
+  apply: (scene, { base, order }) => {
+    if (!scene.frames.some(({ id }) => id === base)) return scene;
+    const based = restack({ ...scene, base });
+    const place = (frame: FrameId) => (order.includes(frame) ? order.indexOf(frame) : order.length);
+    return { ...based, stack: [...based.stack].sort((a, b) => place(a.frame) - place(b.frame)) };
+  },
+});
