@@ -4,6 +4,10 @@ import { SHORTCUTS, type ShortcutAction } from './shortcuts.ts';
 
 const isTyping = (event: Event): boolean => event.target instanceof HTMLInputElement && event.target.type !== 'range';
 
+/** Space and Enter press the button that has the focus; they are no shortcuts then. */
+const isPressing = ({ target }: Event, keys: string): boolean =>
+  (keys === 'Space' || keys === 'Enter') && target instanceof HTMLButtonElement;
+
 /** Binds shortcuts while a component is shown. An action that answers to release as well is told `false` then. */
 export function useShortcuts(actions: Partial<Record<ShortcutAction, (pressed: boolean) => void>>): void {
   const bound = SHORTCUTS.filter(({ action }) => actions[action]);
@@ -14,7 +18,7 @@ export function useShortcuts(actions: Partial<Record<ShortcutAction, (pressed: b
         wanted.map(({ keys, action }) => [
           keys,
           (e: KeyboardEvent) => {
-            if (isTyping(e) || (e.repeat && action === 'before')) return;
+            if (isTyping(e) || isPressing(e, keys) || (e.repeat && action === 'before')) return;
             e.preventDefault();
             actions[action]?.(event === 'keydown');
           },

@@ -3,7 +3,7 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import { SceneFileError } from '#codecs/sceneFile.ts';
 import { SceneError } from '#core/scene/readScene.ts';
 import { SHORTCUTS } from './shortcuts.ts';
-import { heightsOf } from './stages/blend/histogramShape.ts';
+import { heightsOf } from './ui/histogramShape.ts';
 import { sayBytes, sayError, sayEv, sayExposureTime } from './wording.ts';
 
 describe('wording', () => {

@@ -45,6 +45,18 @@ export function sayError(error: unknown): string {
   return `Something unexpected happened: ${(error as Error)?.message ?? error}`;
 }
 
+/** Endings of files that may become frames, for the browser's file dialog; what is in them decides. */
+export const ACCEPTED =
+  '.jpg,.jpeg,.tif,.tiff,.png,.webp,.avif,.heic,.heif,.jxl,.hdr,.dng,.cr2,.cr3,.nef,.arw,.raf,.rw2,.orf,.pef,.srw,.3fr,.iiq';
+
+/** Spaces that a file without a profile may be taken to be in, as photographers call them. */
+export const UNTAGGED_SPACES = {
+  srgb: 'sRGB',
+  'display-p3': 'Display P3',
+  'adobe-rgb': 'Adobe RGB',
+  prophoto: 'ProPhoto RGB',
+} as const;
+
 /** An exposure time as photographers write it: 1/15 s, 4 s. */
 export function sayExposureTime(seconds: number): string {
   return seconds < 0.3 ? `1/${Math.round(1 / seconds)} s` : `${Number(seconds.toFixed(1))} s`;
@@ -58,4 +70,12 @@ export function sayEv(ev: number): string {
 
 export function sayBytes(bytes: number): string {
   return bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} KB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}
+
+/** A share of a picture in per cent, as exact as it is worth telling. */
+export function sayShare(share: number): string {
+  const percent = share * 100;
+  if (percent === 0) return 'nothing';
+  if (percent < 0.1) return 'under 0.1 %';
+  return `${percent.toFixed(percent < 10 ? 1 : 0)} %`;
 }

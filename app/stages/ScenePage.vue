@@ -36,7 +36,7 @@ async function open(id: string): Promise<void> {
     }
     await session.open(record);
     ready.value = true;
-    if (session.scene.frames.length > 0) await frames.reload(session.scene.frames);
+    await frames.ensure();
   } catch (error) {
     notices.tell(sayError(error), { tone: 'error' });
     await router.replace('/');

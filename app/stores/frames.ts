@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { ref, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
@@ -10,6 +10,10 @@ import { getFile, putFile } from '../storage/sceneShelf.ts';
 import { sayError } from '../wording.ts';
 import { useEngine } from './engine.ts';
 import { useSession } from './session.ts';
+
+/** Tells the pixels of frames apart: one file may be read in several ways. */
+export const pixelsName = ({ file, reading }: Pick<Frame, 'file' | 'reading'>): string =>
+  `${file.sha256}:${reading.demosaic}:${reading.untagged}`;
 
 export interface Refusal {
   name: string;
@@ -27,11 +31,13 @@ export const useFrames = defineStore('frames', () => {
   const refused = ref<Refusal[]>([]);
   /** Counts up whenever pixels have arrived. */
   const arrivals = ref(0);
+  /** Pixels that are in memory, and that are on their way, by name. */
+  const loaded = new Set<string>();
+  const coming = new Set<string>();
 
   /** Reads files and takes those that fit into the scene. A file that fails leaves the others alone. */
   async function take(files: readonly File[]): Promise<void> {
     if (files.length === 0) return;
-    const { codec } = await engines.start();
     const taken = new Map<File, Frame>();
     const drag = crypto.randomUUID();
     const takeOne = async (file: File) => {
@@ -43,7 +49,7 @@ export const useFrames = defineStore('frames', () => {
       const { width, height } = sceneSize(session.scene) ?? frame;
       if (frame.width !== width || frame.height !== height) {
         // Two first files were read at once, and the other was quicker.
-        void codec.drop(frame);
+        void drop([frame]);
         throw new DecodeError('size-differs', `${frame.width} x ${frame.height}, not ${width} x ${height}`);
       }
       await putFile(frame.file.sha256, file);
@@ -56,10 +62,16 @@ export const useFrames = defineStore('frames', () => {
     session.closeDrag();
   }
 
-  /** Brings the pixels of a stored scene back. */
-  async function reload(frames: readonly Frame[]): Promise<void> {
+  /** Brings the pixels of frames that the scene has and the memory has not: after opening a scene, and when a file is to be
+   * read another way. */
+  async function ensure(): Promise<void> {
+    const missing = session.scene.frames.filter(
+      (frame) => !loaded.has(pixelsName(frame)) && !coming.has(pixelsName(frame)),
+    );
+    if (missing.length === 0) return;
+    for (const frame of missing) coming.add(pixelsName(frame));
     await eachOf(
-      frames,
+      missing,
       ({ file }) => file.name,
       async ({ file, reading, width, height }) => {
         const blob = await getFile(file.sha256);
@@ -67,13 +79,17 @@ export const useFrames = defineStore('frames', () => {
         await read({ file: blob, name: file.name, reading }, { width, height });
       },
     );
+    for (const frame of missing) coming.delete(pixelsName(frame));
   }
+  watch(() => session.scene.frames, ensure);
 
   /** Works through a list, as many at once as there are threads that read; a failure is told and leaves the others alone. */
   async function eachOf<T>(list: readonly T[], nameOf: (item: T) => string, work: (item: T) => Promise<void>) {
     const { codec } = await engines.start();
-    reading.value = { total: list.length, done: 0, shares: {} };
+    // Two lists may be under way: what is told is the sum of both.
+    reading.value ??= { total: 0, done: 0, shares: {} };
     const now = reading.value;
+    now.total += list.length;
     const rest = [...list];
     let stopped = false;
     const lane = async () => {
@@ -91,20 +107,23 @@ export const useFrames = defineStore('frames', () => {
       }
     };
     await Promise.all(Array.from({ length: codec.lanes }, lane));
-    reading.value = undefined;
+    if (now.done >= now.total) reading.value = undefined;
   }
 
   async function read(file: FileToRead, expect: Size | undefined): Promise<Frame> {
     const { codec } = await engines.start();
     const size = expect && { width: expect.width, height: expect.height };
-    return codec.load(file, size, (share) => {
+    const frame = await codec.load(file, size, (share) => {
       if (reading.value) reading.value.shares[file.name] = share;
     });
+    loaded.add(pixelsName(frame));
+    return frame;
   }
 
   /** Frees the pixels of frames that are no longer open. */
   async function drop(frames: readonly Frame[]): Promise<void> {
     const { codec } = await engines.start();
+    for (const frame of frames) loaded.delete(pixelsName(frame));
     await Promise.all(frames.map((frame) => codec.drop(frame)));
   }
 
@@ -122,7 +141,8 @@ export const useFrames = defineStore('frames', () => {
     refused,
     arrivals,
     take,
-    reload,
+    ensure,
+    isLoaded: (frame: Frame) => loaded.has(pixelsName(frame)),
     drop,
     stop,
     forget: () => {

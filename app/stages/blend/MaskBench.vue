@@ -9,7 +9,7 @@ import type { Layer } from '#core/scene/scene.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
-import { layerLabel } from './layerLabel.ts';
+import { layerLabel } from '../../frameLabel.ts';
 import TonePartBench from './TonePartBench.vue';
 
 const props = defineProps<{ layer: Layer; size: Size }>();

@@ -8,8 +8,8 @@ import type { ProbeReading, View } from '#engine/protocol.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
-import { heightsOf } from './histogramShape.ts';
-import { frameLabel } from './layerLabel.ts';
+import { heightsOf } from '../../ui/histogramShape.ts';
+import { frameLabel } from '../../frameLabel.ts';
 import { useHistogram } from './useHistogram.ts';
 
 const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: LayerId | null }>();

@@ -8,7 +8,7 @@ import type { Layer } from '#core/scene/scene.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useSession } from '../../stores/session.ts';
-import { frameLabel } from './layerLabel.ts';
+import { frameLabel } from '../../frameLabel.ts';
 
 defineProps<{ size: Size }>();
 const session = useSession();

@@ -7,7 +7,7 @@ import type { LayerId } from '#core/scene/ids.ts';
 import type { TonePart, ToneSettings } from '#core/scene/mask.ts';
 import { Lane } from '#engine/lanes.ts';
 import { useHistogram } from './useHistogram.ts';
-import { heightsOf } from './histogramShape.ts';
+import { heightsOf } from '../../ui/histogramShape.ts';
 
 const props = defineProps<{ layerId: LayerId; size: Size; tone: TonePart }>();
 const emit = defineEmits<{ preview: [settings: Partial<ToneSettings>]; commit: [settings: Partial<ToneSettings>]; cancel: [] }>();

@@ -1,40 +1,73 @@
 <script setup lang="ts">
-/** Gather: all frames together on the stop scale; choose the base, drop what is not needed. */
-import { PhPlus, PhSortAscending } from '@phosphor-icons/vue';
+/** Gather: all frames together, by moment and exposure; keep, compare, choose the base. */
+import { PhColumns, PhLightbulb, PhPlus } from '@phosphor-icons/vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { orderByExposure, removeFrame, renameScene, setBase } from '#core/scene/edits/frames.ts';
-import { byExposure, relativeEvs } from '#core/scene/scene.ts';
+import { groupFrames, orderFrames, renameMoment, setChoice, setLabel, setMoment, setReading } from '#core/scene/edits/gather.ts';
+import type { FrameId } from '#core/scene/ids.ts';
+import { byTime, type Moment, momentsOf, startOf } from '#core/scene/moments.ts';
+import { byExposure, type Frame, relativeEvs } from '#core/scene/scene.ts';
+import { frameLabel } from '../../frameLabel.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import TileThumb from '../../bench/TileThumb.vue';
-import StopScale from '../../ui/StopScale.vue';
-import { sayEv } from '../../wording.ts';
+import ChoiceRow from '../../ui/ChoiceRow.vue';
+import TimeScale from '../../ui/TimeScale.vue';
+import { ACCEPTED } from '../../wording.ts';
+import AdviceBoard from './AdviceBoard.vue';
+import CompareView from './CompareView.vue';
 import FrameCard from './FrameCard.vue';
+import MomentGroup from './MomentGroup.vue';
+import { useAdvice } from './useAdvice.ts';
+import { useEstimates } from './useEstimates.ts';
+import { moveFocus, useSheetKeys } from './useSheetKeys.ts';
+
+const MOST_COMPARED = 4;
+const ORDERS = [
+  { value: 'exposure', label: 'Exposure' },
+  { value: 'time', label: 'Time' },
+  { value: 'name', label: 'Name' },
+] as const;
+type Order = (typeof ORDERS)[number]['value'];
 
 const session = useSession();
 const frames = useFrames();
 const notices = useNotices();
 const router = useRouter();
+const advice = useAdvice();
+useEstimates();
+
 const lit = ref<string>();
 const dropping = ref(false);
+const cardWidth = ref(206);
+const adviceOpen = ref(true);
+const marked = ref<FrameId[]>([]);
+const compared = ref<Frame[]>([]);
 
 const list = computed(() => session.scene.frames);
-const evs = computed(() => relativeEvs(list.value));
-const marks = computed(() => list.value.flatMap(({ id }, index) => {
-  const ev = evs.value[index];
-  return ev === null ? [] : [{ id, ev, label: sayEv(ev), strong: id === session.scene.base }];
+const moments = computed(() => momentsOf(list.value));
+const order = computed<Order | ''>(() => {
+  const isOrder = (sorted: readonly Frame[]) => sorted.every((frame, index) => frame === list.value[index]);
+  if (isOrder(byExposure(list.value)) && relativeEvs(list.value).some((ev) => ev !== null)) return 'exposure';
+  return list.value.some((frame) => startOf(frame) !== null) && isOrder(byTime(list.value)) ? 'time' : '';
+});
+const times = computed(() => moments.value.flatMap(({ name, frames: [first] }) => {
+  const at = startOf(first);
+  return at === null ? [] : [{ id: name, at, label: name }];
 }));
-const isOrdered = computed(() => byExposure(list.value).every((frame, index) => frame === list.value[index]));
-
-/** The frame pointed at, else the base, shown large. */
-const large = computed(() => list.value.find(({ id }) => id === (lit.value ?? session.scene.base)) ?? list.value[0]);
+const coming = computed(() => (frames.reading ? Math.max(0, frames.reading.total - frames.reading.done) : 0));
+const labelOf = (frame: Frame) => frameLabel(session.scene, frame.id);
+const byId = (id: string) => list.value.find((frame) => frame.id === id);
 
 const take = (files: FileList | null | undefined) => frames.take([...(files ?? [])]);
+const isFirstOf = (moment: Moment, frame: Frame) => byTime(moment.frames)[0] === frame;
 
-function remove(index: number): void {
-  const { id, file } = list.value[index];
+function sort(by: Order): void {
+  session.dispatch(by === 'exposure' ? orderByExposure({}) : orderFrames({ by }));
+}
+
+function remove({ id, file }: Frame): void {
   session.dispatch(removeFrame({ frameId: id }));
   notices.tell(`${file.name} is out of the scene.`, { action: { label: 'Take it back', run: () => session.undo() } });
 }
@@ -46,49 +79,99 @@ function rename(event: Event): void {
   else input.value = session.scene.name;
 }
 
+/** A moment that begins with a frame: it takes all that came after along. */
+function split(moment: Moment, frame: Frame): void {
+  const sorted = byTime(moment.frames);
+  const later = sorted.slice(sorted.indexOf(frame));
+  const time = frame.shot.takenAt?.slice(11, 19);
+  const free = [time, `${moment.name}, later`].find((name) => name && moments.value.every((other) => other.name !== name));
+  session.dispatch(setMoment({ frameIds: later.map(({ id }) => id), moment: free ?? `${moment.name} ${moments.value.length + 1}` }));
+}
+
+function join(index: number): void {
+  const [into, from] = [moments.value[index - 1], moments.value[index]];
+  session.dispatch(setMoment({ frameIds: from.frames.map(({ id }) => id), moment: into.name }));
+}
+
+function mark(id: FrameId): void {
+  marked.value = marked.value.includes(id) ? marked.value.filter((each) => each !== id) : [...marked.value, id].slice(-MOST_COMPARED);
+}
+
+/** Compares the marked frames, or looks at one of them. */
+function compare(only?: string): void {
+  const wanted = marked.value.length > 0 && only === undefined ? marked.value : [only ?? session.scene.base ?? ''];
+  compared.value = wanted.flatMap((id) => byId(id) ?? []);
+}
+
+useSheetKeys({
+  choose: (id, choice) => session.dispatch(setChoice({ frameIds: [id as FrameId], choice })),
+  base: (id) => session.dispatch(setBase({ frameId: id as FrameId })),
+  mark: (id) => mark(id as FrameId),
+  look: (id) => compare(marked.value.length > 0 ? undefined : id),
+  isActive: () => compared.value.length === 0,
+});
+
 onMounted(() => { document.title = `${session.scene.name} · Gather`; });
 </script>
 
 <template>
-  <div
-    class="flex h-full flex-col overflow-y-auto px-7 py-5" @dragover.prevent="dropping = true" @dragleave.self="dropping = false"
-    @drop.prevent="dropping = false; take($event.dataTransfer?.files)"
-  >
-    <header class="mb-4 flex shrink-0 items-center gap-3">
-      <input
-        type="text" class="min-w-0 flex-1 rounded bg-transparent px-1 text-xl font-semibold text-on-surround focus:bg-panel" aria-label="Name of the scene" maxlength="200"
-        :value="session.scene.name" @change="rename"
-      />
-      <button v-if="list.length > 1 && !isOrdered" type="button" class="btn" @click="session.dispatch(orderByExposure({}))"><PhSortAscending :size="16" /> Order by exposure</button>
-      <label class="btn cursor-pointer">
-        <PhPlus :size="16" /> Add frames…
-        <input type="file" multiple accept=".jpg,.jpeg,.tif,.tiff,.png" class="sr-only" data-testid="add-frames" @change="take(($event.target as HTMLInputElement).files)" />
-      </label>
-      <button type="button" class="btn btn-main" :disabled="list.length === 0" @click="router.push({ name: 'blend' })">Go on to blend</button>
-    </header>
-
-    <ul v-if="frames.refused.length > 0" class="mb-4 rounded-md border-l-4 border-ink bg-panel p-3" role="alert" aria-label="Files left out">
-      <li v-for="(each, index) in frames.refused" :key="index" class="py-0.5"><span class="font-semibold">{{ each.name }}</span> — {{ each.reason }}</li>
-      <li class="mt-2"><button type="button" class="btn h-7" @click="frames.forget()">Understood</button></li>
-    </ul>
-
-    <div v-if="list.length === 0 && !frames.reading" class="rounded-lg border border-dashed border-on-surround px-8 py-20 text-center text-on-surround">
-      <p class="text-base font-semibold">No frames yet</p>
-      <p class="mt-1">Drop the frames of one view here, or add them. JPEG, TIFF and PNG, 8 or 16 bits, all of one size.</p>
-    </div>
-    <template v-else>
-      <StopScale v-if="marks.length > 0" class="mx-6 mb-5 shrink-0" :marks="marks" :lit="lit" @point="lit = $event" />
-      <p v-if="marks.length < list.length" class="mb-3 text-on-surround">{{ list.length - marks.length }} of these frames carry no exposure data and are not on the scale.</p>
-      <ul class="grid shrink-0 grid-cols-[repeat(auto-fill,minmax(204px,1fr))] gap-4" aria-label="Frames">
-        <FrameCard
-          v-for="(frame, index) in list" :key="frame.id" :frame="frame" :ev="evs[index]" :is-base="frame.id === session.scene.base" :lit="lit === frame.id"
-          @mouseenter="lit = frame.id" @mouseleave="lit = undefined" @choose="session.dispatch(setBase({ frameId: frame.id }))" @remove="remove(index)"
+  <div class="relative h-full">
+    <div
+      class="flex h-full flex-col overflow-y-auto px-7 py-5" @dragover.prevent="dropping = true" @dragleave.self="dropping = false"
+      @drop.prevent="dropping = false; take($event.dataTransfer?.files)" @keydown="moveFocus"
+    >
+      <header class="mb-3 flex shrink-0 items-center gap-3">
+        <input
+          type="text" class="min-w-24 flex-1 rounded bg-transparent px-1 text-xl font-semibold text-on-surround focus:bg-panel" aria-label="Name of the scene" maxlength="200"
+          :value="session.scene.name" @change="rename"
         />
+        <ChoiceRow v-if="list.length > 1" label="Order of frames" :value="order" :choices="[...ORDERS]" @choose="sort($event as Order)" />
+        <label v-if="list.length > 0" class="flex w-28 items-center gap-2 text-on-surround" title="Size of the frames on the sheet"><input v-model.number="cardWidth" type="range" class="rule" min="150" max="480" step="2" aria-label="Size of the frames on the sheet" /></label>
+        <button v-if="list.length > 0" type="button" class="btn" :disabled="marked.length < 2" :title="marked.length < 2 ? 'Mark two to four frames first' : 'Compare them (Enter)'" @click="compare()"><PhColumns :size="16" /> Compare{{ marked.length > 1 ? ` ${marked.length}` : '' }}</button>
+        <button v-if="advice && !adviceOpen" type="button" class="btn" @click="adviceOpen = true"><PhLightbulb :size="16" /> Advice</button>
+        <label class="btn cursor-pointer">
+          <PhPlus :size="16" /> Add frames…
+          <input type="file" multiple :accept="ACCEPTED" class="sr-only" data-testid="add-frames" @change="take(($event.target as HTMLInputElement).files)" />
+        </label>
+        <button type="button" class="btn btn-main" :disabled="list.length === 0" @click="router.push({ name: 'blend' })">Go on to blend</button>
+      </header>
+
+      <ul v-if="frames.refused.length > 0" class="mb-4 shrink-0 rounded-md border-l-4 border-ink bg-panel p-3" role="alert" aria-label="Files left out">
+        <li v-for="(each, index) in frames.refused" :key="index" class="py-0.5"><span class="font-semibold">{{ each.name }}</span> — {{ each.reason }}</li>
+        <li class="mt-2"><button type="button" class="btn h-7" @click="frames.forget()">Understood</button></li>
       </ul>
-      <figure v-if="large" class="mt-5 flex min-h-64 flex-1 items-center justify-center gap-4">
-        <TileThumb :key="large.id" :size="large" :view="{ kind: 'frame', frameId: large.id }" :side="900" class="h-full max-h-[60vh] w-auto max-w-full bg-transparent object-contain" :label="`${large.file.name}, large`" />
-      </figure>
-    </template>
-    <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
+
+      <div v-if="list.length === 0 && coming === 0" class="rounded-lg border border-dashed border-on-surround px-8 py-20 text-center text-on-surround">
+        <p class="text-base font-semibold">No frames yet</p>
+        <p class="mx-auto mt-1 max-w-xl">Drop the frames of one view here, or add them: JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, Radiance, DNG or the raw files of a camera, all of one size.</p>
+      </div>
+      <template v-else>
+        <AdviceBoard v-if="advice && adviceOpen" :advice="advice" @close="adviceOpen = false" />
+        <div v-if="moments.length > 1" class="mb-4 flex shrink-0 items-start gap-4">
+          <TimeScale v-if="times.length > 1" class="mx-6 min-w-0 flex-1" :marks="times" :lit="byId(lit ?? '')?.moment" @point="() => undefined" />
+          <button type="button" class="btn ml-auto mt-1 h-7 shrink-0" title="Group all frames anew by the pauses between them" @click="session.dispatch(groupFrames({}))">Group by time</button>
+        </div>
+        <MomentGroup
+          v-for="(moment, index) in moments" :key="moment.name" :moment="moment" :before="moments[index - 1]?.name" :lit="lit" :alone="moments.length === 1"
+          @point="lit = $event" @rename="$event.trim() && session.dispatch(renameMoment({ from: moment.name, to: $event }))" @join="join(index)"
+        >
+          <ul class="grid gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames">
+            <FrameCard
+              v-for="frame in moment.frames" :key="frame.id" :frame="frame" :label="labelOf(frame)" :is-base="frame.id === session.scene.base" :lit="lit === frame.id" :marked="marked.includes(frame.id)" :can-split="!isFirstOf(moment, frame)"
+              @mouseenter="lit = frame.id" @mouseleave="lit = undefined" @base="session.dispatch(setBase({ frameId: frame.id }))" @remove="remove(frame)" @mark="mark(frame.id)" @look="compare(frame.id)" @split="split(moment, frame)"
+              @choose="session.dispatch(setChoice({ frameIds: [frame.id], choice: $event }))" @label="session.dispatch(setLabel({ frameId: frame.id, label: $event }))" @read="session.dispatch(setReading({ frameIds: [frame.id], reading: $event }))"
+            />
+          </ul>
+        </MomentGroup>
+        <ul v-if="coming > 0" class="mb-6 grid shrink-0 gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames under way">
+          <li v-for="place in Math.min(coming, 24)" :key="place" class="overflow-hidden rounded-md bg-panel">
+            <div class="aspect-3/2 w-full animate-pulse bg-sunken" />
+            <div class="truncate px-2.5 py-3 text-soft">{{ Object.keys(frames.reading?.shares ?? {})[place - 1] ?? 'Waiting' }}</div>
+          </li>
+        </ul>
+      </template>
+      <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
+    </div>
+    <CompareView v-if="compared.length > 0" :frames="compared" :label-of="labelOf" @close="compared = []" />
   </div>
 </template>

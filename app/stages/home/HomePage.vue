@@ -11,7 +11,7 @@ import { duplicateScene, listScenes, removeScene, saveScene, sweep } from '../..
 import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import { sayError } from '../../wording.ts';
+import { ACCEPTED, sayError } from '../../wording.ts';
 import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
 import SceneCard from './SceneCard.vue';
 
@@ -118,7 +118,7 @@ const remove = (record: SceneRecord) => during('Deleting…', async () => {
         <div class="flex gap-2">
           <label class="btn btn-main cursor-pointer">
             <PhImages :size="17" /> Choose frames…
-            <input type="file" multiple accept=".jpg,.jpeg,.tif,.tiff,.png" class="sr-only" data-testid="choose-frames" @change="choose(($event.target as HTMLInputElement).files)" />
+            <input type="file" multiple :accept="ACCEPTED" class="sr-only" data-testid="choose-frames" @change="choose(($event.target as HTMLInputElement).files)" />
           </label>
           <label class="btn cursor-pointer">
             <PhDownloadSimple :size="17" /> Open a scene file…

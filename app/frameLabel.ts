@@ -1,0 +1,20 @@
+import { type Frame, type Layer, relativeEvs, type Scene } from '#core/scene/scene.ts';
+import { sayEv } from './wording.ts';
+
+/** A frame's short label: the user's, else its exposure against the middle frame, with its time where moments differ, or its
+ * name where nothing is known. */
+export function frameLabel({ frames }: Scene, frameId: string): string {
+  const index = frames.findIndex(({ id }) => id === frameId);
+  if (index < 0) return '';
+  const frame = frames[index];
+  if (frame.label) return frame.label;
+  const ev = relativeEvs(frames)[index];
+  const severalMoments = frames.some(({ moment }) => moment !== frame.moment);
+  const exposure = ev === null ? '' : `${frame.shot.estimated ? '≈ ' : ''}${sayEv(ev)} EV`;
+  const time = severalMoments ? timeOf(frame) : '';
+  return [time, exposure].filter(Boolean).join(' ') || frame.file.name;
+}
+
+const timeOf = ({ shot }: Frame): string => shot.takenAt?.slice(11, 16) ?? '';
+
+export const layerLabel = (scene: Scene, layer: Layer): string => frameLabel(scene, layer.frame);

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+/** What Lusket proposes for the frames, each with its reason and one press to accept. */
+import { PhX } from '@phosphor-icons/vue';
+import { computed } from 'vue';
+import { prepareStack, setChoice } from '#core/scene/edits/gather.ts';
+import { setBase } from '#core/scene/edits/frames.ts';
+import { useSession } from '../../stores/session.ts';
+import { frameLabel } from '../../frameLabel.ts';
+import { sayShare } from '../../wording.ts';
+import type { Advice } from './useAdvice.ts';
+
+const props = defineProps<{ advice: Advice }>();
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+
+const labelOf = (index: number) => frameLabel(session.scene, props.advice.frames[index].id);
+const idOf = (index: number) => props.advice.frames[index].id;
+
+const base = computed(() => {
+  const { base: best, present } = props.advice;
+  const needs = `${sayShare(best.needs)} of the picture would need another frame`;
+  const against = present ? `; with ${labelOf(present.frame)} it is ${sayShare(present.needs)}` : '';
+  return `${needs}${against}. It lies ${best.distance.toFixed(1)} stops from the others on average.`;
+});
+
+const idle = computed(() => {
+  const parts = props.advice.idle.map(({ frame, adds }) => `${labelOf(frame)} adds ${sayShare(adds)}`);
+  return `${parts.join(', ')} of the picture to what the other frames hold.`;
+});
+
+const order = computed(() => {
+  const { order: frames, reveals } = props.advice.order;
+  return frames.map((frame, place) => `${labelOf(frame)} over ${sayShare(reveals[place])}`).join(', then ');
+});
+
+const isPrepared = computed(() => {
+  const { base: best, order: wanted } = props.advice;
+  const ids = wanted.order.map(idOf);
+  const stacked = session.scene.stack.map(({ frame }) => frame);
+  return session.scene.base === idOf(best.frame) && ids.every((id, place) => stacked[place] === id);
+});
+
+function leaveOut(): void {
+  session.dispatch(setChoice({ frameIds: props.advice.idle.map(({ frame }) => idOf(frame)), choice: 'out' }));
+}
+
+/** The base at the bottom, the others above it in the best order, hidden. */
+function prepare(): void {
+  const { base: best, order: wanted } = props.advice;
+  session.dispatch(prepareStack({ base: idOf(best.frame), order: wanted.order.map(idOf) }));
+}
+</script>
+
+<template>
+  <section class="mb-4 shrink-0 rounded-md bg-panel py-1.5 pl-3.5 pr-2" aria-label="Advice">
+    <dl class="grid grid-cols-[auto_1fr_auto] items-center gap-x-4 [&>*]:py-1">
+      <dt class="font-semibold">Base: {{ labelOf(advice.base.frame) }}</dt>
+      <dd class="text-soft">{{ base }}</dd>
+      <dd class="flex items-center justify-end gap-1">
+        <button v-if="advice.present" type="button" class="btn h-7" @click="session.dispatch(setBase({ frameId: idOf(advice.base.frame) }))">Take it as base</button>
+        <span v-else class="px-2 text-soft">is the base</span>
+        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised" aria-label="Put the advice away" title="Put the advice away" @click="emit('close')"><PhX :size="14" /></button>
+      </dd>
+      <template v-if="advice.idle.length > 0">
+        <dt class="font-semibold">Not needed: {{ advice.idle.map(({ frame }) => labelOf(frame)).join(', ') }}</dt>
+        <dd class="text-soft">{{ idle }}</dd>
+        <dd class="text-right"><button type="button" class="btn h-7" @click="leaveOut">Leave {{ advice.idle.length === 1 ? 'it' : 'them' }} out</button></dd>
+      </template>
+      <template v-if="advice.order.order.length > 0">
+        <dt class="font-semibold">Stack: {{ [advice.base.frame, ...advice.order.order].map(labelOf).join(' › ') }}</dt>
+        <dd class="text-soft">Least to reveal: {{ order }} of the picture.</dd>
+        <dd class="text-right">
+          <span v-if="isPrepared" class="px-2 text-soft">is so</span>
+          <button v-else type="button" class="btn h-7" @click="prepare">Prepare the stack</button>
+        </dd>
+      </template>
+    </dl>
+  </section>
+</template>

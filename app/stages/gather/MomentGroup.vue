@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** The frames of one moment: its name and time, its bracket on the stop scale, its frames. */
+import { PhArrowLineUp } from '@phosphor-icons/vue';
+import { computed } from 'vue';
+import type { Moment } from '#core/scene/moments.ts';
+import { relativeEvs } from '#core/scene/scene.ts';
+import { useSession } from '../../stores/session.ts';
+import StopScale from '../../ui/StopScale.vue';
+import { sayEv } from '../../wording.ts';
+
+const props = defineProps<{ moment: Moment; /** The moment before, which it can be joined to. */ before: string | undefined; lit: string | undefined; alone: boolean }>();
+const emit = defineEmits<{ point: [id: string | undefined]; rename: [name: string]; join: [] }>();
+const session = useSession();
+
+const marks = computed(() => {
+  const evs = relativeEvs(session.scene.frames);
+  return props.moment.frames.flatMap((frame) => {
+    const ev = evs[session.scene.frames.indexOf(frame)];
+    return ev === null ? [] : [{ id: frame.id, ev, label: `${frame.shot.estimated ? '≈' : ''}${sayEv(ev)}`, strong: frame.id === session.scene.base }];
+  });
+});
+const span = computed(() => {
+  const times = props.moment.frames.flatMap(({ shot }) => shot.takenAt?.slice(11, 19) ?? []).sort();
+  return times.length === 0 ? '' : times[0] === times.at(-1) ? times[0] : `${times[0]} to ${times.at(-1)}`;
+});
+</script>
+
+<template>
+  <section class="mb-6 shrink-0" :aria-label="`Moment ${moment.name}`">
+    <header class="mb-2 flex items-center gap-3 text-on-surround">
+      <input
+        type="text" class="rounded bg-transparent px-1 text-[15px] font-semibold focus:bg-panel focus:text-ink" aria-label="Name of the moment" maxlength="80" :size="Math.max(5, moment.name.length)" :value="moment.name"
+        @change="emit('rename', ($event.target as HTMLInputElement).value)" @keydown.enter="($event.target as HTMLInputElement).blur()"
+      />
+      <span class="text-[12px]">{{ moment.frames.length }} {{ moment.frames.length === 1 ? 'frame' : 'frames' }}<template v-if="span"> · {{ span }}</template></span>
+      <button v-if="before !== undefined" type="button" class="btn ml-auto h-7" :title="`Put these frames into “${before}”`" @click="emit('join')"><PhArrowLineUp :size="14" /> Join to the moment before</button>
+    </header>
+    <StopScale v-if="marks.length > 0" class="mx-6 mb-3" :marks="marks" :lit="lit" @point="emit('point', $event)" />
+    <p v-if="marks.length < moment.frames.length" class="mb-2 text-[12px] text-on-surround">{{ moment.frames.length - marks.length }} of these frames carry no exposure data and are not on the scale.</p>
+    <slot />
+  </section>
+</template>

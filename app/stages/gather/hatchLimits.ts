@@ -1,0 +1,61 @@
+import { BLOCKED_TO, BLOWN_FROM, brightest, type Sketch } from '#core/checks/sketch.ts';
+import type { Size } from '#core/raster/size.ts';
+import type { ViewTransform } from '../../bench/viewTransform.ts';
+
+/** Distance of the hatching's lines in screen pixels. */
+const PITCH = 7;
+
+/** Hatches what is blown one way and what is blocked the other, over a picture on a canvas. */
+export function hatchLimits(
+  context: CanvasRenderingContext2D,
+  sketch: Sketch,
+  picture: Size,
+  transform: ViewTransform,
+): void {
+  hatch(context, sketch, picture, transform, (level) => level >= BLOWN_FROM, -1, '#10211e');
+  hatch(context, sketch, picture, transform, (level) => level <= BLOCKED_TO, 1, '#e8efec');
+}
+
+function hatch(
+  context: CanvasRenderingContext2D,
+  sketch: Sketch,
+  picture: Size,
+  { scale, offsetX, offsetY }: ViewTransform,
+  isHit: (level: number) => boolean,
+  lean: 1 | -1,
+  color: string,
+): void {
+  const { width, height } = context.canvas;
+  const layer = new OffscreenCanvas(width, height);
+  const drawing = layer.getContext('2d');
+  const places = maskOf(sketch, isHit);
+  if (!drawing || !places) return;
+  drawing.imageSmoothingEnabled = false;
+  drawing.drawImage(places, offsetX, offsetY, picture.width * scale, picture.height * scale);
+  drawing.globalCompositeOperation = 'source-in';
+  drawing.strokeStyle = color;
+  drawing.lineWidth = 1.5;
+  drawing.beginPath();
+  for (let at = -height; at < width + height; at += PITCH) {
+    drawing.moveTo(at, lean > 0 ? 0 : height);
+    drawing.lineTo(at + height, lean > 0 ? height : 0);
+  }
+  drawing.stroke();
+  context.drawImage(layer, 0, 0);
+}
+
+/** A picture that is there only where a level is hit; undefined when it is nowhere. */
+function maskOf(sketch: Sketch, isHit: (level: number) => boolean): OffscreenCanvas | undefined {
+  const { width, height } = sketch;
+  const image = new ImageData(width, height);
+  let hits = 0;
+  for (let pixel = 0; pixel < width * height; pixel++) {
+    if (!isHit(brightest(sketch, pixel))) continue;
+    image.data[pixel * 4 + 3] = 255;
+    hits++;
+  }
+  if (hits === 0) return undefined;
+  const canvas = new OffscreenCanvas(width, height);
+  canvas.getContext('2d')?.putImageData(image, 0, 0);
+  return canvas;
+}

@@ -1,0 +1,75 @@
+import { defineStore } from 'pinia';
+import { shallowRef, watch } from 'vue';
+import type { Sketch } from '#core/checks/sketch.ts';
+import { allTiles } from '#core/raster/region.ts';
+import { levelCount, levelForScale, levelSize, TILE } from '#core/raster/size.ts';
+import type { Frame } from '#core/scene/scene.ts';
+import type { Engine } from '#engine/engine.ts';
+import { Lane } from '#engine/lanes.ts';
+import { useEngine } from './engine.ts';
+import { pixelsName, useFrames } from './frames.ts';
+import { useSession } from './session.ts';
+
+/** Longest side of a sketch in pixels. */
+const SIDE = 512;
+/** Before a sketch that was not to be had is asked for again. */
+const PATIENCE_MS = 250;
+
+/** Small pictures of the frames, from which they are judged. */
+export const useSketches = defineStore('sketches', () => {
+  const session = useSession();
+  const frames = useFrames();
+  const engines = useEngine();
+  const made = shallowRef<ReadonlyMap<string, Sketch>>(new Map());
+  let busy = false;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  const sketchOf = (frame: Frame): Sketch | undefined => made.value.get(pixelsName(frame));
+
+  /** Makes the sketches that are missing, one after the other. */
+  async function collect(): Promise<void> {
+    if (busy) return;
+    busy = true;
+    const { engine } = await engines.start();
+    const wanted = session.scene.frames.filter((frame) => frames.isLoaded(frame) && !sketchOf(frame));
+    for (const frame of wanted) {
+      const sketch = await drawSketch(engine, frame);
+      if (sketch) made.value = new Map(made.value).set(pixelsName(frame), sketch);
+    }
+    busy = false;
+    const missing = session.scene.frames.some((frame) => frames.isLoaded(frame) && !sketchOf(frame));
+    clearTimeout(timer);
+    if (missing) timer = setTimeout(() => void collect(), PATIENCE_MS);
+  }
+  watch(() => [session.scene.frames, frames.arrivals], collect, { immediate: true });
+
+  return { made, sketchOf };
+});
+
+/** A frame drawn small; undefined when it was not to be had. */
+async function drawSketch(engine: Engine, frame: Frame): Promise<Sketch | undefined> {
+  const level = levelForScale(SIDE / Math.max(frame.width, frame.height), levelCount(frame));
+  const { width, height } = levelSize(frame, level);
+  const tiles = allTiles(frame, level);
+  const sketch = { width, height, rgba: new Uint8ClampedArray(width * height * 4) };
+  let drawn = 0;
+  try {
+    await engine.draw(Lane.Thumbs, { kind: 'frame', frameId: frame.id }, level, tiles, (some) => {
+      for (const { tx, ty, rgba } of some) {
+        if (!rgba) continue;
+        copyTile(rgba, sketch, tx * TILE, ty * TILE);
+        drawn++;
+      }
+    });
+  } catch {
+    return undefined; // it left the scene, or its pixels did
+  }
+  return drawn === tiles.length ? sketch : undefined;
+}
+
+function copyTile(rgba: Uint8ClampedArray, { width, height, rgba: to }: Sketch, x: number, y: number): void {
+  const columns = Math.min(TILE, width - x);
+  for (let row = 0; row < Math.min(TILE, height - y); row++) {
+    to.set(rgba.subarray(row * TILE * 4, (row * TILE + columns) * 4), ((y + row) * width + x) * 4);
+  }
+}

@@ -1,0 +1,106 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Harness, openDemo, openPage, startHarness } from './harness.ts';
+
+let harness: Harness;
+let page: Page;
+let problems: string[];
+
+beforeAll(async () => {
+  harness = await startHarness();
+  ({ page, problems } = await openPage(harness));
+  await openDemo(page);
+});
+afterAll(() => harness.close());
+
+const card = (n: number) => page.getByTestId(`frame-tarn-${n}.jpg`);
+const cards = () => page.getByRole('list', { name: 'Frames' }).getByRole('listitem').count();
+
+describe('the contact sheet', () => {
+  it('tells limits and profile of each frame', async () => {
+    await card(5)
+      .getByRole('img', { name: /Histogram; blocked 0 %, blown 5\d %/ })
+      .waitFor();
+    expect(await card(1).textContent()).toContain('sRGB');
+  });
+
+  it('is walked by arrow keys, and frames are chosen by keys', async () => {
+    await card(2).focus();
+    await page.keyboard.press('ArrowRight');
+    expect(await card(3).evaluate((element) => element === document.activeElement)).toBe(true);
+    await page.keyboard.press('ArrowLeft');
+    await page.keyboard.press('t');
+    expect(await card(2).getByRole('radio', { name: 'Perhaps' }).getAttribute('aria-checked')).toBe('true');
+    await page.keyboard.press('e');
+    expect(await card(2).getByRole('radio', { name: 'Out' }).getAttribute('aria-checked')).toBe('true');
+    await page.keyboard.press('y');
+    await page.keyboard.press('b');
+    await card(2).getByText('Base', { exact: true }).waitFor();
+    await card(3).focus();
+    await page.keyboard.press('b');
+  });
+
+  it('takes labels, and moments that are split, renamed and joined, and undoes all of it', async () => {
+    await card(1).getByLabel('Label of the frame').fill('Embers');
+    await page.keyboard.press('Enter');
+    await card(4).getByRole('button', { name: 'More for this frame' }).click();
+    await page.getByRole('menuitem', { name: 'Begin a moment here' }).click();
+    expect(await page.getByRole('region', { name: /^Moment/ }).count()).toBe(2);
+    const second = page.getByLabel('Name of the moment').nth(1);
+    await second.fill('Later light');
+    await second.press('Enter');
+    await page.getByRole('region', { name: 'Moment Later light' }).waitFor();
+    await page.getByRole('button', { name: 'Join to the moment before' }).click();
+    expect(await page.getByRole('region', { name: /^Moment/ }).count()).toBe(1);
+    expect(await card(1).getByLabel('Label of the frame').inputValue()).toBe('Embers');
+    for (let step = 0; step < 4; step++) await page.keyboard.press('Control+z');
+    await expect.poll(() => card(1).getByLabel('Label of the frame').inputValue()).toBe('−4 EV');
+  });
+});
+
+describe('comparing', () => {
+  it('shows frames side by side, under a divider and blinking, zoomed together', async () => {
+    for (const n of [2, 3]) {
+      await card(n).focus();
+      await page.keyboard.press('Space');
+    }
+    await page.keyboard.press('Enter');
+    const dialog = page.getByRole('dialog', { name: 'Compare frames' });
+    await dialog.waitFor();
+    await dialog.getByLabel('Limits hatched').check();
+    const pane = page.getByTestId('pane-tarn-2.jpg');
+    await pane.hover();
+    await page.mouse.wheel(0, -400);
+    await dialog.getByText(/^4\d %$/).waitFor();
+    await dialog.getByRole('radio', { name: 'Divider' }).click();
+    const divider = dialog.getByRole('slider', { name: 'Divider' });
+    await divider.press('ArrowRight');
+    expect(await divider.getAttribute('aria-valuenow')).toBe('52');
+    await dialog.getByRole('radio', { name: 'Blink' }).click();
+    await dialog.getByRole('radio', { name: 'Quick' }).click();
+    const seen = new Set<string>();
+    await expect
+      .poll(async () => seen.add((await dialog.locator('header span').first().textContent()) ?? '').size)
+      .toBe(2);
+    await page.keyboard.press('Escape');
+    await dialog.waitFor({ state: 'hidden' });
+  });
+});
+
+describe('advice', () => {
+  it('names the base and the frames that are not needed, and is taken by one press', async () => {
+    const advice = page.getByRole('region', { name: 'Advice' });
+    expect(await advice.textContent()).toMatch(/Base: 0 EV.*is the base/);
+    await card(1).getByRole('button', { name: 'Make it the base' }).click();
+    await advice.getByRole('button', { name: 'Take it as base' }).click();
+    await card(3).getByText('Base', { exact: true }).waitFor();
+    await advice.getByRole('button', { name: 'Leave them out' }).click();
+    for (const n of [1, 5])
+      expect(await card(n).getByRole('radio', { name: 'Out' }).getAttribute('aria-checked')).toBe('true');
+    expect(await cards()).toBe(5);
+    await page.getByRole('button', { name: 'Go on to blend' }).click();
+    await page.getByRole('button', { name: 'Select layer −2 EV' }).waitFor();
+    expect(await page.getByRole('button', { name: /^Select layer/ }).count()).toBe(2);
+    expect(problems).toEqual([]);
+  });
+});
