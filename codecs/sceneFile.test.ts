@@ -8,7 +8,10 @@ import { newScene } from '#core/scene/scene.ts';
 import { madeFrame } from '../tests/smallStudio.ts';
 import { readSceneFile, type SceneContents, writeSceneFile } from './sceneFile.ts';
 
-const frames = [0, 1].map((i) => madeFrame(i, { width: 9, height: 7 }));
+const frames = [0, 1].map((i) => {
+  const frame = madeFrame(i, { width: 9, height: 7 });
+  return { ...frame, file: { ...frame.file, bytes: `original ${i}`.length } };
+});
 const id = StrokeId.parse('stroke-1');
 const stroke = { id, target: 1, size: 5, hardness: 0, strength: 1, flow: 1, pressure: 'none' as const, stencil: null };
 const scene = [addFrames({ frames }), addStroke({ layerId: layerIdOf(frames[1].id), stroke })].reduce(
@@ -46,13 +49,24 @@ describe('the scene file', () => {
     });
   });
 
-  it('is damaged when a stroke or an original is missing', async () => {
-    await expect(readSceneFile(await writeSceneFile({ ...contents, originals: new Map() }))).rejects.toMatchObject({
-      code: 'damaged',
-    });
+  it('may leave originals out, but is damaged when a stroke is missing or an original has another size', async () => {
+    const slim = await readSceneFile(await writeSceneFile({ ...contents, originals: new Map() }));
+    expect(slim.originals.size).toBe(0);
     await expect(readSceneFile(await writeSceneFile({ ...contents, strokes: new Map() }))).rejects.toMatchObject({
       code: 'damaged',
     });
+    const huge = new Map([[frames[0].file.sha256, new Blob(['x'.repeat(1e6)])]]);
+    await expect(readSceneFile(await writeSceneFile({ ...contents, originals: huge }))).rejects.toMatchObject({
+      code: 'damaged',
+    });
+  });
+
+  it('with paths that lead elsewhere is refused, and entries that the scene does not name are never looked at', async () => {
+    const json = JSON.stringify({ ...scene, frames: [], base: null, stack: [] });
+    for (const path of ['../../evil', '/etc/evil', 'originals/../../x'])
+      await expect(readSceneFile(await zipOf({ 'scene.json': json, [path]: 'x' }))).rejects.toHaveProperty('code');
+    const { originals, strokes } = await readSceneFile(await zipOf({ 'scene.json': json, 'originals/aa': 'x' }));
+    expect([originals.size, strokes.size]).toEqual([0, 0]);
   });
 
   it('cut short or with changed bytes is never taken for whole', async () => {

@@ -34,7 +34,7 @@ export interface SceneContents {
   scene: Scene;
   /** Points of each stroke, four floats each: x, y, pressure, milliseconds. */
   strokes: Map<StrokeId, Float32Array>;
-  /** The files that the frames were read from, by SHA-256. */
+  /** The files that the frames were read from, by SHA-256; some or all may be left out. */
   originals: Map<string, Blob>;
 }
 
@@ -74,7 +74,9 @@ export async function readSceneFile(file: Blob): Promise<SceneContents> {
     const originals = new Map<string, Blob>();
     for (const { file: original } of scene.frames) {
       const entry = entries.get(`originals/${original.sha256}`);
-      if (!entry) throw new SceneFileError('damaged', `the original of ${original.name} is missing`);
+      if (!entry) continue; // files may be left out; whoever opens the scene is asked for them
+      if (entry.uncompressedSize !== original.bytes)
+        throw new SceneFileError('damaged', `the original of ${original.name} has ${entry.uncompressedSize} bytes`);
       originals.set(original.sha256, await readBlob(entry));
     }
     return { scene, strokes, originals };

@@ -48,6 +48,7 @@ const brush = new BrushTool({
   begin: (stroke) => session.beginStroke(props.paintLayer as LayerId, stroke),
   extend: (stroke, points, region) => {
     engines.running?.engine.addStrokePoints(stroke.id, points);
+    session.extendStroke(points);
     driver.value?.invalidate(grown(region));
   },
   finish: (stroke, points) => void session.finishStroke(props.paintLayer as LayerId, stroke, points),
@@ -69,7 +70,7 @@ const stencil = computed(() => {
 
 const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerLeave, onKey } = usePointer({
   toScene: (event) => toScene(transform.value, devicePoint(event)),
-  canPaint: () => props.paintLayer !== undefined && !bench.before,
+  canPaint: () => props.paintLayer !== undefined && !bench.before && !session.readOnly,
   brush,
   press: (point, straight) => brush.press({ ...bench.state.brush }, stencil.value, point, straight),
   pan: (dx, dy) => {

@@ -2,7 +2,7 @@
 /** One open scene: loads it, keeps it, and shows its stages. */
 import { onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { loadScene, putThumb } from '../storage/sceneShelf.ts';
+import { putThumb } from '../storage/sceneShelf.ts';
 import { pictureOfScene } from '../storage/pictureOfScene.ts';
 import { useEngine } from '../stores/engine.ts';
 import { useFrames } from '../stores/frames.ts';
@@ -12,6 +12,7 @@ import HelpSheet from '../ui/HelpSheet.vue';
 import ProgressLine from '../ui/ProgressLine.vue';
 import { useShortcuts } from '../useShortcuts.ts';
 import { sayError } from '../wording.ts';
+import LostOriginals from './LostOriginals.vue';
 import StageTrail from './StageTrail.vue';
 
 const props = defineProps<{ id: string }>();
@@ -28,13 +29,11 @@ async function open(id: string): Promise<void> {
   ready.value = false;
   try {
     await session.whenLeft();
-    const record = await loadScene(id);
-    if (!record) {
+    if (!(await session.open(id))) {
       notices.tell('This scene is not in this browser any more.', { tone: 'error' });
       await router.replace('/');
       return;
     }
-    await session.open(record);
     ready.value = true;
     await frames.ensure();
   } catch (error) {
@@ -61,6 +60,8 @@ useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () 
   <div class="flex h-full">
     <StageTrail @help="help = true" />
     <main class="flex min-w-0 flex-1 flex-col">
+      <p v-if="session.readOnly" class="shrink-0 border-b border-line bg-panel px-4 py-2" role="status">This scene is open in another tab. You can look at it here; it can be changed here once it is closed there.</p>
+      <LostOriginals v-if="frames.lost.length > 0" />
       <div v-if="frames.reading" class="shrink-0 border-b border-line bg-panel px-4 py-2">
         <ProgressLine
           :text="`Reading ${Object.keys(frames.reading.shares).join(', ')} (${frames.reading.done} of ${frames.reading.total} done)`"

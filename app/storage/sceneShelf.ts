@@ -3,7 +3,7 @@ import type { StrokeId } from '#core/scene/ids.ts';
 import { readScene } from '#core/scene/readScene.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { strokesOf } from '#core/scene/strokesOf.ts';
-import { openDatabase, type SceneRecord } from './database.ts';
+import { openDatabase, type SceneRecord, type StrokeUnderWay } from './database.ts';
 
 /** All stored scenes, last changed first. */
 export async function listScenes(): Promise<SceneRecord[]> {
@@ -94,6 +94,29 @@ export async function putStroke(id: StrokeId, points: Float32Array): Promise<voi
 
 export async function getStroke(id: StrokeId): Promise<Float32Array | undefined> {
   return (await openDatabase()).get('strokes', id);
+}
+
+/** Keeps how far the stroke under way has come; undefined when it has ended. */
+export async function keepUnderWay(sceneId: string, stroke: StrokeUnderWay | undefined): Promise<void> {
+  const db = await openDatabase();
+  if (stroke) await db.put('underWay', stroke, sceneId);
+  else await db.delete('underWay', sceneId);
+}
+
+/** The stroke that was under way when a scene was last left without warning. */
+export async function getUnderWay(sceneId: string): Promise<StrokeUnderWay | undefined> {
+  return (await openDatabase()).get('underWay', sceneId);
+}
+
+/** Whether a file is stored. */
+export async function hasFile(sha256: string): Promise<boolean> {
+  return (await (await openDatabase()).getKey('files', sha256)) !== undefined;
+}
+
+/** Bytes that a scene's originals take, at any step of its history. */
+export function bytesOfScene({ history }: SceneRecord): number {
+  const files = new Map(scenesOf(history).flatMap(({ frames }) => frames.map(({ file }) => [file.sha256, file.bytes])));
+  return [...files.values()].reduce((sum, bytes) => sum + bytes, 0);
 }
 
 export async function putThumb(sceneId: string, thumb: Blob): Promise<void> {

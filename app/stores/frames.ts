@@ -1,14 +1,17 @@
 import { defineStore } from 'pinia';
-import { ref, watch } from 'vue';
+import { ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { type Frame, PLAIN_READING, sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
+import { sha256Of } from '#engine/loadFrameBytes.ts';
+import { isLittle, roomLeft } from '../storage/room.ts';
 import { getFile, putFile } from '../storage/sceneShelf.ts';
-import { sayError } from '../wording.ts';
+import { sayBytes, sayError } from '../wording.ts';
 import { useEngine } from './engine.ts';
+import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
 /** Tells the pixels of frames apart: one file may be read in several ways. */
@@ -24,11 +27,14 @@ export interface Refusal {
 export const useFrames = defineStore('frames', () => {
   const engines = useEngine();
   const session = useSession();
+  const notices = useNotices();
 
   /** Files under way: how many, how many done, and the shares of those being read. */
   const reading = ref<{ total: number; done: number; shares: Record<string, number> }>();
   /** Files that did not become frames, until the user has seen them. */
   const refused = ref<Refusal[]>([]);
+  /** Frames whose files are not stored here. */
+  const lost = shallowRef<readonly Frame[]>([]);
   /** Counts up whenever pixels have arrived. */
   const arrivals = ref(0);
   /** Pixels that are in memory, and that are on their way, by name. */
@@ -37,7 +43,7 @@ export const useFrames = defineStore('frames', () => {
 
   /** Reads files and takes those that fit into the scene. A file that fails leaves the others alone. */
   async function take(files: readonly File[]): Promise<void> {
-    if (files.length === 0) return;
+    if (files.length === 0 || !(await hasRoom(files))) return;
     const taken = new Map<File, Frame>();
     const drag = crypto.randomUUID();
     const takeOne = async (file: File) => {
@@ -62,26 +68,68 @@ export const useFrames = defineStore('frames', () => {
     session.closeDrag();
   }
 
+  /** Whether the browser has room to keep files; says so when it has not, and warns while there is still some. */
+  async function hasRoom(files: readonly File[]): Promise<boolean> {
+    const room = await roomLeft();
+    if (!room) return true;
+    const needed = files.reduce((sum, { size }) => sum + size, 0);
+    const figures = `${sayBytes(needed)} are needed, and ${sayBytes(room.free)} are free`;
+    if (needed > room.free) {
+      notices.tell(
+        `The browser has no room to keep these files: ${figures}. Save scenes as files in their Export stage and delete them here, or free space on the disk.`,
+        { tone: 'error' },
+      );
+      return false;
+    }
+    if (isLittle({ used: room.used + needed, free: room.free - needed }))
+      notices.tell(
+        `Room in this browser becomes scarce: ${figures}. Save finished scenes as files in their Export stage and delete them here.`,
+      );
+    return true;
+  }
+
   /** Brings the pixels of frames that the scene has and the memory has not: after opening a scene, and when a file is to be
    * read another way. */
   async function ensure(): Promise<void> {
+    lost.value = lost.value.filter((frame) => session.scene.frames.some(({ id }) => id === frame.id));
+    const away = new Set(lost.value.map(pixelsName));
     const missing = session.scene.frames.filter(
-      (frame) => !loaded.has(pixelsName(frame)) && !coming.has(pixelsName(frame)),
+      (frame) => !away.has(pixelsName(frame)) && !loaded.has(pixelsName(frame)) && !coming.has(pixelsName(frame)),
     );
     if (missing.length === 0) return;
     for (const frame of missing) coming.add(pixelsName(frame));
     await eachOf(
       missing,
       ({ file }) => file.name,
-      async ({ file, reading, width, height }) => {
+      async (frame) => {
+        const { file, reading, width, height } = frame;
         const blob = await getFile(file.sha256);
-        if (!blob) throw new DecodeError('damaged', 'it is no longer stored in this browser');
+        if (!blob) {
+          lost.value = [...lost.value, toRaw(frame)];
+          return;
+        }
         await read({ file: blob, name: file.name, reading }, { width, height });
       },
     );
     for (const frame of missing) coming.delete(pixelsName(frame));
   }
   watch(() => session.scene.frames, ensure);
+
+  /** Takes files that were lost; each is known by what is in it, whatever its name.
+   * @returns How many of them were wanted. */
+  async function findLost(files: readonly File[]): Promise<number> {
+    const wanted = new Set(lost.value.map(({ file }) => file.sha256));
+    let found = 0;
+    for (const file of files) {
+      const sha256 = await sha256Of(new Uint8Array(await file.arrayBuffer()));
+      if (!wanted.delete(sha256)) continue;
+      await putFile(sha256, file);
+      found++;
+    }
+    lost.value = lost.value.filter(({ file }) => wanted.has(file.sha256));
+    await ensure();
+    return found;
+  }
 
   /** Works through a list, as many at once as there are threads that read; a failure is told and leaves the others alone. */
   async function eachOf<T>(list: readonly T[], nameOf: (item: T) => string, work: (item: T) => Promise<void>) {
@@ -139,9 +187,11 @@ export const useFrames = defineStore('frames', () => {
   return {
     reading,
     refused,
+    lost,
     arrivals,
     take,
     ensure,
+    findLost,
     isLoaded: (frame: Frame) => loaded.has(pixelsName(frame)),
     drop,
     stop,

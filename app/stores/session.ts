@@ -10,13 +10,17 @@ import { readScene } from '#core/scene/readScene.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { strokesOf } from '#core/scene/strokesOf.ts';
 import type { SceneRecord } from '../storage/database.ts';
-import { getStroke, putStroke, saveScene } from '../storage/sceneShelf.ts';
+import { askToPersist } from '../storage/room.ts';
+import { claimScene, type SceneClaim } from '../storage/sceneLock.ts';
+import { getStroke, getUnderWay, keepUnderWay, loadScene, putStroke, saveScene } from '../storage/sceneShelf.ts';
 import { sayError } from '../wording.ts';
 import { useBench } from './bench.ts';
 import { useEngine } from './engine.ts';
 import { useNotices } from './notices.ts';
 
 const AUTOSAVE_MS = 300;
+
+const ELSEWHERE = 'This scene is open in another tab, which alone may change it. Close it there to go on here.';
 
 /** The scene that is open: its history, and the edits to it. */
 export const useSession = defineStore('session', () => {
@@ -39,7 +43,18 @@ export const useSession = defineStore('session', () => {
   const tellEngine = () => engines.running?.engine.setScene(toRaw(drawn.value), bench.state.layerId ?? undefined);
   watch([drawn, () => bench.state.layerId], tellEngine, { flush: 'sync' });
 
+  /** Another tab has the scene: it can be looked at, not changed. */
+  const readOnly = shallowRef(false);
+  let claim: SceneClaim | undefined;
+
+  /** Whether the scene may be changed here; says so when not. */
+  function mayChange(): boolean {
+    if (readOnly.value) notices.tell(ELSEWHERE);
+    return !readOnly.value;
+  }
+
   function dispatch(edit: EditRecord, drag?: string): void {
+    if (!mayChange()) return;
     history.value = past.dispatch(history.value, edit, drag);
   }
 
@@ -56,12 +71,26 @@ export const useSession = defineStore('session', () => {
       history: past.storeHistory(past.newHistory(newScene(name))),
       bench: null,
     });
+    void askToPersist();
     return id;
   }
 
-  /** Takes over a stored scene. Its frames are loaded by the caller.
+  /** Takes over a stored scene, to change it or, when another tab has it, to look at it.
    * @throws {SceneError} when it cannot be understood. */
-  async function open(record: SceneRecord): Promise<void> {
+  async function open(id: string): Promise<boolean> {
+    claim?.release();
+    claim = await claimScene(id, () => sceneId.value === id && void open(id));
+    const record = await loadScene(id);
+    if (!record) return false;
+    if (!claim.isOurs) readOnly.value = true;
+    await takeOver(record);
+    // Not before: what was changed meanwhile would be gone.
+    readOnly.value = !claim.isOurs;
+    if (claim.isOurs) await takeUpStroke(id);
+    return true;
+  }
+
+  async function takeOver(record: SceneRecord): Promise<void> {
     const origin = readScene(record.history.origin);
     const restored = past.restoreHistory({ ...record.history, origin });
     const { engine } = await engines.start();
@@ -79,9 +108,24 @@ export const useSession = defineStore('session', () => {
     saved.value = true;
   }
 
+  /** Makes a step of the stroke that was under way when the tab was last closed without warning. */
+  async function takeUpStroke(id: string): Promise<void> {
+    const stroke = await getUnderWay(id);
+    if (!stroke) return;
+    const { layerId, points } = stroke;
+    const isKept = strokesOf(scene.value).includes(stroke.stroke.id);
+    if (!isKept && scene.value.stack.some((layer) => layer.id === layerId)) {
+      (await engines.start()).engine.addStrokePoints(stroke.stroke.id, points);
+      await finishStroke(layerId, stroke.stroke, points);
+      notices.tell('The stroke that was cut off when this scene was last open is kept.', {
+        action: { label: 'Undo it', run: undo },
+      });
+    } else await keepUnderWay(id, undefined);
+  }
+
   let timer: ReturnType<typeof setTimeout> | undefined;
   function saveSoon(): void {
-    if (!sceneId.value) return;
+    if (!sceneId.value || readOnly.value) return;
     saved.value = false;
     timer ??= setTimeout(() => void save(), AUTOSAVE_MS);
   }
@@ -93,7 +137,7 @@ export const useSession = defineStore('session', () => {
     clearTimeout(timer);
     timer = undefined;
     const id = sceneId.value;
-    if (!id) return;
+    if (!id || readOnly.value) return;
     const { name, frames } = scene.value;
     const stored = past.storeHistory(past.closeDrag(history.value));
     try {
@@ -112,6 +156,10 @@ export const useSession = defineStore('session', () => {
     }
   }
 
+  function undo(): void {
+    if (mayChange()) history.value = past.undo(history.value);
+  }
+
   let leaving: Promise<void> = Promise.resolve();
 
   /** Lets work that ends a visit to a scene run on; whoever needs its outcome waits for {@link whenLeft}. */
@@ -123,11 +171,42 @@ export const useSession = defineStore('session', () => {
   async function close(): Promise<void> {
     await save();
     sceneId.value = undefined;
+    claim?.release();
+    claim = undefined;
   }
 
   /** Shows a stroke that is being painted, before it is a step of the history. */
   function beginStroke(layerId: LayerId, stroke: Stroke): void {
+    if (!mayChange()) return;
+    underWay = { layerId, stroke, points: [] };
     painting.value = applyEdit(scene.value, addStroke({ layerId, stroke }));
+  }
+
+  let underWay: { layerId: LayerId; stroke: Stroke; points: number[] } | undefined;
+  let keeping: ReturnType<typeof setTimeout> | undefined;
+
+  /** Takes the next points of the stroke in progress, and keeps it as far as it has come. */
+  function extendStroke(points: Float32Array): void {
+    underWay?.points.push(...points);
+    keeping ??= setTimeout(() => {
+      keeping = undefined;
+      if (!underWay || !sceneId.value) return;
+      const { layerId, stroke } = underWay;
+      // A full disk is told of when the stroke ends.
+      void keepUnderWay(sceneId.value, {
+        layerId,
+        stroke: toRaw(stroke),
+        points: Float32Array.from(underWay.points),
+      }).catch(() => undefined);
+    }, AUTOSAVE_MS);
+  }
+
+  /** Nothing is under way any more. */
+  async function endUnderWay(): Promise<void> {
+    underWay = undefined;
+    clearTimeout(keeping);
+    keeping = undefined;
+    if (sceneId.value) await keepUnderWay(sceneId.value, undefined);
   }
 
   /** Makes the stroke in progress a step, and stores its points. */
@@ -136,6 +215,8 @@ export const useSession = defineStore('session', () => {
     painting.value = undefined;
     try {
       await putStroke(stroke.id, points);
+      await save();
+      await endUnderWay();
     } catch (error) {
       notices.tell(sayError(error), { tone: 'error' });
     }
@@ -143,10 +224,12 @@ export const useSession = defineStore('session', () => {
 
   function cancelStroke(): void {
     painting.value = undefined;
+    void endUnderWay();
   }
 
   return {
     sceneId,
+    readOnly,
     scene,
     history,
     painting,
@@ -161,6 +244,7 @@ export const useSession = defineStore('session', () => {
     save,
     dispatch,
     beginStroke,
+    extendStroke,
     finishStroke,
     cancelStroke,
     closeDrag: () => {
@@ -169,11 +253,9 @@ export const useSession = defineStore('session', () => {
     cancelDrag: () => {
       history.value = past.cancelDrag(history.value);
     },
-    undo: () => {
-      history.value = past.undo(history.value);
-    },
+    undo,
     redo: () => {
-      history.value = past.redo(history.value);
+      if (mayChange()) history.value = past.redo(history.value);
     },
   };
 });

@@ -69,7 +69,7 @@ function stop(): void {
   engines.running?.codec.stopEncoding();
 }
 
-async function exportScene(): Promise<void> {
+async function exportScene(withOriginals: boolean): Promise<void> {
   working.value = { text: 'Packing the scene', share: 0.3, stoppable: false };
   try {
     const { scene } = session;
@@ -79,7 +79,7 @@ async function exportScene(): Promise<void> {
       if (points) strokes.set(id, points);
     }
     const originals = new Map<string, Blob>();
-    for (const { file } of scene.frames) {
+    for (const { file } of withOriginals ? scene.frames : []) {
       const original = await getFile(file.sha256);
       if (original) originals.set(file.sha256, original);
     }
@@ -113,7 +113,8 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
       <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Scene file">
         <h2 class="text-[15px] font-semibold">The scene</h2>
         <p class="text-soft">All frames, masks and strokes in one file. It can be opened again for ever, here or on another machine.</p>
-        <button type="button" class="btn justify-center" :disabled="working !== undefined" @click="exportScene">Save {{ fileName }}.lusket</button>
+        <button type="button" class="btn justify-center" :disabled="working !== undefined" @click="exportScene(true)">Save {{ fileName }}.lusket</button>
+        <button type="button" class="btn justify-center" :disabled="working !== undefined" title="A small file; the frames are asked for when it is opened elsewhere" @click="exportScene(false)">Save it without the frames</button>
       </section>
       <ProgressLine v-if="working" class="rounded-md bg-panel p-4" :text="working.text" :share="working.share" :stoppable="working.stoppable" @stop="stop" />
     </div>

@@ -1,17 +1,18 @@
 <script setup lang="ts">
 /** All scenes in this browser, and the ways to begin one. */
 import { PhDownloadSimple, PhImages, PhMountains } from '@phosphor-icons/vue';
-import { onMounted, ref, shallowRef } from 'vue';
+import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import { renameScene } from '#core/scene/edits/frames.ts';
 import { dispatch, restoreHistory, storeHistory } from '#core/scene/history.ts';
 import type { SceneRecord } from '../../storage/database.ts';
+import { askToPersist, roomLeft } from '../../storage/room.ts';
 import { importSceneFile } from '../../storage/importSceneFile.ts';
 import { duplicateScene, listScenes, removeScene, saveScene, sweep } from '../../storage/sceneShelf.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import { ACCEPTED, sayError } from '../../wording.ts';
+import { ACCEPTED, sayBytes, sayError } from '../../wording.ts';
 import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
 import SceneCard from './SceneCard.vue';
 
@@ -25,8 +26,25 @@ const demos = ref<DemoSet[]>([]);
 const busy = ref<string>();
 const dropping = ref(false);
 
+const wanted = ref('');
+const found = computed(() => {
+  const words = wanted.value.toLocaleLowerCase().split(/\s+/);
+  return scenes.value?.filter(({ name }) => words.every((word) => name.toLocaleLowerCase().includes(word))) ?? [];
+});
+
+/** What the browser grants, and whether it promises to keep it. */
+const room = ref<{ used: number; free: number; kept: boolean }>();
+const roomText = computed(() => {
+  if (!room.value) return '';
+  const { used, free, kept } = room.value;
+  const promise = kept ? 'The browser keeps it until you delete it.' : 'The browser may clear it when the disk fills up: save scenes that matter as files in their Export stage.';
+  return `${sayBytes(used)} stored on this machine, ${sayBytes(free)} free. ${promise}`;
+});
+
 async function refresh(): Promise<void> {
   scenes.value = await listScenes();
+  const left = await roomLeft();
+  if (left && scenes.value.length > 0) room.value = { ...left, kept: await askToPersist() };
 }
 
 onMounted(async () => {
@@ -136,9 +154,16 @@ const remove = (record: SceneRecord) => during('Deleting…', async () => {
         <p class="text-base font-semibold">No scenes yet</p>
         <p class="mt-1">Drop the frames of a bracket here, choose them, or look round in the demo. Everything stays on this machine.</p>
       </div>
-      <ul v-else class="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-6" aria-label="Scenes">
-        <SceneCard v-for="record in scenes" :key="record.id" :record="record" @rename="rename(record, $event)" @duplicate="duplicate(record)" @remove="remove(record)" />
+      <template v-else>
+      <div class="mb-4 flex items-center gap-4 text-on-surround">
+        <input v-model="wanted" type="search" class="field w-60" placeholder="Find a scene by its name" aria-label="Find a scene by its name" />
+        <p class="text-[12px]" data-testid="room">{{ roomText }}</p>
+      </div>
+      <p v-if="found.length === 0" class="text-on-surround">No scene is called that.</p>
+      <ul class="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-6" aria-label="Scenes">
+        <SceneCard v-for="record in found" :key="record.id" :record="record" @rename="rename(record, $event)" @duplicate="duplicate(record)" @remove="remove(record)" />
       </ul>
+      </template>
     </section>
     <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
   </div>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** One scene of the list: its picture, name and age, and what can be done with it. */
 import { PhCopy, PhPencilSimple, PhTrash } from '@phosphor-icons/vue';
-import { nextTick, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue';
 import type { SceneRecord } from '../../storage/database.ts';
-import { getThumb } from '../../storage/sceneShelf.ts';
+import { bytesOfScene, getThumb } from '../../storage/sceneShelf.ts';
+import { sayBytes } from '../../wording.ts';
 
 const props = defineProps<{ record: SceneRecord }>();
 const emit = defineEmits<{ rename: [name: string]; duplicate: []; remove: [] }>();
@@ -30,6 +31,9 @@ function finishNaming(): void {
   if (name && name !== props.record.name) emit('rename', name);
 }
 
+/** Room that its files take; files that scenes share are counted with each. */
+const size = computed(() => (props.record.frames > 0 ? ` · ${sayBytes(bytesOfScene(props.record))}` : ''));
+
 const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 </script>
 
@@ -46,7 +50,7 @@ const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short',
           @blur="finishNaming" @keydown.enter="finishNaming" @keydown.esc="naming = undefined"
         />
         <RouterLink v-else :to="{ name: record.frames > 0 ? 'blend' : 'gather', params: { id: record.id } }" class="block truncate font-semibold">{{ record.name }}</RouterLink>
-        <div class="text-[12px] text-soft">{{ record.frames }} {{ record.frames === 1 ? 'frame' : 'frames' }} · {{ age.format(record.updatedAt) }}</div>
+        <div class="text-[12px] text-soft">{{ record.frames }} {{ record.frames === 1 ? 'frame' : 'frames' }}{{ size }} · {{ age.format(record.updatedAt) }}</div>
       </div>
       <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Rename" aria-label="Rename" @click="startNaming"><PhPencilSimple :size="15" /></button>
       <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Duplicate" aria-label="Duplicate" @click="emit('duplicate')"><PhCopy :size="15" /></button>
