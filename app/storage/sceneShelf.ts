@@ -108,11 +108,6 @@ export async function getUnderWay(sceneId: string): Promise<StrokeUnderWay | und
   return (await openDatabase()).get('underWay', sceneId);
 }
 
-/** Whether a file is stored. */
-export async function hasFile(sha256: string): Promise<boolean> {
-  return (await (await openDatabase()).getKey('files', sha256)) !== undefined;
-}
-
 /** Bytes that a scene's originals take, at any step of its history. */
 export function bytesOfScene({ history }: SceneRecord): number {
   const files = new Map(scenesOf(history).flatMap(({ frames }) => frames.map(({ file }) => [file.sha256, file.bytes])));

@@ -123,7 +123,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
       <header class="mb-3 flex shrink-0 items-center gap-3">
         <input
           type="text" class="min-w-24 flex-1 rounded bg-transparent px-1 text-xl font-semibold text-on-surround focus:bg-panel" aria-label="Name of the scene" maxlength="200"
-          :value="session.scene.name" @change="rename"
+          :value="session.scene.name" @change="rename" @keydown.enter="($event.target as HTMLInputElement).blur()"
         />
         <ChoiceRow v-if="list.length > 1" label="Order of frames" :value="order" :choices="[...ORDERS]" @choose="sort($event as Order)" />
         <label v-if="list.length > 0" class="flex w-28 items-center gap-2 text-on-surround" title="Size of the frames on the sheet"><input v-model.number="cardWidth" type="range" class="rule" min="150" max="480" step="2" aria-label="Size of the frames on the sheet" /></label>
