@@ -10,7 +10,9 @@ const DECODE: Record<string, (detail: string) => string> = {
   unsupported: (detail) => `This kind of file cannot be read: ${detail}. Save it as RGB or grey.`,
   'too-large': (detail) => `The picture is too large: ${detail}. The limit is 300 megapixels.`,
   'size-differs': (detail) =>
-    `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
+    /proportions/.test(detail)
+      ? `The picture cannot be scaled to the size of the frames here: ${detail}. Crop it to theirs first.`
+      : `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
   'memory-full': sayMemoryFull,
   stuck: (detail) => `Reading the file came to a stop (${detail} without a sign). It is probably damaged.`,
   cancelled: () => 'Stopped before it was read.',

@@ -234,6 +234,34 @@ describe('files without a profile', () => {
   });
 });
 
+describe('a picture of another size', () => {
+  it('is scaled to the size that is wanted, as a general library scales it', async () => {
+    const wide = { width: 640, height: 427 };
+    const soft = Uint8Array.from({ length: wide.width * wide.height * 3 }, (_, i) => {
+      const [x, y] = [Math.floor(i / 3) % wide.width, Math.floor(i / 3 / wide.width)];
+      return 128 + 60 * Math.sin(x / 40) + 50 * Math.cos(y / 30 + (i % 3));
+    });
+    const bytes = await sharp(soft, { raw: { ...wide, channels: 3 } })
+      .png()
+      .toBuffer();
+    const to = { width: 300, height: 200 };
+    const { width, height, samples } = await read(bytes, { ...PLAIN_READING, scaleTo: to });
+    expect([width, height]).toEqual([300, 200]);
+    const theirs = await sharp(bytes)
+      .resize({ ...to, fit: 'fill', kernel: 'lanczos3' })
+      .raw()
+      .toBuffer();
+    expect(worst(samples, theirs)).toBeLessThanOrEqual(3);
+  });
+
+  it('is not squashed', async () => {
+    const bytes = await rgb8().png().toBuffer();
+    await expect(read(bytes, { ...PLAIN_READING, scaleTo: { width: 300, height: 300 } })).rejects.toMatchObject({
+      code: 'size-differs',
+    });
+  });
+});
+
 describe('recognising', () => {
   const head = (text: string, at = 0) => Uint8Array.from({ length: 64 }, (_, i) => text.charCodeAt(i - at) || 0);
   it.each([

@@ -22,7 +22,7 @@ export function openVips(vips: VipsModule, bytes: Uint8Array, format: FileFormat
     for (const object of kept.splice(0).reverse()) object.delete();
   };
   // A picture that is read from its top has to be opened anew for every pass over it.
-  const open = () => openUpright(vips, bytes, format, keep);
+  const open = () => scaled(openUpright(vips, bytes, format, keep), reading, keep);
   try {
     const image = open();
     assertSize(image.width, image.height);
@@ -89,6 +89,19 @@ function openUpright(vips: VipsModule, bytes: Uint8Array, format: FileFormat, ke
     return keep(open('random').autorot());
   }
   return image.coding === 'rad' ? keep(image.rad2float()) : image;
+}
+
+/** Proportions that may differ for a picture to be scaled: of what cameras write, a row or two more or less. */
+const SAME_PROPORTIONS = 0.01;
+
+/** A picture brought to the size that it is to be read with (Lanczos, three lobes).
+ * @throws {DecodeError} `size-differs` when it would be squashed. */
+function scaled(image: Vips.Image, { scaleTo }: Reading, keep: Keep): Vips.Image {
+  if (!scaleTo || (scaleTo.width === image.width && scaleTo.height === image.height)) return image;
+  const [across, down] = [scaleTo.width / image.width, scaleTo.height / image.height];
+  if (Math.abs(across / down - 1) > SAME_PROPORTIONS)
+    throw new DecodeError('size-differs', `${image.width} x ${image.height} has other proportions`);
+  return keep(image.resize(across, { vscale: down, kernel: 'lanczos3' }));
 }
 
 /** The library could not go on strip by strip, whatever the reason. */

@@ -59,7 +59,15 @@ describe('gathering files', () => {
     expect(said).toMatch(/empty\.png.*empty/);
     expect(said).toMatch(/text\.tif.*no picture of a kind that Lusket reads/);
     await expect.poll(() => page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(3);
+    // 310 x 200 has other proportions than 300 x 200: it is tried, and then refused for good.
+    await page.getByRole('button', { name: 'Fit the one of another size by scaling' }).click();
+    await list.getByText('other proportions').waitFor();
     await page.getByRole('button', { name: 'Understood' }).click();
+    await page.getByTestId('add-frames').setInputFiles(await made('larger.png', 450, 300, 'png', 10));
+    await page.getByRole('button', { name: 'Fit the one of another size by scaling' }).click();
+    await page.getByTestId('frame-larger.png').waitFor();
+    await page.getByTestId('frame-larger.png').getByRole('button', { name: 'More for this frame' }).click();
+    await page.getByRole('menuitem', { name: 'Remove frame' }).click();
     // Nothing in the files tells how they were exposed: it is estimated from the pictures, and marked as such.
     await expect
       .poll(() => page.getByTestId('frame-three.jpg').getByLabel('Label of the frame').inputValue())
@@ -73,7 +81,7 @@ describe('gathering files', () => {
     await page.getByTestId('frame-one.png').getByRole('button', { name: 'More for this frame' }).click();
     await page.getByRole('menuitem', { name: 'Remove frame' }).click();
     await expect.poll(() => page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(2);
-    await page.getByRole('button', { name: 'Take it back' }).click();
+    await page.getByRole('button', { name: 'Take it back' }).last().click();
     await page.getByTestId('frame-one.png').waitFor();
   });
 

@@ -3,7 +3,7 @@ import { ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
-import { type Frame, PLAIN_READING, sceneSize } from '#core/scene/scene.ts';
+import { type Frame, PLAIN_READING, type Reading, readingText, sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';
@@ -16,11 +16,22 @@ import { useSession } from './session.ts';
 
 /** Tells the pixels of frames apart: one file may be read in several ways. */
 export const pixelsName = ({ file, reading }: Pick<Frame, 'file' | 'reading'>): string =>
-  `${file.sha256}:${reading.demosaic}:${reading.untagged}`;
+  `${file.sha256}:${readingText(reading)}`;
+
+/** A file that was refused for nothing but its size. */
+const misfitOf = (item: unknown, error: unknown): File | undefined =>
+  item instanceof File &&
+  error instanceof DecodeError &&
+  error.code === 'size-differs' &&
+  !/proportions/.test(error.detail)
+    ? item
+    : undefined;
 
 export interface Refusal {
   name: string;
   reason: string;
+  /** The file, when nothing but its size is wrong. */
+  misfit?: File;
 }
 
 /** Reading files into frames, with progress. */
@@ -30,7 +41,7 @@ export const useFrames = defineStore('frames', () => {
   const notices = useNotices();
 
   /** Files under way: how many, how many done, and the shares of those being read. */
-  const reading = ref<{ total: number; done: number; shares: Record<string, number> }>();
+  const reading = ref<{ total: number; done: number; shares: Record<string, number>; waiting: string[] }>();
   /** Files that did not become frames, until the user has seen them. */
   const refused = ref<Refusal[]>([]);
   /** Frames whose files are not stored here. */
@@ -41,13 +52,35 @@ export const useFrames = defineStore('frames', () => {
   const loaded = new Set<string>();
   const coming = new Set<string>();
 
+  /** Pictures that cameras put into their files for a quick look, by name of the file, while the files are read. */
+  const previews = shallowRef<Record<string, string>>({});
+
+  /** Shows what cameras put into files, before they are read. A file without such a picture is waited for. */
+  async function preview(files: readonly File[]): Promise<void> {
+    const { default: exifr } = await import('exifr');
+    for (const file of files) {
+      const picture = await exifr.thumbnail(file).catch(() => undefined);
+      if (!reading.value) break;
+      if (picture)
+        previews.value = { ...previews.value, [file.name]: URL.createObjectURL(new Blob([new Uint8Array(picture)])) };
+    }
+  }
+
+  function forgetPreviews(): void {
+    for (const url of Object.values(previews.value)) URL.revokeObjectURL(url);
+    previews.value = {};
+  }
+
   /** Reads files and takes those that fit into the scene. A file that fails leaves the others alone. */
-  async function take(files: readonly File[]): Promise<void> {
+  async function take(files: readonly File[], scaleTo: Reading['scaleTo'] = null): Promise<void> {
     if (files.length === 0 || !(await hasRoom(files))) return;
     const taken = new Map<File, Frame>();
     const drag = crypto.randomUUID();
     const takeOne = async (file: File) => {
-      const frame = await read({ file, name: file.name, reading: PLAIN_READING }, sceneSize(session.scene));
+      const frame = await read(
+        { file, name: file.name, reading: { ...PLAIN_READING, scaleTo } },
+        sceneSize(session.scene),
+      );
       if (session.scene.frames.some(({ id }) => id === frame.id)) {
         refuse(file.name, 'This frame is in the scene already.');
         return;
@@ -64,7 +97,9 @@ export const useFrames = defineStore('frames', () => {
       const frames = files.flatMap((each) => taken.get(each) ?? []);
       session.dispatch(addFrames({ frames }), drag);
     };
+    void preview(files);
     await eachOf(files, ({ name }) => name, takeOne);
+    forgetPreviews();
     session.closeDrag();
   }
 
@@ -135,9 +170,10 @@ export const useFrames = defineStore('frames', () => {
   async function eachOf<T>(list: readonly T[], nameOf: (item: T) => string, work: (item: T) => Promise<void>) {
     const { codec } = await engines.start();
     // Two lists may be under way: what is told is the sum of both.
-    reading.value ??= { total: 0, done: 0, shares: {} };
+    reading.value ??= { total: 0, done: 0, shares: {}, waiting: [] };
     const now = reading.value;
     now.total += list.length;
+    now.waiting.push(...list.map(nameOf));
     const rest = [...list];
     let stopped = false;
     const lane = async () => {
@@ -147,9 +183,10 @@ export const useFrames = defineStore('frames', () => {
           await work(item);
         } catch (error) {
           stopped ||= error instanceof DecodeError && error.code === 'cancelled';
-          if (!stopped) refuse(name, sayError(error));
+          if (!stopped) refuse(name, sayError(error), misfitOf(item, error));
         }
         delete now.shares[name];
+        now.waiting = now.waiting.filter((each) => each !== name);
         now.done++;
         arrivals.value++;
       }
@@ -180,18 +217,28 @@ export const useFrames = defineStore('frames', () => {
     engines.running?.engine.advance(Lane.Load);
   }
 
-  function refuse(name: string, reason: string): void {
-    refused.value = [...refused.value, { name, reason }];
+  function refuse(name: string, reason: string, misfit?: File): void {
+    refused.value = [...refused.value, { name, reason, misfit }];
+  }
+
+  /** Reads files again that were refused for their size, scaled to the scene's. */
+  async function fitMisfits(): Promise<void> {
+    const misfits = refused.value.flatMap(({ misfit }) => misfit ?? []);
+    refused.value = refused.value.filter(({ misfit }) => !misfit);
+    const size = sceneSize(session.scene);
+    if (size) await take(misfits, size);
   }
 
   return {
     reading,
     refused,
     lost,
+    previews,
     arrivals,
     take,
     ensure,
     findLost,
+    fitMisfits,
     isLoaded: (frame: Frame) => loaded.has(pixelsName(frame)),
     drop,
     stop,

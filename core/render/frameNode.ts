@@ -1,10 +1,10 @@
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
-import { PLAIN_READING, type Reading } from '../scene/scene.ts';
+import { PLAIN_READING, type Reading, readingText } from '../scene/scene.ts';
 import { RenderError, type Spot, type TileNode } from './studio.ts';
 
 /** Key of the pixels of a file, as it is read. */
 export function frameKey(sha256: string, reading: Reading = PLAIN_READING): NodeKey {
-  return keyOf('frame', [sha256, reading.demosaic, reading.untagged]);
+  return keyOf('frame', [sha256, readingText(reading)]);
 }
 
 /** The pixels of a frame as they were read: three 16-bit planes that are in memory already. */

@@ -42,10 +42,19 @@ export const Reading = z.strictObject({
   demosaic: z.enum(['fine', 'fast']),
   /** The space that a file without a profile is taken to be in. */
   untagged: z.enum(['srgb', 'display-p3', 'adobe-rgb', 'prophoto']),
+  /** The size that a picture of another size is scaled to. */
+  scaleTo: z
+    .strictObject({ width: z.number().int().positive(), height: z.number().int().positive() })
+    .nullable()
+    .default(null),
 });
 export type Reading = z.infer<typeof Reading>;
 
-export const PLAIN_READING: Reading = { demosaic: 'fine', untagged: 'srgb' };
+export const PLAIN_READING: Reading = { demosaic: 'fine', untagged: 'srgb', scaleTo: null };
+
+/** A reading as a text, different for each way in which a file may be read. */
+export const readingText = ({ demosaic, untagged, scaleTo }: Reading): string =>
+  [demosaic, untagged, scaleTo ? `${scaleTo.width}x${scaleTo.height}` : ''].join(':');
 
 export const Frame = z.strictObject({
   id: FrameId,
@@ -57,7 +66,7 @@ export const Frame = z.strictObject({
   format: z.string().default(''),
   /** Name of the colour profile in the file, null for one without. */
   profile: z.string().nullable().default(null),
-  reading: Reading.default({ demosaic: 'fine', untagged: 'srgb' }),
+  reading: Reading.default(PLAIN_READING),
   /** Stops by which the picture was darkened on reading, to keep what is brighter than white. */
   headroom: z.number().nonnegative().default(0),
   shot: Shot,

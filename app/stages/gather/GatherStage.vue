@@ -56,7 +56,8 @@ const times = computed(() => moments.value.flatMap(({ name, frames: [first] }) =
   const at = startOf(first);
   return at === null ? [] : [{ id: name, at, label: name }];
 }));
-const coming = computed(() => (frames.reading ? Math.max(0, frames.reading.total - frames.reading.done) : 0));
+/** Files that are read for the first time. */
+const newcomers = computed(() => (frames.reading?.waiting ?? []).filter((name) => list.value.every(({ file }) => file.name !== name)));
 const labelOf = (frame: Frame) => frameLabel(session.scene, frame.id);
 const byId = (id: string) => list.value.find((frame) => frame.id === id);
 
@@ -138,10 +139,10 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
 
       <ul v-if="frames.refused.length > 0" class="mb-4 shrink-0 rounded-md border-l-4 border-ink bg-panel p-3" role="alert" aria-label="Files left out">
         <li v-for="(each, index) in frames.refused" :key="index" class="py-0.5"><span class="font-semibold">{{ each.name }}</span> — {{ each.reason }}</li>
-        <li class="mt-2"><button type="button" class="btn h-7" @click="frames.forget()">Understood</button></li>
+        <li class="mt-2"><button v-if="frames.refused.some(({ misfit }) => misfit)" type="button" class="btn mr-2 h-7" title="Only for frames of the same view: they are scaled to the size of the others" @click="frames.fitMisfits()">Fit {{ frames.refused.filter(({ misfit }) => misfit).length === 1 ? 'the one' : 'those' }} of another size by scaling</button><button type="button" class="btn h-7" @click="frames.forget()">Understood</button></li>
       </ul>
 
-      <div v-if="list.length === 0 && coming === 0" class="rounded-lg border border-dashed border-on-surround px-8 py-20 text-center text-on-surround">
+      <div v-if="list.length === 0 && !frames.reading" class="rounded-lg border border-dashed border-on-surround px-8 py-20 text-center text-on-surround">
         <p class="text-base font-semibold">No frames yet</p>
         <p class="mx-auto mt-1 max-w-xl">Drop the frames of one view here, or add them: JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, Radiance, DNG or the raw files of a camera, all of one size.</p>
       </div>
@@ -163,10 +164,11 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
             />
           </ul>
         </MomentGroup>
-        <ul v-if="coming > 0" class="mb-6 grid shrink-0 gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames under way">
-          <li v-for="place in Math.min(coming, 24)" :key="place" class="overflow-hidden rounded-md bg-panel">
-            <div class="aspect-3/2 w-full animate-pulse bg-sunken" />
-            <div class="truncate px-2.5 py-3 text-soft">{{ Object.keys(frames.reading?.shares ?? {})[place - 1] ?? 'Waiting' }}</div>
+        <ul v-if="frames.reading" class="mb-6 grid shrink-0 gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames under way">
+          <li v-for="name in newcomers" :key="name" class="overflow-hidden rounded-md bg-panel">
+            <img v-if="frames.previews[name]" :src="frames.previews[name]" alt="" class="aspect-3/2 w-full object-cover opacity-70" />
+            <div v-else class="aspect-3/2 w-full animate-pulse bg-sunken" />
+            <div class="truncate px-2.5 py-3 text-soft">{{ name }}</div>
           </li>
         </ul>
       </template>

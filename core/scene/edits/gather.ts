@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
 import { FrameId } from '../ids.ts';
 import { byTime, groupByTime } from '../moments.ts';
-import { type Frame, Reading, type Scene } from '../scene.ts';
+import { type Frame, Reading, readingText, type Scene } from '../scene.ts';
 import { restack } from './frames.ts';
 
 const MomentName = z.string().trim().min(1).max(80);
@@ -98,8 +98,7 @@ export const setReading = defineEdit({
   apply: (scene, { frameIds, reading }) =>
     mapFrames(scene, frameIds, (frame) => {
       const next = { ...frame.reading, ...reading };
-      const isSame = next.demosaic === frame.reading.demosaic && next.untagged === frame.reading.untagged;
-      return isSame ? frame : { ...frame, reading: next };
+      return readingText(next) === readingText(frame.reading) ? frame : { ...frame, reading: next };
     }),
 });
 
