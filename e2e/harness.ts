@@ -9,9 +9,9 @@ export interface Harness {
 }
 
 /** The built application, served, and a browser to look at it with. */
-export async function startHarness(): Promise<Harness> {
+export async function startHarness(serverOptions: readonly string[] = []): Promise<Harness> {
   if (!CHROMIUM) throw new Error('End-to-end tests need Chromium: apt-get install chromium');
-  const { server, address } = await startServer();
+  const { server, address } = await startServer(serverOptions);
   const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
   return {
     address,

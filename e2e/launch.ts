@@ -14,8 +14,8 @@ export const FLAGS = [
 ];
 
 /** Serves the built application on a free port. */
-export function startServer(): Promise<{ server: ChildProcess; address: string }> {
-  const server = spawn(process.execPath, ['dist/node/server.mjs', '--port', '0'], {
+export function startServer(options: readonly string[] = []): Promise<{ server: ChildProcess; address: string }> {
+  const server = spawn(process.execPath, ['dist/node/server.mjs', '--port', '0', ...options], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   return new Promise((resolve, reject) => {

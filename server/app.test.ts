@@ -18,7 +18,7 @@ beforeAll(async () => {
   writeFileSync(join(folder, 'demo/tarn/truth.json'), JSON.stringify({ title: 'Tarn', frames: [{ file: 'a.jpg' }] }));
   writeFileSync(join(folder, 'demo/tarn/a.jpg'), 'jpeg');
   writeFileSync(join(folder, 'secret.txt'), 'secret');
-  server = createServer(createApp({ app: join(folder, 'app'), demo: join(folder, 'demo') }).callback());
+  server = createServer(createApp({ app: join(folder, 'app'), demo: join(folder, 'demo'), cardSpeed: 2e6 }).callback());
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
 });
@@ -56,5 +56,39 @@ describe('the server', () => {
       expect(await (await fetch(address + path)).text()).not.toContain('secret');
     }
     expect((await fetch(`${address}/`, { method: 'POST', body: 'x' })).status).toBe(405);
+  });
+});
+
+describe('the simulated camera card', () => {
+  const json = async (path: string, method = 'GET') => (await fetch(address + path, { method })).json();
+
+  it('has folders and names as cameras write them (DCF: three digits and five characters, four and four)', async () => {
+    const { inserted, folders } = await json('/api/card');
+    expect(inserted).toBe(true);
+    expect(folders).toEqual([{ name: '100TARN_', title: 'Tarn', files: [{ name: 'LSKT0001.JPG', bytes: 4 }] }]);
+    const answer = await fetch(`${address}/card/100TARN_/LSKT0001.JPG`);
+    expect([answer.headers.get('content-length'), await answer.text()]).toEqual(['4', 'jpeg']);
+    expect((await fetch(`${address}/card/100TARN_/../../secret.txt`)).status).not.toBe(410);
+    expect((await fetch(`${address}/card/100TARN_/LSKT0009.JPG`)).status).toBe(404);
+  });
+
+  it('is read as fast as a card is, and no faster', async () => {
+    writeFileSync(join(folder, 'demo/tarn/a.jpg'), Buffer.alloc(1e6, 7));
+    const since = Date.now();
+    const bytes = await (await fetch(`${address}/card/100TARN_/LSKT0001.JPG`)).arrayBuffer();
+    expect(bytes.byteLength).toBe(1e6);
+    expect(Date.now() - since).toBeGreaterThan(400);
+  });
+
+  it('can be pulled out in the middle of a file, and put back', async () => {
+    const answer = await fetch(`${address}/card/100TARN_/LSKT0001.JPG`);
+    const reading = answer.arrayBuffer();
+    expect(await json('/api/card/pull', 'POST')).toEqual({ inserted: false });
+    await expect(reading).rejects.toThrow();
+    expect((await fetch(`${address}/card/100TARN_/LSKT0001.JPG`)).status).toBe(410);
+    expect(await json('/api/card')).toEqual({ inserted: false, folders: [] });
+    expect((await fetch(`${address}/api/card/pull`)).status).toBe(405);
+    await json('/api/card/insert', 'POST');
+    expect((await json('/api/card')).inserted).toBe(true);
   });
 });

@@ -2,12 +2,15 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Koa from 'koa';
 import send from 'koa-send';
+import { PulledOut, SimulatedCard } from './card.ts';
 
 export interface Folders {
   /** The built application. */
   app: string;
   /** The demo sets, a folder each. */
   demo: string;
+  /** How fast the simulated card is read, in bytes a second. */
+  cardSpeed?: number;
 }
 
 /** A demo set as the application asks for it. */
@@ -20,6 +23,12 @@ interface DemoListing {
 /** Serves the application and the demo frames. Isolation headers let the page share memory between its threads. */
 export function createApp(folders: Folders): Koa {
   const app = new Koa();
+  const card = new SimulatedCard(folders.demo, folders.cardSpeed);
+  app.on('error', (error: Error & { code?: string; expose?: boolean }) => {
+    // Cards are pulled out, browsers go away and ask for what they may not have: none is the server's fault.
+    if (!error.expose && !(error instanceof PulledOut) && error.code !== 'ERR_STREAM_PREMATURE_CLOSE')
+      console.error(error);
+  });
   app.use(async (ctx, next) => {
     ctx.set({
       'Cross-Origin-Opener-Policy': 'same-origin',
@@ -33,6 +42,7 @@ export function createApp(folders: Folders): Koa {
     await next();
   });
   app.use(async (ctx) => {
+    if (card.serve(ctx)) return;
     if (ctx.method !== 'GET' && ctx.method !== 'HEAD') {
       ctx.status = 405;
       return;

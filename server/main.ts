@@ -11,10 +11,13 @@ const { values } = parseArgs({
     app: { type: 'string', default: 'dist/app' },
     demo: { type: 'string', default: 'demo/frames' },
     port: { type: 'string' },
+    'card-speed': { type: 'string' },
   },
 });
 
-const handler = createApp({ app: values.app, demo: values.demo }).callback();
+/** Megabytes a second. */
+const cardSpeed = values['card-speed'] ? Number(values['card-speed']) * 1e6 : undefined;
+const handler = createApp({ app: values.app, demo: values.demo, cardSpeed }).callback();
 
 function listen(port: number): Promise<Server> {
   return new Promise((resolve, reject) => {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Gather: all frames together, by moment and exposure; keep, compare, choose the base. */
-import { PhColumns, PhLightbulb, PhPlus } from '@phosphor-icons/vue';
+import { PhColumns, PhLightbulb, PhPlus, PhSimCard } from '@phosphor-icons/vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { orderByExposure, removeFrame, renameScene, setBase } from '#core/scene/edits/frames.ts';
@@ -15,6 +15,7 @@ import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import TimeScale from '../../ui/TimeScale.vue';
 import { ACCEPTED } from '../../wording.ts';
+import CardDialog from '../../card/CardDialog.vue';
 import AdviceBoard from './AdviceBoard.vue';
 import CompareView from './CompareView.vue';
 import FrameCard from './FrameCard.vue';
@@ -41,6 +42,7 @@ useEstimates();
 const lit = ref<string>();
 const dropping = ref(false);
 const cardWidth = ref(206);
+const cardOpen = ref(false);
 const adviceOpen = ref(true);
 const marked = ref<FrameId[]>([]);
 const compared = ref<Frame[]>([]);
@@ -130,6 +132,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
         <label v-if="list.length > 0" class="flex w-28 items-center gap-2 text-on-surround" title="Size of the frames on the sheet"><input v-model.number="cardWidth" type="range" class="rule" min="150" max="480" step="2" aria-label="Size of the frames on the sheet" /></label>
         <button v-if="list.length > 0" type="button" class="btn" :disabled="marked.length < 2" :title="marked.length < 2 ? 'Mark two to four frames first' : 'Compare them (Enter)'" @click="compare()"><PhColumns :size="16" /> Compare{{ marked.length > 1 ? ` ${marked.length}` : '' }}</button>
         <button v-if="advice && !adviceOpen" type="button" class="btn" @click="adviceOpen = true"><PhLightbulb :size="16" /> Advice</button>
+        <button type="button" class="btn px-2" aria-label="Add frames from the camera card" title="Add frames from the camera card" @click="cardOpen = true"><PhSimCard :size="16" /></button>
         <label class="btn cursor-pointer">
           <PhPlus :size="16" /> Add frames…
           <input type="file" multiple :accept="ACCEPTED" class="sr-only" data-testid="add-frames" @change="take(($event.target as HTMLInputElement).files)" />
@@ -174,6 +177,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
       </template>
       <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
     </div>
+    <CardDialog :open="cardOpen" @close="cardOpen = false" @copied="(_, files) => { cardOpen = false; void frames.take(files); }" />
     <CompareView v-if="compared.length > 0" :frames="compared" :label-of="labelOf" @close="compared = []" />
   </div>
 </template>

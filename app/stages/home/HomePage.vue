@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** All scenes in this browser, and the ways to begin one. */
-import { PhDownloadSimple, PhImages, PhMountains } from '@phosphor-icons/vue';
+import { PhDownloadSimple, PhImages, PhMountains, PhSimCard } from '@phosphor-icons/vue';
 import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import { renameScene } from '#core/scene/edits/frames.ts';
@@ -13,6 +13,7 @@ import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import { ACCEPTED, sayBytes, sayError } from '../../wording.ts';
+import CardDialog from '../../card/CardDialog.vue';
 import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
 import SceneCard from './SceneCard.vue';
 
@@ -25,6 +26,7 @@ const scenes = shallowRef<SceneRecord[]>();
 const demos = ref<DemoSet[]>([]);
 const busy = ref<string>();
 const dropping = ref(false);
+const cardOpen = ref(false);
 
 const wanted = ref('');
 const found = computed(() => {
@@ -87,6 +89,11 @@ async function during(what: string, work: () => Promise<void>): Promise<void> {
   }
 }
 
+const beginFromCard = (title: string, files: readonly File[]) => {
+  cardOpen.value = false;
+  return during('Opening…', () => begin(title, files));
+};
+
 const openDemo = (demo: DemoSet) => during(`Fetching ${demo.title}…`, async () => begin(demo.title, await fetchDemoFiles(demo)));
 
 const choose = (files: FileList | readonly File[] | null) => during('Opening…', async () => {
@@ -138,6 +145,7 @@ const remove = (record: SceneRecord) => during('Deleting…', async () => {
             <PhImages :size="17" /> Choose frames…
             <input type="file" multiple :accept="ACCEPTED" class="sr-only" data-testid="choose-frames" @change="choose(($event.target as HTMLInputElement).files)" />
           </label>
+          <button type="button" class="btn" :disabled="busy !== undefined" @click="cardOpen = true"><PhSimCard :size="17" /> Camera card…</button>
           <label class="btn cursor-pointer">
             <PhDownloadSimple :size="17" /> Open a scene file…
             <input type="file" accept=".lusket" class="sr-only" data-testid="open-scene-file" @change="choose(($event.target as HTMLInputElement).files)" />
@@ -165,6 +173,7 @@ const remove = (record: SceneRecord) => during('Deleting…', async () => {
       </ul>
       </template>
     </section>
+    <CardDialog :open="cardOpen" @close="cardOpen = false" @copied="beginFromCard" />
     <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
   </div>
 </template>
