@@ -1,12 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { decodeSrgb } from '#core/color/srgb.ts';
-import { expose, placeInFirst } from './camera/camera.ts';
+import { expose, placeInFirst, STILL } from './camera/camera.ts';
+import { mosaicOf, SENSOR } from './camera/dng.ts';
 import { RadianceCanvas } from './radiance/canvas.ts';
 import { fbm, noiseOf } from './radiance/noise.ts';
+import { radianceOfObservatory } from './radiance/observatory/observatory.ts';
 import { radianceOfTarn } from './radiance/tarn.ts';
 import { DEMO_SETS } from './sets.ts';
 
-const still = { shiftX: 0, shiftY: 0, turnDegrees: 0 };
+const still = STILL;
 
 /** An even field of light. */
 function field(light: number, width = 240, height = 160): RadianceCanvas {
@@ -70,10 +72,22 @@ describe('the camera', () => {
 
   it('stands where its placement says: shifted and turned about the middle', () => {
     const size = { width: 2400, height: 1600 };
-    expect(placeInFirst(1199.5, 799.5, size, { shiftX: 1.5, shiftY: -2, turnDegrees: 30 })).toEqual([1201.5, 798]);
-    const [x, y] = placeInFirst(2199.5, 799.5, size, { shiftX: 0, shiftY: 0, turnDegrees: 90 });
+    expect(placeInFirst(1199.5, 799.5, size, { ...STILL, shiftX: 1.5, shiftY: -2, turnDegrees: 30 })).toEqual([
+      1201.5, 798,
+    ]);
+    const [x, y] = placeInFirst(2199.5, 799.5, size, { ...STILL, shiftX: 0, shiftY: 0, turnDegrees: 90 });
     expect(x).toBeCloseTo(1200, 9);
     expect(y).toBeCloseTo(1800, 9);
+  });
+});
+
+describe('a camera that leans', () => {
+  it('makes a homography: straight lines stay straight', () => {
+    const size = { width: 2400, height: 1600 };
+    const leaning = { ...STILL, shiftX: 12, turnDegrees: 0.6, zoom: 0.002, tiltX: 0.01, tiltY: -0.02 };
+    const [a, b, c] = [100, 900, 2300].map((x) => placeInFirst(x, 200 + x * 0.4, size, leaning));
+    const cross = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+    expect(Math.abs(cross) / Math.hypot(c[0] - a[0], c[1] - a[1])).toBeLessThan(1e-9);
   });
 });
 
@@ -112,6 +126,55 @@ describe('Tarn', () => {
       if (ev !== 0) expect(Math.hypot(placement.shiftX, placement.shiftY)).toBeGreaterThan(0.5);
       expect(Math.hypot(placement.shiftX, placement.shiftY)).toBeLessThanOrEqual(2);
     }
+  });
+});
+
+describe('Observatory', () => {
+  const [, observatory] = DEMO_SETS;
+  const shots = [0, 1, 2].map((shot) => radianceOfObservatory(240, 1, () => undefined, shot));
+
+  it('is real light everywhere, over at least 10 stops', () => {
+    for (const { rgb } of shots) expect(rgb.every((light) => Number.isFinite(light) && light > 0)).toBe(true);
+    const light = Float32Array.from(shots[1].rgb).sort();
+    expect(Math.log2((light.at(-1) as number) / light[Math.floor(light.length * 0.01)])).toBeGreaterThan(10);
+  });
+
+  it('has ground that stands still, and clouds and a bird that move', () => {
+    const [a, b] = shots;
+    const differs = (row: number) => {
+      let most = 0;
+      for (let i = row * a.width * 3; i < (row + 1) * a.width * 3; i++)
+        most = Math.max(most, Math.abs(a.rgb[i] - b.rgb[i]) / a.rgb[i]);
+      return most;
+    };
+    expect(differs(Math.floor(a.height * 0.12))).toBeGreaterThan(0.2);
+    expect(differs(Math.floor(a.height * 0.95))).toBeLessThan(0.02); // glare of the sky aside
+  });
+
+  it('is photographed out of the hand: up to 25 pixels and 0.7 degrees, three stops apart', () => {
+    expect(observatory.shots.map(({ ev }) => ev)).toEqual([-3, 0, 3]);
+    for (const { placement } of observatory.shots) {
+      expect(Math.hypot(placement.shiftX, placement.shiftY)).toBeLessThanOrEqual(25);
+      expect(Math.abs(placement.turnDegrees)).toBeLessThanOrEqual(0.7);
+    }
+  });
+});
+
+describe('a raw file of the demo', () => {
+  it('holds each colour where the sensor has it, between black and white level', () => {
+    const linear = Uint16Array.from({ length: 4 * 2 * 3 }, (_, i) => [65535, 32768, 0][i % 3]);
+    const { blackLevel, whiteLevel } = SENSOR;
+    const green = blackLevel + Math.round((32768 / 65535) * (whiteLevel - blackLevel));
+    expect([...mosaicOf(linear, { width: 4, height: 2 })]).toEqual([
+      whiteLevel,
+      green,
+      whiteLevel,
+      green,
+      green,
+      blackLevel,
+      green,
+      blackLevel,
+    ]);
   });
 });
 

@@ -5,16 +5,20 @@ import { encodeImage, type OutputFormat } from '#codecs/encode.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { expose } from './camera/camera.ts';
+import { encodeDng, mosaicOf, SENSOR } from './camera/dng.ts';
+import type { RadianceCanvas } from './radiance/canvas.ts';
 import { DEMO_SETS, type DemoSet, type DemoShot } from './sets.ts';
 
 const USAGE = `Makes demo frames.
   --set NAME       ${DEMO_SETS.map(({ name }) => name).join(', ')} (default: all)
   --width PIXELS   width of the frames, 3 : 2 (default 2400; 8256 makes 45 megapixels)
-  --format FORMAT  jpeg, tiff or png (default jpeg)
+  --format FORMAT  jpeg, tiff, png or dng (default jpeg)
   --finer N        draw the light N times finer before it is averaged (default 2 up to 3000 pixels wide, else 1)
   --out FOLDER     where to write (default demo/out)`;
 
 const QUALITY = 88;
+
+type DemoFormat = OutputFormat | 'dng';
 
 async function main(): Promise<void> {
   const { values } = parseArgs({
@@ -28,13 +32,13 @@ async function main(): Promise<void> {
     },
   });
   const width = Number(values.width);
-  const format = values.format as OutputFormat;
+  const format = values.format as DemoFormat;
   if (
     values.help ||
     !Number.isInteger(width) ||
     width < 30 ||
     width % 6 !== 0 ||
-    !['jpeg', 'tiff', 'png'].includes(format)
+    !['jpeg', 'tiff', 'png', 'dng'].includes(format)
   ) {
     console.log(USAGE);
     process.exitCode = values.help ? 0 : 2;
@@ -51,33 +55,38 @@ async function main(): Promise<void> {
 interface Output {
   width: number;
   finer: number;
-  format: OutputFormat;
+  format: DemoFormat;
   folder: string;
 }
 
 function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
   mkdirSync(output.folder, { recursive: true });
   const say = (what: string) => (share: number) => report(`${set.title}: ${what}`, share);
-  const radiance = set.radiance(output.width, output.finer, say('drawing the light'));
-  const size = { width: radiance.width, height: radiance.height };
-  for (const shot of set.shots) {
-    const pixels = expose(radiance, shot, say(`${shot.file}, ${shot.ev > 0 ? '+' : ''}${shot.ev} EV`));
-    const bytes = encodeImage(vips, pixels, size, { format: output.format, quality: QUALITY }, exifOf(shot));
+  const size = { width: output.width, height: Math.round((output.width * 2) / 3) };
+  let radiance: RadianceCanvas | undefined;
+  for (const [index, shot] of set.shots.entries()) {
+    if (!radiance || set.moves) radiance = set.radiance(output.width, output.finer, say('drawing the light'), index);
+    const tones = output.format === 'dng' ? 'linear' : 'srgb';
+    const pixels = expose(radiance, shot, say(`${shot.file}, ${shot.ev > 0 ? '+' : ''}${shot.ev} EV`), tones);
+    const bytes =
+      output.format === 'dng'
+        ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR, asShotNeutral: [1, 1, 1] })
+        : encodeImage(vips, pixels, size, { format: output.format, quality: QUALITY }, exifOf(shot));
     writeFileSync(join(output.folder, fileName(shot, output.format)), bytes);
     report(`${set.title}: ${shot.file}`, 1);
   }
   writeFileSync(join(output.folder, 'truth.json'), `${JSON.stringify(truthOf(set, size, output.format), null, 2)}\n`);
 }
 
-const fileName = (shot: DemoShot, format: OutputFormat): string =>
-  `${shot.file}.${{ jpeg: 'jpg', tiff: 'tif', png: 'png' }[format]}`;
+const fileName = (shot: DemoShot, format: DemoFormat): string =>
+  `${shot.file}.${{ jpeg: 'jpg', tiff: 'tif', png: 'png', dng: 'dng' }[format]}`;
 
 function exifOf({ exposureTime, fNumber, iso, takenAt }: DemoShot) {
   return { ExposureTime: exposureTime, FNumber: fNumber, ISO: iso, DateTimeOriginal: takenAt, FocalLength: 24 };
 }
 
 /** What a perfect alignment and exposure estimate would find: shifts in pixels of these frames. */
-function truthOf(set: DemoSet, size: { width: number; height: number }, format: OutputFormat) {
+function truthOf(set: DemoSet, size: { width: number; height: number }, format: DemoFormat) {
   const scale = size.width / 2400;
   return {
     title: set.title,
@@ -88,6 +97,9 @@ function truthOf(set: DemoSet, size: { width: number; height: number }, format: 
       shiftX: shot.placement.shiftX * scale,
       shiftY: shot.placement.shiftY * scale,
       turnDegrees: shot.placement.turnDegrees,
+      zoom: shot.placement.zoom,
+      tiltX: shot.placement.tiltX,
+      tiltY: shot.placement.tiltY,
     })),
   };
 }

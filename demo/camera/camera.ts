@@ -6,7 +6,15 @@ export interface Placement {
   shiftX: number;
   shiftY: number;
   turnDegrees: number;
+  /** How much larger things are, 0.01 for one per cent. */
+  zoom: number;
+  /** How much larger things are at the right edge than in the middle, and at the lower edge: the camera leaned. */
+  tiltX: number;
+  tiltY: number;
 }
+
+/** A camera that has not moved. */
+export const STILL: Placement = { shiftX: 0, shiftY: 0, turnDegrees: 0, zoom: 0, tiltX: 0, tiltY: 0 };
 
 export interface ShotSettings {
   /** Stops against the exposure at which radiance 1 just fills the sensor. */
@@ -20,14 +28,19 @@ export interface ShotSettings {
 const FULL_WELL = 42000;
 const READ_NOISE = 3.2;
 
-/** Takes a picture of radiance: exposure, photon and read noise, saturation, sRGB curve.
+/** Takes a picture of radiance: exposure, photon and read noise, saturation, and the sRGB curve unless the light itself is wanted.
  * @returns Interleaved RGB, 16 bits. */
-export function expose(radiance: RadianceCanvas, shot: ShotSettings, progress: (share: number) => void): Uint16Array {
+export function expose(
+  radiance: RadianceCanvas,
+  shot: ShotSettings,
+  progress: (share: number) => void,
+  tones: 'srgb' | 'linear' = 'srgb',
+): Uint16Array {
   const { width, height } = radiance;
   const out = new Uint16Array(width * height * 3);
   const gain = 2 ** shot.ev;
   const full = FULL_WELL / (shot.iso / 100);
-  const curve = encodedTable();
+  const curve = tones === 'srgb' ? encodedTable() : undefined;
   const sampler = new Resampler(radiance, shot.placement);
   const light: [number, number, number] = [0, 0, 0];
   for (let row = 0; row < height; row++) {
@@ -38,7 +51,8 @@ export function expose(radiance: RadianceCanvas, shot: ShotSettings, progress: (
         const electrons = Math.max(0, light[channel]) * gain * full;
         const spread = Math.sqrt(electrons + READ_NOISE * READ_NOISE);
         const read = (electrons + spread * gaussian(pixel * 3 + channel, shot.seed)) / full;
-        out[pixel * 3 + channel] = curve[Math.min(65535, Math.max(0, Math.round(read * 65535)))];
+        const code = Math.min(65535, Math.max(0, Math.round(read * 65535)));
+        out[pixel * 3 + channel] = curve ? curve[code] : code;
       }
     }
     if (row % 128 === 0) progress(row / height);
@@ -69,7 +83,8 @@ function hash(value: number, seed: number): number {
   return (h ^ (h >>> 15)) >>> 0;
 }
 
-/** Where a frame's pixel lies in the first frame: turned about the middle, then shifted, in pixels. */
+/** Where a frame's pixel lies in the first frame: turned about the middle, seen from where the camera stood, then shifted; a
+ * homography, in pixels. */
 export function placeInFirst(
   column: number,
   row: number,
@@ -79,9 +94,11 @@ export function placeInFirst(
   const angle = (placement.turnDegrees * Math.PI) / 180;
   const scale = size.width / 2400;
   const [cx, cy] = [column + 0.5 - size.width / 2, row + 0.5 - size.height / 2];
+  const { zoom, tiltX, tiltY, shiftX, shiftY } = placement;
+  const nearer = (1 + zoom) * (1 + (tiltX * cx) / (size.width / 2) + (tiltY * cy) / (size.height / 2));
   return [
-    size.width / 2 + cx * Math.cos(angle) - cy * Math.sin(angle) + placement.shiftX * scale,
-    size.height / 2 + cx * Math.sin(angle) + cy * Math.cos(angle) + placement.shiftY * scale,
+    size.width / 2 + (cx * Math.cos(angle) - cy * Math.sin(angle)) / nearer + shiftX * scale,
+    size.height / 2 + (cx * Math.sin(angle) + cy * Math.cos(angle)) / nearer + shiftY * scale,
   ];
 }
 
@@ -94,7 +111,7 @@ class Resampler {
   constructor(radiance: RadianceCanvas, placement: Placement) {
     this.#radiance = radiance;
     this.#placement = placement;
-    this.#still = placement.shiftX === 0 && placement.shiftY === 0 && placement.turnDegrees === 0;
+    this.#still = Object.values(placement).every((value) => value === 0);
   }
 
   at(column: number, row: number, out: [number, number, number]): void {

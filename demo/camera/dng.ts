@@ -91,3 +91,20 @@ function put(view: DataView, type: Field[1], values: readonly number[]): void {
     }
   }
 }
+
+/** Levels of a sensor of 14 bits. */
+export const SENSOR = { blackLevel: 512, whiteLevel: 16383 } as const;
+
+/** What a sensor sees of linear light: each pixel one colour only, red, green, green and blue in turn.
+ * @param linear - Interleaved RGB, 16 bits. */
+export function mosaicOf(linear: Uint16Array, { width, height }: Size): Uint16Array {
+  const range = SENSOR.whiteLevel - SENSOR.blackLevel;
+  const mosaic = new Uint16Array(width * height);
+  for (let y = 0, pixel = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, pixel++) {
+      const channel = (x & 1) + (y & 1);
+      mosaic[pixel] = SENSOR.blackLevel + Math.round((linear[pixel * 3 + channel] / 65535) * range);
+    }
+  }
+  return mosaic;
+}

@@ -42,6 +42,19 @@ export class RadianceCanvas {
   }
 }
 
+/** A canvas whose pixels are the means of squares of another's. */
+export function average(fine: RadianceCanvas, by: number): RadianceCanvas {
+  const coarse = new RadianceCanvas(fine.width / by, fine.height / by);
+  for (let row = 0; row < fine.height; row++) {
+    for (let column = 0; column < fine.width; column++) {
+      const from = (row * fine.width + column) * 3;
+      const to = (Math.floor(row / by) * coarse.width + Math.floor(column / by)) * 3;
+      for (let channel = 0; channel < 3; channel++) coarse.rgb[to + channel] += fine.rgb[from + channel] / (by * by);
+    }
+  }
+  return coarse;
+}
+
 /** Draws a tapered line, thinner than a pixel where need be. */
 export function drawTwig(
   canvas: RadianceCanvas,

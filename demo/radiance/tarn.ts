@@ -1,5 +1,5 @@
 import { paintBanks } from './banks.ts';
-import { RadianceCanvas } from './canvas.ts';
+import { average, RadianceCanvas } from './canvas.ts';
 import { paintLake, WATERLINE } from './lake.ts';
 import { paintLarches } from './larches.ts';
 import { throughLens } from './lens.ts';
@@ -26,16 +26,4 @@ export function radianceOfTarn(width: number, finer: number, progress: (share: n
   throughLens(picture);
   progress(1);
   return picture;
-}
-
-function average(fine: RadianceCanvas, by: number): RadianceCanvas {
-  const coarse = new RadianceCanvas(fine.width / by, fine.height / by);
-  for (let row = 0; row < fine.height; row++) {
-    for (let column = 0; column < fine.width; column++) {
-      const from = (row * fine.width + column) * 3;
-      const to = (Math.floor(row / by) * coarse.width + Math.floor(column / by)) * 3;
-      for (let channel = 0; channel < 3; channel++) coarse.rgb[to + channel] += fine.rgb[from + channel] / (by * by);
-    }
-  }
-  return coarse;
 }

@@ -1,0 +1,42 @@
+import { average, drawTwig, RadianceCanvas } from '../canvas.ts';
+import { throughLens } from '../lens.ts';
+import { paintClouds } from './clouds.ts';
+import { paintDome } from './dome.ts';
+import { paintHill, paintRanges } from './hills.ts';
+
+/** Wings of the bird in each frame: where it is, how large, and how far its wings are lifted. */
+const BIRD = [
+  { x: 0.33, y: 0.24, half: 0.013, lift: 0.5 },
+  { x: 0.375, y: 0.222, half: 0.0132, lift: -0.25 },
+  { x: 0.42, y: 0.21, half: 0.0134, lift: 0.15 },
+] as const;
+
+/** Observatory: a white dome on a hilltop under breaking cloud, late in the afternoon.
+ * @param width - Pixels; the picture is 3 : 2.
+ * @param finer - How many times finer each way the light is drawn before it is averaged to pixels.
+ * @param shot - Which of the three frames: the clouds drift and a bird flies between them.
+ * @returns Linear light, unclipped; 1 is white at the middle exposure. */
+export function radianceOfObservatory(
+  width: number,
+  finer: number,
+  progress: (share: number) => void,
+  shot: number,
+): RadianceCanvas {
+  const canvas = new RadianceCanvas(width * finer, Math.round((width * 2) / 3) * finer);
+  paintClouds(canvas, 0.035 * shot, (share) => progress(0.6 * share));
+  paintRanges(canvas);
+  // The hill last: walls rise out of its grass.
+  paintDome(canvas);
+  paintHill(canvas, (share) => progress(0.65 + 0.3 * share));
+  const { x, y, half, lift } = BIRD[shot % BIRD.length];
+  for (const side of [-1, 1]) {
+    const [elbow, tip] = [x + side * half * 0.45, x + side * half];
+    drawTwig(canvas, x, y, elbow, y - half * lift * 0.8, 0.0022, 0.0018, [0.02, 0.02, 0.022]);
+    drawTwig(canvas, elbow, y - half * lift * 0.8, tip, y - half * lift * 0.25, 0.0018, 0.0005, [0.02, 0.02, 0.022]);
+  }
+  drawTwig(canvas, x - half * 0.22, y, x + half * 0.3, y - half * 0.05, 0.0018, 0.0026, [0.018, 0.018, 0.02]);
+  const picture = finer === 1 ? canvas : average(canvas, finer);
+  throughLens(picture);
+  progress(1);
+  return picture;
+}
