@@ -1,9 +1,17 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
-import { describe, expect, it } from 'vitest';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { converter } from 'culori';
+import { afterAll, describe, expect, it } from 'vitest';
 import { assumedProfile } from '#core/color/assumedProfile.ts';
 import { type IccProfile, readIccProfile } from '#core/color/iccProfile.ts';
 import { isSrgb, profileToSrgb } from '#core/color/toSrgb.ts';
+import { PLAIN_READING } from '#core/scene/scene.ts';
+import { nodeLibraries } from '../engine/node/libraries.ts';
+import { makeTableProfile } from '../tests/tableProfile.ts';
+import { keepLibraries } from './libraries.ts';
+import { openPicture } from './openPicture.ts';
 
 const PROFILES = '/usr/share/color/icc/colord';
 const read = (name: string) => readFileSync(`${PROFILES}/${name}.icc`);
@@ -25,10 +33,12 @@ const COLOURS = Uint16Array.from({ length: 3 * 3000 }, (_, i) => {
 
 /** The colour management engine of Little CMS as an oracle: relative colorimetric, in real numbers of 0 to 255, nothing
  * precalculated, clipped as pixels are. */
-function transicc(name: string): number[] {
+const transicc = (name: string) => transiccFile(`${PROFILES}/${name}.icc`);
+
+function transiccFile(path: string, more: readonly string[] = []): number[] {
   const numbers = Array.from(COLOURS, (value) => (value / 257).toFixed(9));
   const input = Array.from({ length: numbers.length / 3 }, (_, i) => numbers.slice(3 * i, 3 * i + 3).join(' '));
-  const options = ['-i', `${PROFILES}/${name}.icc`, '-o*sRGB', '-t1', '-n', '-c0'];
+  const options = ['-i', path, '-o*sRGB', '-t1', '-n', '-c0', ...more];
   const output = execFileSync('transicc', options, {
     input: `${input.join('\n')}\n`,
     stdio: ['pipe', 'pipe', 'ignore'],
@@ -99,5 +109,45 @@ describe('other profiles', () => {
     expect(readIccProfile(new Uint8Array(0))).toBeUndefined();
     for (let length = 0; length < bytes.length; length++)
       expect(readIccProfile(new Uint8Array(bytes.subarray(0, length)).slice())).toBeUndefined();
+  });
+});
+
+describe('table profiles', () => {
+  const libraries = keepLibraries(nodeLibraries);
+  afterAll(async () => (await libraries.vips()).shutdown());
+
+  it('come out as Little CMS has them, within 1 % of full scale', async () => {
+    const toLab = converter('lab');
+    const profile = makeTableProfile(([r, g, b]) => {
+      // A space of its own: stronger colours than sRGB's are left out, so that nothing is clipped on the way.
+      const {
+        l,
+        a,
+        b: yellow,
+      } = toLab({ mode: 'lrgb', r: r ** 1.8 * 0.95 + 0.05, g: g ** 1.8 * 0.95 + 0.05, b: b ** 1.8 * 0.95 + 0.05 });
+      return [l, a * 0.8, yellow * 0.8];
+    });
+    expect(readIccProfile(profile)).toMatchObject({ kind: 'table', name: 'A table for tests' });
+    const vips = await libraries.vips();
+    const [width, height] = [60, 50];
+    const image = vips.Image.newFromMemory(COLOURS, width, height, 3, vips.BandFormat.ushort).copy({
+      interpretation: 'rgb16',
+    });
+    image.setBlob('icc-profile-data', profile);
+    const opened = await openPicture(libraries, image.writeToBuffer('.png').slice(), PLAIN_READING);
+    const pieces: Buffer[] = [];
+    await opened.decode({
+      onStart: () => pieces.splice(0),
+      onBytes: (piece) => void pieces.push(Buffer.from(piece)),
+      isCancelled: () => false,
+    });
+    opened.close();
+    const ours = new Uint16Array(Uint8Array.from(Buffer.concat(pieces)).buffer);
+    const path = join(mkdtempSync(join(tmpdir(), 'lusket-')), 'table.icc');
+    writeFileSync(path, profile);
+    const theirs = transiccFile(path, []);
+    expect(ours).toHaveLength(COLOURS.length);
+    const worst = ours.reduce((most, value, i) => Math.max(most, Math.abs(value - theirs[i])), 0);
+    expect(worst).toBeLessThanOrEqual(0.01 * 65535);
   });
 });

@@ -63,11 +63,14 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
   mkdirSync(output.folder, { recursive: true });
   const say = (what: string) => (share: number) => report(`${set.title}: ${what}`, share);
   const size = { width: output.width, height: Math.round((output.width * 2) / 3) };
+  // Above and below it is two thirds of that, for pictures are 3 : 2.
+  const margin = 3 * Math.round((set.margin * output.width) / 3);
   let radiance: RadianceCanvas | undefined;
   for (const [index, shot] of set.shots.entries()) {
-    if (!radiance || set.moves) radiance = set.radiance(output.width, output.finer, say('drawing the light'), index);
+    if (!radiance || set.moves)
+      radiance = set.radiance(output.width + 2 * margin, output.finer, say('drawing the light'), index);
     const tones = output.format === 'dng' ? 'linear' : 'srgb';
-    const pixels = expose(radiance, shot, say(`${shot.file}, ${shot.ev > 0 ? '+' : ''}${shot.ev} EV`), tones);
+    const pixels = expose(radiance, shot, say(`${shot.file}, ${shot.ev > 0 ? '+' : ''}${shot.ev} EV`), tones, size);
     const bytes =
       output.format === 'dng'
         ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR, asShotNeutral: [1, 1, 1] })

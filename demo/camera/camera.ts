@@ -1,4 +1,5 @@
 import { encodeSrgb } from '#core/color/srgb.ts';
+import type { Size } from '#core/raster/size.ts';
 import type { RadianceCanvas } from '../radiance/canvas.ts';
 
 /** How the camera stood for one frame, against the first: shift in pixels at 2400 wide, turn in degrees. */
@@ -29,19 +30,21 @@ const FULL_WELL = 42000;
 const READ_NOISE = 3.2;
 
 /** Takes a picture of radiance: exposure, photon and read noise, saturation, and the sRGB curve unless the light itself is wanted.
+ * @param size - Of the picture: the middle of the radiance, which has to reach beyond it as far as the camera moves.
  * @returns Interleaved RGB, 16 bits. */
 export function expose(
   radiance: RadianceCanvas,
   shot: ShotSettings,
   progress: (share: number) => void,
   tones: 'srgb' | 'linear' = 'srgb',
+  size: Size = radiance,
 ): Uint16Array {
-  const { width, height } = radiance;
+  const { width, height } = size;
   const out = new Uint16Array(width * height * 3);
   const gain = 2 ** shot.ev;
   const full = FULL_WELL / (shot.iso / 100);
   const curve = tones === 'srgb' ? encodedTable() : undefined;
-  const sampler = new Resampler(radiance, shot.placement);
+  const sampler = new Resampler(radiance, size, shot.placement);
   const light: [number, number, number] = [0, 0, 0];
   for (let row = 0; row < height; row++) {
     for (let column = 0; column < width; column++) {
@@ -105,11 +108,17 @@ export function placeInFirst(
 /** Catmull-Rom interpolation (Keys 1981, a = -0.5) of radiance under a placement. */
 class Resampler {
   readonly #radiance: RadianceCanvas;
+  readonly #size: Size;
+  readonly #marginX: number;
+  readonly #marginY: number;
   readonly #placement: Placement;
   readonly #still: boolean;
 
-  constructor(radiance: RadianceCanvas, placement: Placement) {
+  constructor(radiance: RadianceCanvas, size: Size, placement: Placement) {
     this.#radiance = radiance;
+    this.#size = size;
+    this.#marginX = (radiance.width - size.width) / 2;
+    this.#marginY = (radiance.height - size.height) / 2;
     this.#placement = placement;
     this.#still = Object.values(placement).every((value) => value === 0);
   }
@@ -117,11 +126,12 @@ class Resampler {
   at(column: number, row: number, out: [number, number, number]): void {
     const { width, height, rgb } = this.#radiance;
     if (this.#still) {
-      const at = (row * width + column) * 3;
+      const at = ((row + this.#marginY) * width + column + this.#marginX) * 3;
       for (let channel = 0; channel < 3; channel++) out[channel] = rgb[at + channel];
       return;
     }
-    const [x, y] = placeInFirst(column, row, this.#radiance, this.#placement);
+    const place = placeInFirst(column, row, this.#size, this.#placement);
+    const [x, y] = [place[0] + this.#marginX, place[1] + this.#marginY];
     const [left, top] = [Math.floor(x - 0.5), Math.floor(y - 0.5)];
     const [wx, wy] = [cubic(x - 0.5 - left), cubic(y - 0.5 - top)];
     out[0] = out[1] = out[2] = 0;

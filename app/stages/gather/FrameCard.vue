@@ -8,7 +8,7 @@ import type { Frame, Reading } from '#core/scene/scene.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useSketches } from '../../stores/sketches.ts';
 import LevelsStrip from '../../ui/LevelsStrip.vue';
-import { sayBytes, sayExposureTime, sayShare, UNTAGGED_SPACES } from '../../wording.ts';
+import { sayBytes, sayEv, sayExposureTime, sayShare, UNTAGGED_SPACES } from '../../wording.ts';
 
 const props = defineProps<{
   frame: Frame;
@@ -38,6 +38,12 @@ const exposure = computed(() => {
   const { exposureTime, fNumber, iso } = props.frame.shot;
   const parts = [exposureTime && sayExposureTime(exposureTime), fNumber && `f/${Number(fNumber.toFixed(1))}`, iso && `ISO ${iso}`].filter(Boolean);
   return parts.length > 0 ? parts.join(' · ') : 'No exposure data in the file';
+});
+/** All that the camera wrote, for whoever points at it. */
+const shotTitle = computed(() => {
+  const { LensModel, FocalLength, ExposureBiasValue: bias } = props.frame.exif;
+  const { takenAt } = props.frame.shot;
+  return [exposure.value, LensModel, FocalLength && `${FocalLength} mm`, bias && `bias ${sayEv(bias)} EV`, takenAt?.replace('T', ' ')].filter(Boolean).join(' · ');
 });
 const file = computed(() => {
   const { width, height, bits, file: { bytes } } = props.frame;
@@ -86,7 +92,7 @@ const view = computed(() => ({ kind: 'frame', frameId: props.frame.id }) as cons
           </MenuItems>
         </Menu>
       </div>
-      <div class="truncate text-[12px]" :title="exposure">{{ exposure }}</div>
+      <div class="truncate text-[12px]" :title="shotTitle">{{ exposure }}</div>
       <div class="truncate text-[11px] text-soft" :title="`${frame.file.name} · ${file} · ${colour}`">{{ frame.file.name }} · {{ file }}</div>
       <div class="truncate text-[11px] text-soft" :title="colour">{{ colour }}<template v-if="frame.headroom > 0"> · darkened {{ frame.headroom.toFixed(1) }} stops to keep its lights</template></div>
       <LevelsStrip v-if="levels" v-bind="levels" />

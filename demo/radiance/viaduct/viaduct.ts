@@ -1,0 +1,51 @@
+import { average, RadianceCanvas } from '../canvas.ts';
+import { paintLake } from '../lake.ts';
+import { throughLens } from '../lens.ts';
+import { smoothstep } from '../noise.ts';
+import { duskAfter, paintDusk, paintHills } from './dusk.ts';
+import { paintTramTrail, paintViaduct } from './masonry.ts';
+import { paintClockTower, paintTown } from './town.ts';
+
+/** Where the river begins. */
+const WATERLINE = 0.604;
+
+/** Minutes after the first moment at which each frame was taken, and where a tram ran meanwhile. The last is the short frame
+ * for the clock, in between the others. */
+export const VIADUCT_MINUTES = [0, 10, 20, 30, 40, 50, 41] as const;
+const TRAMS: Record<number, readonly [number, number]> = { 2: [0.02, 0.78], 4: [0.3, 1.05] };
+
+/** Viaduct: an invented river town with a stone viaduct, from the glow after sunset to the blue hour.
+ * @param width - Pixels; the picture is 3 : 2.
+ * @param finer - How many times finer each way the light is drawn before it is averaged to pixels.
+ * @param shot - Which of the frames: dusk falls, lamps and windows come on, a tram passes in two of them.
+ * @returns Linear light, unclipped; 1 is white at the exposure of the first moment. */
+export function radianceOfViaduct(
+  width: number,
+  finer: number,
+  progress: (share: number) => void,
+  shot: number,
+): RadianceCanvas {
+  const canvas = new RadianceCanvas(width * finer, Math.round((width * 2) / 3) * finer);
+  const minutes = VIADUCT_MINUTES[shot];
+  const dusk = duskAfter(minutes);
+  // Against the sky the lamps of a town are as bright at any hour: what changes is how many are lit.
+  const lamps = smoothstep(8, 16, minutes) * 0.13;
+  const windows = smoothstep(2, 46, minutes);
+  paintDusk(canvas, dusk, minutes, (share) => progress(0.35 * share));
+  paintHills(canvas, dusk, WATERLINE);
+  paintTown(canvas, dusk, windows * 0.44);
+  paintViaduct(canvas, dusk, lamps, WATERLINE);
+  paintClockTower(canvas, dusk, smoothstep(4, 9, minutes) * 0.42, minutes);
+  const tram = TRAMS[shot];
+  if (tram) paintTramTrail(canvas, tram[0], tram[1]);
+  paintLake(canvas, (share) => progress(0.4 + 0.5 * share), {
+    waterline: WATERLINE,
+    camera: 0.55,
+    seed: 'viaduct',
+    body: 0.8 * dusk.light,
+  });
+  const picture = finer === 1 ? canvas : average(canvas, finer);
+  throughLens(picture);
+  progress(1);
+  return picture;
+}
