@@ -6,11 +6,11 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PLAIN_READING } from '#core/scene/scene.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
+import { readPicture } from '../tests/readPicture.ts';
 import { DecodeError } from './decodeError.ts';
 import { encodeImage } from './encode.ts';
 import { buildExifBlock, toRational } from './exifBlock.ts';
 import { keepLibraries } from './libraries.ts';
-import { openPicture } from './openPicture.ts';
 import { readShotData } from './shotData.ts';
 import type { VipsModule } from './vipsModule.ts';
 
@@ -55,21 +55,9 @@ interface Decoded {
 }
 
 async function decode(bytes: Uint8Array, isCancelled = () => false): Promise<Decoded> {
-  const pieces: Buffer[] = [];
-  const picture = await openPicture(libraries, bytes, PLAIN_READING);
-  try {
-    await picture.decode({
-      onStart: () => pieces.splice(0), // told again when the file is read anew
-      onBytes: (piece) => void pieces.push(Buffer.from(piece)),
-      isCancelled,
-    });
-  } finally {
-    picture.close();
-  }
-  const { format, width, height, bits } = picture;
-  const whole = Uint8Array.from(Buffer.concat(pieces));
-  const rows = bits === 16 ? new Uint16Array(whole.buffer) : Array.from(whole, (value) => value * 257);
-  return { size: { format, width, height, bits }, pixels: Uint16Array.from(rows) };
+  const { format, width, height, bits, samples } = await readPicture(libraries, bytes, PLAIN_READING, isCancelled);
+  const pixels = Uint16Array.from(samples, (value) => (bits === 16 ? value : value * 257));
+  return { size: { format, width, height, bits }, pixels };
 }
 
 const encode = (image: Uint16Array, format: 'tiff' | 'png' | 'jpeg') =>

@@ -8,9 +8,9 @@ import { encodeSrgb } from '#core/color/srgb.ts';
 import { PLAIN_READING, type Reading } from '#core/scene/scene.ts';
 import { encodeDng } from '../demo/camera/dng.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
+import { readPicture } from '../tests/readPicture.ts';
 import { recogniseFormat } from './format.ts';
 import { keepLibraries } from './libraries.ts';
-import { openPicture } from './openPicture.ts';
 import { readShotData } from './shotData.ts';
 import type { VipsModule } from './vipsModule.ts';
 
@@ -25,18 +25,7 @@ beforeAll(async () => {
   vips = await libraries.vipsMore();
 });
 
-async function read(bytes: Uint8Array, reading: Reading = PLAIN_READING) {
-  const opened = await openPicture(libraries, bytes, reading);
-  const pieces: Buffer[] = [];
-  await opened.decode({
-    onStart: () => pieces.splice(0),
-    onBytes: (piece) => void pieces.push(Buffer.from(piece)),
-    isCancelled: () => false,
-  });
-  opened.close();
-  const whole = Uint8Array.from(Buffer.concat(pieces));
-  return { ...opened, samples: opened.bits === 16 ? new Uint16Array(whole.buffer) : whole };
-}
+const read = (bytes: Uint8Array, reading?: Reading) => readPicture(libraries, bytes, reading);
 
 const worst = (a: ArrayLike<number>, b: ArrayLike<number>) =>
   Array.from(a).reduce((most, value, i) => Math.max(most, Math.abs(value - b[i])), 0);

@@ -7,11 +7,10 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { assumedProfile } from '#core/color/assumedProfile.ts';
 import { type IccProfile, readIccProfile } from '#core/color/iccProfile.ts';
 import { isSrgb, profileToSrgb } from '#core/color/toSrgb.ts';
-import { PLAIN_READING } from '#core/scene/scene.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
+import { readPicture } from '../tests/readPicture.ts';
 import { makeTableProfile } from '../tests/tableProfile.ts';
 import { keepLibraries } from './libraries.ts';
-import { openPicture } from './openPicture.ts';
 
 const PROFILES = '/usr/share/color/icc/colord';
 const read = (name: string) => readFileSync(`${PROFILES}/${name}.icc`);
@@ -55,7 +54,7 @@ describe('matrix profiles', () => {
       profileToSrgb(matrixProfile(name))(COLOURS, ours);
       const theirs = transicc(name);
       expect(theirs).toHaveLength(ours.length);
-      const worst = ours.reduce((most, value, i) => Math.max(most, Math.abs(value - theirs[i])), 0);
+      const worst = Array.from(ours).reduce((most, value, i) => Math.max(most, Math.abs(value - theirs[i])), 0);
       expect(worst).toBeLessThanOrEqual(1.5);
     },
   );
@@ -134,20 +133,12 @@ describe('table profiles', () => {
       interpretation: 'rgb16',
     });
     image.setBlob('icc-profile-data', profile);
-    const opened = await openPicture(libraries, image.writeToBuffer('.png').slice(), PLAIN_READING);
-    const pieces: Buffer[] = [];
-    await opened.decode({
-      onStart: () => pieces.splice(0),
-      onBytes: (piece) => void pieces.push(Buffer.from(piece)),
-      isCancelled: () => false,
-    });
-    opened.close();
-    const ours = new Uint16Array(Uint8Array.from(Buffer.concat(pieces)).buffer);
+    const { samples: ours } = await readPicture(libraries, image.writeToBuffer('.png').slice());
     const path = join(mkdtempSync(join(tmpdir(), 'lusket-')), 'table.icc');
     writeFileSync(path, profile);
     const theirs = transiccFile(path, []);
     expect(ours).toHaveLength(COLOURS.length);
-    const worst = ours.reduce((most, value, i) => Math.max(most, Math.abs(value - theirs[i])), 0);
+    const worst = Array.from(ours).reduce((most, value, i) => Math.max(most, Math.abs(value - theirs[i])), 0);
     expect(worst).toBeLessThanOrEqual(0.01 * 65535);
   });
 });
