@@ -1,4 +1,5 @@
 import type { Page } from 'playwright-core';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Harness, openDemo, openPage, startHarness } from './harness.ts';
 
@@ -101,6 +102,41 @@ describe('advice', () => {
     await page.getByRole('button', { name: 'Go on to blend' }).click();
     await page.getByRole('button', { name: 'Select layer −2 EV' }).waitFor();
     expect(await page.getByRole('button', { name: /^Select layer/ }).count()).toBe(2);
+    expect(problems).toEqual([]);
+  });
+});
+
+describe('frames of several moments', () => {
+  it('are grouped by the pauses between them, on a scale of time', async () => {
+    await page.goto(harness.address);
+    await page.getByRole('button', { name: 'Demo: Viaduct' }).click();
+    await page.getByTestId('frame-viaduct-7.jpg').waitFor();
+    await page.getByText('Reading').waitFor({ state: 'hidden' });
+    // Six moments ten minutes apart; the short frame for the clock belongs to the fifth.
+    await expect.poll(() => page.getByRole('region', { name: /^Moment 19:/ }).count()).toBe(6);
+    expect(await page.getByRole('region', { name: 'Moment 19:40' }).locator('[data-frame]').count()).toBe(2);
+    await page.getByRole('img', { name: 'Moments on a scale of time' }).getByText('19:25').waitFor();
+    expect(problems).toEqual([]);
+  });
+});
+
+describe('fifty files at once', () => {
+  it('come one after the other while the page stays alive, and can be stopped', async () => {
+    const small = await sharp('demo/frames/tarn/tarn-3.jpg').resize(600).toBuffer();
+    const files = Array.from({ length: 50 }, (_, i) => ({
+      name: `many-${String(i).padStart(2, '0')}.jpg`,
+      mimeType: 'image/jpeg',
+      buffer: Buffer.concat([small, Buffer.of(i)]), // a byte behind the picture makes each a file of its own
+    }));
+    await page.goto(harness.address);
+    await page.getByTestId('choose-frames').setInputFiles(files);
+    await page.getByTestId('frame-many-04.jpg').waitFor();
+    await page.getByRole('list', { name: 'Frames under way' }).getByText('many-49.jpg').waitFor();
+    await page.getByTestId('frame-many-49.jpg').waitFor();
+    await page.getByText('Reading').waitFor({ state: 'hidden' });
+    expect(await page.locator('[data-frame]').count()).toBe(50);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect.poll(() => page.locator('[data-frame]').count()).toBe(0);
     expect(problems).toEqual([]);
   });
 });

@@ -49,9 +49,27 @@ async function setBrush(name, value) {
 }
 
 await page.goto(address);
+await page.getByRole('button', { name: 'Demo: Viaduct' }).click();
+await page.getByTestId('frame-viaduct-7.jpg').waitFor();
+await page.getByText('Reading').waitFor({ state: 'hidden' });
+await page.waitForTimeout(1500);
+await shoot('gather-moments');
+
+await page.goto(address);
+await page.getByRole('button', { name: 'Camera card…' }).click();
+await page.getByRole('list', { name: 'Folders on the card' }).waitFor();
+await shoot('card');
+
+await page.goto(address);
 await page.getByRole('button', { name: 'Demo: Tarn' }).click();
 await page.getByTestId('frame-tarn-5.jpg').waitFor();
+await page.waitForTimeout(1500);
 await shoot('gather');
+for (const index of [1, 2]) await page.getByRole('checkbox', { name: 'Mark to compare' }).nth(index).click();
+await page.getByRole('button', { name: /^Compare/ }).click();
+await page.getByLabel('Limits hatched').check();
+await shoot('compare');
+await page.keyboard.press('Escape');
 
 await page.getByRole('button', { name: 'Go on to blend' }).click();
 await page.getByTestId('canvas').waitFor();

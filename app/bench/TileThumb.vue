@@ -6,7 +6,7 @@ import { levelCount, levelForScale, levelSize, type Size, TILE } from '#core/ras
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
 import { useEngine } from '../stores/engine.ts';
-import { useFrames } from '../stores/frames.ts';
+import { pixelsName, useFrames } from '../stores/frames.ts';
 import { useSession } from '../stores/session.ts';
 
 const props = defineProps<{ size: Size; view: View; /** Longest side wanted, in CSS pixels. */ side: number; label: string }>();
@@ -16,10 +16,21 @@ const session = useSession();
 const frames = useFrames();
 const canvas = ref<HTMLCanvasElement>();
 const keys = new Map<string, string>();
+/** The pixels of which frame were drawn whole: they never change. */
+let drawnName: string | undefined;
 let busy = false;
 let again = false;
 
+/** The name of the pixels that the view shows, when it shows those of one frame alone. */
+function nameOfPixels(): string | undefined {
+  const { view } = props;
+  const frame = view.kind === 'frame' ? session.scene.frames.find(({ id }) => id === view.frameId) : undefined;
+  return frame && pixelsName(frame);
+}
+
 async function draw(): Promise<void> {
+  const name = nameOfPixels();
+  if (name !== undefined && name === drawnName) return;
   again = true;
   if (busy) return;
   busy = true;
@@ -43,6 +54,7 @@ async function draw(): Promise<void> {
           if (rgba) context.putImageData(new ImageData(rgba, TILE, TILE), tx * TILE, ty * TILE);
         }
       });
+      if (keys.size === tiles.length) drawnName = name;
     } catch {
       break; // a frame is still to come, or the canvas in the middle tells of the failure: a thumb stays as it was
     }

@@ -6,6 +6,9 @@ const HIGHEST = 235;
 /** Share of the picture that two frames must have in common to be compared. */
 const LEAST_SHARED = 0.004;
 
+/** Places that are looked at: enough for a median. */
+const MOST_PLACES = 16384;
+
 export interface ExposureRatio {
   /** Stops by which the second frame is brighter. */
   stops: number;
@@ -18,14 +21,17 @@ export interface ExposureRatio {
  * @returns undefined when they have too little in common. */
 export function exposureRatio(a: Sketch, b: Sketch): ExposureRatio | undefined {
   const pixels = a.width * a.height;
-  const ratios: number[] = [];
-  for (let pixel = 0; pixel < pixels; pixel++) {
-    if (tells(a, pixel) && tells(b, pixel)) ratios.push(lightOf(b, pixel) / lightOf(a, pixel));
+  // Places in steps that share no divisor with the rows, so that all columns have their turn.
+  const step = Math.max(1, Math.floor(pixels / MOST_PLACES)) | 1;
+  const ratios = new Float64Array(Math.ceil(pixels / step));
+  let [count, places] = [0, 0];
+  for (let pixel = 0; pixel < pixels; pixel += step, places++) {
+    if (tells(a, pixel) && tells(b, pixel)) ratios[count++] = lightOf(b, pixel) / lightOf(a, pixel);
   }
-  const shared = ratios.length / pixels;
+  const shared = count / places;
   if (shared < LEAST_SHARED) return undefined;
-  ratios.sort((x, y) => x - y);
-  return { stops: Math.log2(ratios[Math.floor(ratios.length / 2)]), shared };
+  const sorted = ratios.subarray(0, count).sort();
+  return { stops: Math.log2(sorted[Math.floor(count / 2)]), shared };
 }
 
 function tells({ rgba }: Sketch, pixel: number): boolean {
@@ -39,18 +45,22 @@ function tells({ rgba }: Sketch, pixel: number): boolean {
  * @returns null for frames that nothing leads to. */
 export function estimateEvs(sketches: readonly Sketch[], known: readonly (number | null)[]): (number | null)[] {
   const evs = known.every((ev) => ev === null) ? known.map((_, index) => (index === 0 ? 0 : null)) : [...known];
-  for (;;) {
-    let best: { index: number; ev: number; shared: number } | undefined;
-    for (const [from, ev] of evs.entries()) {
-      if (ev === null) continue;
-      for (const [to, other] of evs.entries()) {
-        if (other !== null) continue;
-        const ratio = exposureRatio(sketches[from], sketches[to]);
-        if (ratio && (!best || ratio.shared > best.shared))
-          best = { index: to, ev: ev + ratio.stops, shared: ratio.shared };
-      }
+  /** For each unknown frame what it shares most with. */
+  const nearest = new Map<number, { ev: number; shared: number }>();
+  const lookFrom = (from: number, ev: number) => {
+    for (const [to, other] of evs.entries()) {
+      if (other !== null) continue;
+      const ratio = exposureRatio(sketches[from], sketches[to]);
+      if (ratio && ratio.shared > (nearest.get(to)?.shared ?? 0))
+        nearest.set(to, { ev: ev + ratio.stops, shared: ratio.shared });
     }
-    if (!best) return evs;
-    evs[best.index] = best.ev;
+  };
+  for (const [index, ev] of evs.entries()) if (ev !== null) lookFrom(index, ev);
+  while (nearest.size > 0) {
+    const [[index, { ev }]] = [...nearest].sort(([, a], [, b]) => b.shared - a.shared);
+    nearest.delete(index);
+    evs[index] = ev;
+    lookFrom(index, ev);
   }
+  return evs;
 }

@@ -18,7 +18,8 @@ const idOf = (index: number) => props.advice.frames[index].id;
 
 const base = computed(() => {
   const { base: best, present } = props.advice;
-  const needs = `${sayShare(best.needs)} of the picture would need another frame`;
+  const share = sayShare(best.needs);
+  const needs = `${share.charAt(0).toUpperCase()}${share.slice(1)} of the picture would need another frame`;
   const against = present ? `; with ${labelOf(present.frame)} it is ${sayShare(present.needs)}` : '';
   return `${needs}${against}. It lies ${best.distance.toFixed(1)} stops from the others on average.`;
 });
@@ -53,7 +54,7 @@ function prepare(): void {
 
 <template>
   <section class="mb-4 shrink-0 rounded-md bg-panel py-1.5 pl-3.5 pr-2" aria-label="Advice">
-    <dl class="grid grid-cols-[auto_1fr_auto] items-center gap-x-4 [&>*]:py-1">
+    <dl class="grid grid-cols-[minmax(0,auto)_minmax(40%,1fr)_auto] items-center gap-x-4 [&>*]:py-1">
       <dt class="font-semibold">Base: {{ labelOf(advice.base.frame) }}</dt>
       <dd class="text-soft">{{ base }}</dd>
       <dd class="flex items-center justify-end gap-1">

@@ -28,11 +28,12 @@ const CHOICES = [
 ] as const;
 
 const sketches = useSketches();
+/** By itself, so that its figures are not taken again whenever another frame has come. */
+const sketch = computed(() => sketches.sketchOf(props.frame));
 const levels = computed(() => {
-  const sketch = sketches.sketchOf(props.frame);
-  if (!sketch) return undefined;
-  const { blown, blocked } = limitsOf(sketch);
-  return { counts: levelsOf(sketch), blown: blown === 0 ? '0 %' : sayShare(blown), blocked: blocked === 0 ? '0 %' : sayShare(blocked) };
+  if (!sketch.value) return undefined;
+  const { blown, blocked } = limitsOf(sketch.value);
+  return { counts: levelsOf(sketch.value), blown: blown === 0 ? '0 %' : sayShare(blown), blocked: blocked === 0 ? '0 %' : sayShare(blocked) };
 });
 const exposure = computed(() => {
   const { exposureTime, fNumber, iso } = props.frame.shot;

@@ -155,8 +155,9 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
           <TimeScale v-if="times.length > 1" class="mx-6 min-w-0 flex-1" :marks="times" :lit="byId(lit ?? '')?.moment" @point="() => undefined" />
           <button type="button" class="btn ml-auto mt-1 h-7 shrink-0" title="Group all frames anew by the pauses between them" @click="session.dispatch(groupFrames({}))">Group by time</button>
         </div>
+        <div class="flex shrink-0 flex-wrap gap-x-4">
         <MomentGroup
-          v-for="(moment, index) in moments" :key="moment.name" :moment="moment" :before="moments[index - 1]?.name" :lit="lit" :alone="moments.length === 1"
+          v-for="(moment, index) in moments" :key="moment.name" :moment="moment" :before="moments[index - 1]?.name" :lit="lit" :alone="moments.length === 1" :card-width="cardWidth"
           @point="lit = $event" @rename="$event.trim() && session.dispatch(renameMoment({ from: moment.name, to: $event }))" @join="join(index)"
         >
           <ul class="grid gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames">
@@ -167,6 +168,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
             />
           </ul>
         </MomentGroup>
+        </div>
         <ul v-if="frames.reading" class="mb-6 grid shrink-0 gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames under way">
           <li v-for="name in newcomers" :key="name" class="overflow-hidden rounded-md bg-panel">
             <img v-if="frames.previews[name]" :src="frames.previews[name]" alt="" class="aspect-3/2 w-full object-cover opacity-70" />

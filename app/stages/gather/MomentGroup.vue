@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The frames of one moment: its name and time, its bracket on the stop scale, its frames. */
-import { PhArrowLineUp } from '@phosphor-icons/vue';
+import { PhArrowLineLeft } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Moment } from '#core/scene/moments.ts';
 import { relativeEvs } from '#core/scene/scene.ts';
@@ -8,7 +8,7 @@ import { useSession } from '../../stores/session.ts';
 import StopScale from '../../ui/StopScale.vue';
 import { sayEv } from '../../wording.ts';
 
-const props = defineProps<{ moment: Moment; /** The moment before, which it can be joined to. */ before: string | undefined; lit: string | undefined; alone: boolean }>();
+const props = defineProps<{ moment: Moment; /** The moment before, which it can be joined to. */ before: string | undefined; lit: string | undefined; /** It is the only one, and has all the width. */ alone: boolean; cardWidth: number }>();
 const emit = defineEmits<{ point: [id: string | undefined]; rename: [name: string]; join: [] }>();
 const session = useSession();
 
@@ -26,16 +26,16 @@ const span = computed(() => {
 </script>
 
 <template>
-  <section class="mb-6 shrink-0" :aria-label="`Moment ${moment.name}`">
-    <header class="mb-2 flex items-center gap-3 text-on-surround">
+  <section class="mb-6 min-w-0 max-w-full" :style="{ flex: alone ? '1 1 100%' : `0 0 ${moment.frames.length * cardWidth + (moment.frames.length - 1) * 16}px` }" :aria-label="`Moment ${moment.name}`">
+    <header class="mb-2 flex min-h-6 items-center gap-3 text-on-surround">
       <input
         type="text" class="rounded bg-transparent px-1 text-[15px] font-semibold focus:bg-panel focus:text-ink" aria-label="Name of the moment" maxlength="80" :size="Math.max(5, moment.name.length)" :value="moment.name"
         @change="emit('rename', ($event.target as HTMLInputElement).value)" @keydown.enter="($event.target as HTMLInputElement).blur()"
       />
-      <span class="text-[12px]">{{ moment.frames.length }} {{ moment.frames.length === 1 ? 'frame' : 'frames' }}<template v-if="span"> · {{ span }}</template></span>
-      <button v-if="before !== undefined" type="button" class="btn ml-auto h-7" :title="`Put these frames into “${before}”`" @click="emit('join')"><PhArrowLineUp :size="14" /> Join to the moment before</button>
+      <span class="min-w-0 truncate text-[12px]">{{ moment.frames.length }} {{ moment.frames.length === 1 ? 'frame' : 'frames' }}<template v-if="span"> · {{ span }}</template></span>
+      <button v-if="before !== undefined" type="button" class="ml-auto rounded p-1 hover:bg-panel hover:text-ink" aria-label="Join to the moment before" :title="`Put these frames into “${before}”, the moment before`" @click="emit('join')"><PhArrowLineLeft :size="16" /></button>
     </header>
-    <StopScale v-if="marks.length > 0" class="mx-6 mb-3" :marks="marks" :lit="lit" @point="emit('point', $event)" />
+    <StopScale v-if="marks.length > 1" class="mx-6 mb-3" :marks="marks" :lit="lit" @point="emit('point', $event)" />
     <p v-if="marks.length < moment.frames.length" class="mb-2 text-[12px] text-on-surround">{{ moment.frames.length - marks.length }} of these frames carry no exposure data and are not on the scale.</p>
     <slot />
   </section>

@@ -5,11 +5,14 @@ import {
   adviseOrder,
   type BaseAdvice,
   type FrameFacts,
+  type Holdings,
   holdingsOf,
   MOST_FRAMES,
   type OrderAdvice,
 } from '#core/checks/advice.ts';
+import type { Sketch } from '#core/checks/sketch.ts';
 import type { Frame } from '#core/scene/scene.ts';
+import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
 import { useSketches } from '../../stores/sketches.ts';
 
@@ -20,6 +23,7 @@ export interface Advice {
   /** The base that the scene has, if it is another. */
   present: BaseAdvice | undefined;
   idle: { frame: number; adds: number }[];
+  /** Of the frames of the base's own moment: what other light is for, no tones tell. */
   order: OrderAdvice;
 }
 
@@ -27,18 +31,30 @@ export interface Advice {
 export function useAdvice() {
   const session = useSession();
   const sketches = useSketches();
+  const reading = useFrames();
+  let last: { sketches: readonly Sketch[]; holdings: Holdings } | undefined;
+
+  /** What frames hold, counted once for the same frames. */
+  function holdingsFor(found: readonly Sketch[]): Holdings {
+    const isSame = last?.sketches.length === found.length && found.every((sketch, i) => sketch === last?.sketches[i]);
+    if (!last || !isSame) last = { sketches: found, holdings: holdingsOf(found) };
+    return last.holdings;
+  }
+
   return computed<Advice | undefined>(() => {
+    if (reading.reading) return undefined;
     const frames = session.scene.frames.filter(({ choice }) => choice !== 'out').slice(0, MOST_FRAMES);
     const found = frames.flatMap((frame) => sketches.sketchOf(frame) ?? []);
     if (frames.length < 2 || found.length < frames.length) return undefined;
     const facts: FrameFacts[] = frames.map(({ shot, moment }) => ({ ev: shot.ev, moment }));
-    const holdings = holdingsOf(found);
+    const holdings = holdingsFor(found);
     const bases = adviseBase(holdings, facts);
     const [base] = bases;
     const idle = adviseIdle(holdings, facts, base.frame);
     const useful = frames
       .map((_, index) => index)
-      .filter((index) => index !== base.frame && idle.every(({ frame }) => frame !== index));
+      .filter((index) => index !== base.frame && facts[index].moment === facts[base.frame].moment)
+      .filter((index) => idle.every(({ frame }) => frame !== index));
     const present = bases.find(({ frame }) => frames[frame].id === session.scene.base);
     return {
       frames,

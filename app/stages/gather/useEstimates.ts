@@ -2,6 +2,7 @@ import { watch } from 'vue';
 import { estimateEvs } from '#core/checks/exposureRatio.ts';
 import { setEstimates } from '#core/scene/edits/gather.ts';
 import type { FrameId } from '#core/scene/ids.ts';
+import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
 import { useSketches } from '../../stores/sketches.ts';
 
@@ -10,10 +11,12 @@ import { useSketches } from '../../stores/sketches.ts';
 export function useEstimates(): void {
   const session = useSession();
   const sketches = useSketches();
+  const reading = useFrames();
   const tried = new Set<FrameId>();
   watch(
-    () => [session.scene.frames, sketches.made],
+    () => [session.scene.frames, sketches.made, reading.reading],
     () => {
+      if (reading.reading) return;
       const { frames } = session.scene;
       const unknown = frames.filter(({ id, shot }) => shot.ev === null && !tried.has(id));
       const found = frames.flatMap((frame) => sketches.sketchOf(frame) ?? []);

@@ -150,8 +150,11 @@ const remove = (record: SceneRecord) => during('Deleting…', async () => {
             <PhDownloadSimple :size="17" /> Open a scene file…
             <input type="file" accept=".lusket" class="sr-only" data-testid="open-scene-file" @change="choose(($event.target as HTMLInputElement).files)" />
           </label>
-          <button v-for="demo in demos" :key="demo.name" type="button" class="btn" :disabled="busy !== undefined" @click="openDemo(demo)"><PhMountains :size="17" /> Demo: {{ demo.title }}</button>
         </div>
+      </div>
+      <div v-if="demos.length > 0" class="mt-4 flex items-center gap-2">
+        <span class="text-soft">Or look round in frames that come with Lusket:</span>
+        <button v-for="demo in demos" :key="demo.name" type="button" class="btn h-7" :aria-label="`Demo: ${demo.title}`" :disabled="busy !== undefined" @click="openDemo(demo)"><PhMountains :size="15" /> {{ demo.title }}</button>
       </div>
     </header>
     <div class="h-2 shrink-0 text-on-surround opacity-50" aria-hidden="true" style="background: repeating-linear-gradient(90deg, currentColor 0 1px, transparent 1px 16px)" />
