@@ -2,11 +2,15 @@ import { tinykeys } from 'tinykeys';
 import { onBeforeUnmount, onMounted } from 'vue';
 import { SHORTCUTS, type ShortcutAction } from './shortcuts.ts';
 
-const isTyping = (event: Event): boolean => event.target instanceof HTMLInputElement && event.target.type !== 'range';
+/** Inputs that take no text take no keys away from shortcuts either. */
+const WITHOUT_TEXT = ['range', 'checkbox', 'radio', 'file'];
+
+const isTyping = ({ target }: Event): boolean =>
+  target instanceof HTMLInputElement && !WITHOUT_TEXT.includes(target.type);
 
 /** Space and Enter press the button that has the focus; they are no shortcuts then. */
 const isPressing = ({ target }: Event, keys: string): boolean =>
-  (keys === 'Space' || keys === 'Enter') && target instanceof HTMLButtonElement;
+  (keys === 'Space' || keys === 'Enter') && (target instanceof HTMLButtonElement || target instanceof HTMLInputElement);
 
 /** Binds shortcuts while a component is shown. An action that answers to release as well is told `false` then. */
 export function useShortcuts(actions: Partial<Record<ShortcutAction, (pressed: boolean) => void>>): void {
