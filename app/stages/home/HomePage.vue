@@ -43,14 +43,19 @@ const roomText = computed(() => {
   return `${sayBytes(used)} stored on this machine, ${sayBytes(free)} free. ${promise}`;
 });
 
+async function measureRoom(): Promise<void> {
+  const left = await roomLeft();
+  if (left) room.value = { ...left, kept: await askToPersist() };
+}
+
 async function refresh(): Promise<void> {
   scenes.value = await listScenes();
-  const left = await roomLeft();
-  if (left && scenes.value.length > 0) room.value = { ...left, kept: await askToPersist() };
+  if (scenes.value.length > 0) void measureRoom();
 }
 
 onMounted(async () => {
   document.title = 'Lusket';
+  void listDemoSets().then((sets) => { demos.value = sets; });
   try {
     await session.whenLeft();
     await refresh();
@@ -59,7 +64,6 @@ onMounted(async () => {
     scenes.value = [];
     notices.tell(`The browser refuses to store anything here (${(error as Error).message}). Leave private mode, or allow storage for this address.`, { tone: 'error' });
   }
-  demos.value = await listDemoSets();
 });
 
 /** Opens a new scene with files in it. */
