@@ -141,12 +141,14 @@ export const useFrames = defineStore('frames', () => {
         const blob = await getFile(file.sha256);
         if (!blob) {
           lost.value = [...lost.value, toRaw(frame)];
+          coming.delete(pixelsName(frame));
           return;
         }
         await read({ file: blob, name: file.name, reading }, { width, height });
       },
     );
-    for (const frame of missing) coming.delete(pixelsName(frame));
+    // What failed is told of once, and not tried again with every change of the scene.
+    for (const name of missing.map(pixelsName)) if (loaded.has(name)) coming.delete(name);
   }
   watch(() => session.scene.frames, ensure);
 
@@ -208,7 +210,7 @@ export const useFrames = defineStore('frames', () => {
   /** Frees the pixels of frames that are no longer open. */
   async function drop(frames: readonly Frame[]): Promise<void> {
     const { codec } = await engines.start();
-    for (const frame of frames) loaded.delete(pixelsName(frame));
+    for (const name of frames.map(pixelsName)) for (const known of [loaded, coming]) known.delete(name);
     await Promise.all(frames.map((frame) => codec.drop(frame)));
   }
 

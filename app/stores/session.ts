@@ -201,22 +201,27 @@ export const useSession = defineStore('session', () => {
     }, AUTOSAVE_MS);
   }
 
-  /** Nothing is under way any more. */
-  async function endUnderWay(): Promise<void> {
+  /** The stroke in progress has ended. */
+  function endUnderWay(): void {
     underWay = undefined;
     clearTimeout(keeping);
     keeping = undefined;
-    if (sceneId.value) await keepUnderWay(sceneId.value, undefined);
+  }
+
+  /** Forgets the stroke that was under way, unless the next one is already. */
+  async function forgetUnderWay(): Promise<void> {
+    if (sceneId.value && !underWay) await keepUnderWay(sceneId.value, undefined);
   }
 
   /** Makes the stroke in progress a step, and stores its points. */
   async function finishStroke(layerId: LayerId, stroke: Stroke, points: Float32Array): Promise<void> {
+    endUnderWay();
     dispatch(addStroke({ layerId, stroke }));
     painting.value = undefined;
     try {
       await putStroke(stroke.id, points);
       await save();
-      await endUnderWay();
+      await forgetUnderWay();
     } catch (error) {
       notices.tell(sayError(error), { tone: 'error' });
     }
@@ -224,7 +229,8 @@ export const useSession = defineStore('session', () => {
 
   function cancelStroke(): void {
     painting.value = undefined;
-    void endUnderWay();
+    endUnderWay();
+    void forgetUnderWay();
   }
 
   return {

@@ -10,7 +10,7 @@ import { useEngine } from './engine.ts';
 import { pixelsName, useFrames } from './frames.ts';
 import { useSession } from './session.ts';
 
-/** Longest side of a sketch in pixels. */
+/** Least longest side of a sketch in pixels; a level of the pyramid has at most twice as many. */
 const SIDE = 512;
 /** Before a sketch that was not to be had is asked for again. */
 const PATIENCE_MS = 250;
