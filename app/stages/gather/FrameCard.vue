@@ -8,6 +8,7 @@ import type { Frame, Reading } from '#core/scene/scene.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useSketches } from '../../stores/sketches.ts';
 import LevelsStrip from '../../ui/LevelsStrip.vue';
+import NameField from '../../ui/NameField.vue';
 import { sayBytes, sayEv, sayExposureTime, sayShare, UNTAGGED_SPACES } from '../../wording.ts';
 
 const props = defineProps<{
@@ -75,9 +76,9 @@ const view = computed(() => ({ kind: 'frame', frameId: props.frame.id }) as cons
     <span v-if="isBase" class="absolute right-1.5 top-1.5 rounded-sm bg-verdigris px-1.5 text-[11px] font-semibold leading-5 text-on-verdigris">Base</span>
     <div class="flex flex-col gap-1 px-2.5 pb-2.5 pt-1.5">
       <div class="flex items-baseline gap-2">
-        <input
-          type="text" class="-mx-1 w-full min-w-0 truncate rounded bg-transparent px-1 text-[14px] font-semibold focus:bg-sunken" maxlength="40" aria-label="Label of the frame" :value="label" title="Give it a label of your own; empty goes back to its exposure"
-          @change="emit('label', ($event.target as HTMLInputElement).value)" @keydown.enter="($event.target as HTMLInputElement).blur()"
+        <NameField
+          class="-mx-1 w-full min-w-0 truncate rounded bg-transparent px-1 text-[14px] font-semibold focus:bg-sunken" label="Label of the frame" :most="40" empty :value="label" title="Give it a label of your own; empty goes back to its exposure"
+          @commit="emit('label', $event)"
         />
         <Menu as="div" class="shrink-0">
           <MenuButton class="rounded p-0.5 text-soft hover:bg-raised" aria-label="More for this frame" title="More"><PhDotsThree :size="17" weight="bold" /></MenuButton>

@@ -13,6 +13,7 @@ import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
+import NameField from '../../ui/NameField.vue';
 import TimeScale from '../../ui/TimeScale.vue';
 import { ACCEPTED } from '../../wording.ts';
 import CardDialog from '../../card/CardDialog.vue';
@@ -75,13 +76,6 @@ function remove({ id, file }: Frame): void {
   notices.tell(`${file.name} is out of the scene.`, { action: { label: 'Take it back', run: () => session.undo() } });
 }
 
-function rename(event: Event): void {
-  const input = event.target as HTMLInputElement;
-  const name = input.value.trim();
-  if (name) session.dispatch(renameScene({ name }));
-  else input.value = session.scene.name;
-}
-
 /** A moment that begins with a frame: it takes all that came after along. */
 function split(moment: Moment, frame: Frame): void {
   const sorted = byTime(moment.frames);
@@ -124,9 +118,9 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
       @drop.prevent="dropping = false; take($event.dataTransfer?.files)" @keydown="moveFocus"
     >
       <header class="mb-3 flex shrink-0 items-center gap-3">
-        <input
-          type="text" class="min-w-24 flex-1 rounded bg-transparent px-1 text-xl font-semibold text-on-surround focus:bg-panel" aria-label="Name of the scene" maxlength="200"
-          :value="session.scene.name" @change="rename" @keydown.enter="($event.target as HTMLInputElement).blur()"
+        <NameField
+          class="min-w-24 flex-1 rounded bg-transparent px-1 text-xl font-semibold text-on-surround focus:bg-panel" label="Name of the scene" :most="200"
+          :value="session.scene.name" @commit="session.dispatch(renameScene({ name: $event }))"
         />
         <ChoiceRow v-if="list.length > 1" label="Order of frames" :value="order" :choices="[...ORDERS]" @choose="sort($event as Order)" />
         <label v-if="list.length > 0" class="flex w-28 items-center gap-2 text-on-surround" title="Size of the frames on the sheet"><input v-model.number="cardWidth" type="range" class="rule" min="150" max="480" step="2" aria-label="Size of the frames on the sheet" /></label>
@@ -158,7 +152,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
         <div class="flex shrink-0 flex-wrap gap-x-4">
         <MomentGroup
           v-for="(moment, index) in moments" :key="moment.name" :moment="moment" :before="moments[index - 1]?.name" :lit="lit" :alone="moments.length === 1" :card-width="cardWidth"
-          @point="lit = $event" @rename="$event.trim() && session.dispatch(renameMoment({ from: moment.name, to: $event }))" @join="join(index)"
+          @point="lit = $event" @rename="session.dispatch(renameMoment({ from: moment.name, to: $event }))" @join="join(index)"
         >
           <ul class="grid gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames">
             <FrameCard

@@ -5,6 +5,7 @@ import { computed } from 'vue';
 import type { Moment } from '#core/scene/moments.ts';
 import { relativeEvs } from '#core/scene/scene.ts';
 import { useSession } from '../../stores/session.ts';
+import NameField from '../../ui/NameField.vue';
 import StopScale from '../../ui/StopScale.vue';
 import { sayEv } from '../../wording.ts';
 
@@ -28,9 +29,9 @@ const span = computed(() => {
 <template>
   <section class="mb-6 min-w-0 max-w-full" :style="{ flex: alone ? '1 1 100%' : `0 0 ${moment.frames.length * cardWidth + (moment.frames.length - 1) * 16}px` }" :aria-label="`Moment ${moment.name}`">
     <header class="mb-2 flex min-h-6 items-center gap-3 text-on-surround">
-      <input
-        type="text" class="rounded bg-transparent px-1 text-[15px] font-semibold focus:bg-panel focus:text-ink" aria-label="Name of the moment" maxlength="80" :size="Math.max(5, moment.name.length)" :value="moment.name"
-        @change="emit('rename', ($event.target as HTMLInputElement).value)" @keydown.enter="($event.target as HTMLInputElement).blur()"
+      <NameField
+        class="rounded bg-transparent px-1 text-[15px] font-semibold focus:bg-panel focus:text-ink" label="Name of the moment" :most="80" :size="Math.max(5, moment.name.length)" :value="moment.name"
+        @commit="emit('rename', $event)"
       />
       <span class="min-w-0 truncate text-[12px]">{{ moment.frames.length }} {{ moment.frames.length === 1 ? 'frame' : 'frames' }}<template v-if="span"> · {{ span }}</template></span>
       <button v-if="before !== undefined" type="button" class="ml-auto rounded p-1 hover:bg-panel hover:text-ink" aria-label="Join to the moment before" :title="`Put these frames into “${before}”, the moment before`" @click="emit('join')"><PhArrowLineLeft :size="16" /></button>
