@@ -7,7 +7,7 @@ import { keyOfText, keyText } from '#core/raster/tileKey.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import { type Frame, newFrame, PLAIN_READING } from '#core/scene/scene.ts';
+import { type Frame, newFrame } from '#core/scene/scene.ts';
 
 const SOURCE = 'demo/frames/tarn';
 const OUT = 'demo/out/bench';
@@ -85,10 +85,6 @@ export async function layFrames(desk: LoadingDesk, size: Size, count: number): P
         file: { sha256, name: `bench-${index}`, bytes: 1 },
         ...size,
         bits: 16,
-        format: 'tiff',
-        profile: null,
-        reading: PLAIN_READING,
-        headroom: 0,
         shot: { exposureTime: 2 ** index, fNumber: 8, iso: 100, takenAt: null, ev: index, estimated: false },
         exif: {},
       }),

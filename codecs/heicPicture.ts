@@ -1,5 +1,5 @@
 import { DecodeError } from './decodeError.ts';
-import { assertSize, type DecodeSteps, type OpenPicture } from './picture.ts';
+import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 
 /** A picture in the HEIC decoder library. */
 interface HeifImage {
@@ -16,9 +16,6 @@ interface HeifImage {
 export interface HeifModule {
   HeifDecoder: new () => { decode: (bytes: Uint8Array) => HeifImage[] };
 }
-
-/** Rows that are handed out at a time. */
-const STRIP_ROWS = 128;
 
 /** Looks into a HEIC file. The library turns it upright and hands out 8 bits.
  * @throws {DecodeError} */

@@ -2,7 +2,7 @@ import type { HeifModule } from './heicPicture.ts';
 import type { RawModule } from './rawModule.ts';
 import type { VipsModule } from './vipsModule.ts';
 
-/** The decoder libraries; each starts when it is first asked for. One that broke is started anew. */
+/** The decoder libraries. */
 export interface Libraries {
   /** The formats that nearly all files have. */
   vips: () => Promise<VipsModule>;
@@ -12,18 +12,18 @@ export interface Libraries {
   heif: () => Promise<HeifModule>;
 }
 
-/** What starts each library. */
-export type Starters = Libraries;
-
-/** Libraries that are started once. */
-export function keepLibraries(start: Starters): Libraries & { forget: () => void } {
-  const running = new Map<keyof Starters, Promise<unknown>>();
+/** Libraries that are started once each.
+ * @param start - Starts each library anew. */
+export function keepLibraries(start: Libraries): Libraries & { forget: () => void } {
+  const running = new Map<keyof Libraries, Promise<unknown>>();
   const once =
-    <K extends keyof Starters>(name: K) =>
+    <K extends keyof Libraries>(name: K) =>
     () => {
       const promise = running.get(name) ?? start[name]();
       running.set(name, promise);
-      return promise as ReturnType<Starters[K]>;
+      // One that did not start may start the next time.
+      promise.catch(() => running.delete(name));
+      return promise as ReturnType<Libraries[K]>;
     };
   return {
     vips: once('vips') as Libraries['vips'],

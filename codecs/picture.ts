@@ -34,6 +34,9 @@ export interface DecodeSteps {
   isCancelled: () => boolean;
 }
 
+/** Rows that are decoded and handed out at a time. */
+export const STRIP_ROWS = 128;
+
 /** Largest picture that is decoded: 300 megapixels, beyond any camera of the trade. */
 const MAX_PIXELS = 300e6;
 

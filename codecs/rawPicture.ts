@@ -1,11 +1,9 @@
 import { linearToSrgb } from '#core/color/toSrgb.ts';
 import type { Reading, Shot } from '#core/scene/scene.ts';
 import { DecodeError } from './decodeError.ts';
-import { assertSize, type DecodeSteps, type OpenPicture } from './picture.ts';
+import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.ts';
 
-/** Rows that are handed out at a time. */
-const STRIP_ROWS = 128;
 /** Bits of the sensor's orientation that swap width and height. */
 const TURNED = 4;
 

@@ -3,12 +3,9 @@ import { type IccProfile, readIccProfile } from '#core/color/iccProfile.ts';
 import type { Reading } from '#core/scene/scene.ts';
 import { DecodeError } from './decodeError.ts';
 import type { FileFormat } from './format.ts';
-import { assertSize, type DecodeSteps, type OpenPicture } from './picture.ts';
+import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import { planRows, type RowPlan } from './rowPlan.ts';
 import { type Keep, type VipsModule, vipsMessage } from './vipsModule.ts';
-
-/** Rows that are decoded at a time. */
-const STRIP_ROWS = 128;
 
 /** Looks into a file with the general decoder library.
  * @throws {DecodeError} */

@@ -1,3 +1,4 @@
+import * as piexif from 'piexif-ts';
 import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -138,6 +139,32 @@ describe('fifty files at once', () => {
     // First the exposures that were estimated, then the fifty frames in one step.
     for (let step = 0; step < 2; step++) await page.getByRole('button', { name: 'Undo' }).click();
     await expect.poll(() => page.locator('[data-frame]').count()).toBe(0);
+    expect(problems).toEqual([]);
+  });
+});
+
+describe('a file with a preview in it', () => {
+  it('shows it while the file itself is read', async () => {
+    const thumbnail = await sharp('demo/frames/tarn/tarn-4.jpg').resize(160).jpeg({ quality: 60 }).toBuffer();
+    const large = await sharp('demo/frames/tarn/tarn-4.jpg').resize(7200).jpeg({ quality: 95 }).toBuffer();
+    const block = piexif.dump({
+      '0th': { 271: 'Nobody' },
+      '1st': { 259: 6 },
+      thumbnail: thumbnail.toString('latin1'),
+    } as piexif.IExif);
+    const file = Buffer.from(piexif.insert(block, large.toString('latin1')), 'latin1');
+    await page.goto(harness.address);
+    await page.getByTestId('choose-frames').setInputFiles({ name: 'large.jpg', mimeType: 'image/jpeg', buffer: file });
+    const preview = page.getByRole('list', { name: 'Frames under way' }).locator('img');
+    await preview.waitFor();
+    expect(
+      await preview.evaluate(async (image: HTMLImageElement) => {
+        await image.decode();
+        return image.naturalWidth;
+      }),
+    ).toBe(160);
+    await page.getByTestId('frame-large.jpg').waitFor();
+    await preview.waitFor({ state: 'hidden' });
     expect(problems).toEqual([]);
   });
 });

@@ -1,6 +1,6 @@
 import { DecodeError } from '#codecs/decodeError.ts';
 import { encodeImage } from '#codecs/encode.ts';
-import { keepLibraries, type Libraries, type Starters } from '#codecs/libraries.ts';
+import { keepLibraries, type Libraries } from '#codecs/libraries.ts';
 import { vipsMessage } from '#codecs/vipsModule.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { createLoadingDesk, dropFrame, type LoadingDesk } from '#core/render/loadFrame.ts';
@@ -12,7 +12,7 @@ import type { Port } from './protocol.ts';
 
 /** Serves a codec thread's channel: reads files into the pixel memory and writes pictures, one after the other.
  * @param start - Starts the decoder libraries. */
-export function serveCodec(port: Port<ToCodec, FromCodec>, start: Starters): void {
+export function serveCodec(port: Port<ToCodec, FromCodec>, start: Libraries): void {
   const libraries = keepLibraries(start);
   let desk: LoadingDesk | undefined;
   let queue: Promise<void> = Promise.resolve();

@@ -9,7 +9,7 @@ import { planeOf, Scratch, type Studio, type TileNode, withTile } from '#core/re
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import { type Frame, newFrame, newScene, PLAIN_READING, type Scene } from '#core/scene/scene.ts';
+import { type Frame, newFrame, newScene, type Scene } from '#core/scene/scene.ts';
 import { openWorkplace, type Workplace } from '../engine/kernelModule.ts';
 import { createPixelMemory } from '../engine/memory.ts';
 import { loadKernels } from '../engine/node/loadKernels.ts';
@@ -73,10 +73,6 @@ export function madeFrame(index: number, size: Size): Frame {
     file: { sha256, name: `frame-${index}.tif`, bytes: 1 },
     ...size,
     bits: 16,
-    format: 'tiff',
-    profile: null,
-    reading: PLAIN_READING,
-    headroom: 0,
     shot: { exposureTime: 2 ** index, fNumber: 8, iso: 100, takenAt: null, ev: index, estimated: false },
     exif: {},
   });

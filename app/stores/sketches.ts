@@ -31,6 +31,8 @@ export const useSketches = defineStore('sketches', () => {
     if (busy) return;
     busy = true;
     const { engine } = await engines.start();
+    const names = new Set(session.scene.frames.map(pixelsName));
+    made.value = new Map([...made.value].filter(([name]) => names.has(name)));
     const wanted = session.scene.frames.filter((frame) => frames.isLoaded(frame) && !sketchOf(frame));
     for (const frame of wanted) {
       const sketch = await drawSketch(engine, frame);

@@ -3,7 +3,6 @@
 import { computed } from 'vue';
 
 const props = defineProps<{ marks: readonly { id: string; /** Seconds. */ at: number; label: string }[]; lit?: string }>();
-const emit = defineEmits<{ point: [id: string | undefined] }>();
 
 /** Steps between ticks that read well, in seconds. */
 const STEPS = [60, 120, 300, 600, 900, 1800, 3600, 7200, 21600, 86400];
@@ -31,7 +30,6 @@ const clock = (seconds: number) => new Date(seconds * 1000).toISOString().slice(
     </template>
     <div
       v-for="mark in marks" :key="mark.id" class="absolute top-0 flex -translate-x-1/2 flex-col items-center" :style="{ left: `${place(mark.at)}%` }"
-      @mouseenter="emit('point', mark.id)" @mouseleave="emit('point', undefined)"
     >
       <span class="whitespace-nowrap rounded px-1.5 text-[11px] font-semibold leading-5" :class="lit === mark.id ? 'bg-verdigris text-on-verdigris' : 'bg-panel text-ink'">{{ mark.label }}</span>
       <span class="h-3 w-0.5" :class="lit === mark.id ? 'bg-verdigris' : 'bg-panel'" />

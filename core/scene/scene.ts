@@ -80,9 +80,21 @@ export const Frame = z.strictObject({
 });
 export type Frame = z.infer<typeof Frame>;
 
-/** A frame as it comes from its file: wanted, in no moment yet, without a name of the user's. */
-export function newFrame(facts: Omit<Frame, 'moment' | 'choice' | 'label'>): Frame {
-  return { ...facts, moment: '', choice: 'pick', label: '' };
+/** What a frame has a default for: as it comes from a plain file, wanted, in no moment yet, without a name of the user's. */
+type Defaulted = 'format' | 'profile' | 'reading' | 'headroom' | 'moment' | 'choice' | 'label';
+
+/** A frame as it comes from its file. */
+export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame {
+  return {
+    format: '',
+    profile: null,
+    reading: PLAIN_READING,
+    headroom: 0,
+    moment: '',
+    choice: 'pick',
+    label: '',
+    ...facts,
+  };
 }
 
 /** A frame laid over the stack, showing where its mask reveals it. */

@@ -1,4 +1,4 @@
-import type { RadianceCanvas } from './canvas.ts';
+import { average, RadianceCanvas } from './canvas.ts';
 
 /** Light that a lens scatters: share of the whole, and how wide, in picture heights. */
 const GLARE: readonly (readonly [number, number])[] = [
@@ -8,7 +8,7 @@ const GLARE: readonly (readonly [number, number])[] = [
 ];
 
 /** What a real lens does to the light: glare round bright places and darker corners. */
-export function throughLens(canvas: RadianceCanvas): void {
+function throughLens(canvas: RadianceCanvas): void {
   const { width, height } = canvas;
   for (let channel = 0; channel < 3; channel++) {
     const plane = new Float32Array(width * height);
@@ -25,6 +25,23 @@ export function throughLens(canvas: RadianceCanvas): void {
       for (let channel = 0; channel < 3; channel++) canvas.rgb[(row * width + column) * 3 + channel] *= fall;
     }
   }
+}
+
+/** Draws light, averages it to pixels and looks at it through a lens.
+ * @param width - Pixels; the picture is 3 : 2.
+ * @param finer - How many times finer each way the light is drawn. */
+export function drawLight(
+  width: number,
+  finer: number,
+  progress: (share: number) => void,
+  paint: (canvas: RadianceCanvas) => void,
+): RadianceCanvas {
+  const canvas = new RadianceCanvas(width * finer, Math.round((width * 2) / 3) * finer);
+  paint(canvas);
+  const picture = finer === 1 ? canvas : average(canvas, finer);
+  throughLens(picture);
+  progress(1);
+  return picture;
 }
 
 interface SmallPlane {

@@ -1,8 +1,8 @@
 import { paintBanks } from './banks.ts';
-import { average, RadianceCanvas } from './canvas.ts';
+import type { RadianceCanvas } from './canvas.ts';
 import { paintLake, WATERLINE } from './lake.ts';
 import { paintLarches } from './larches.ts';
-import { throughLens } from './lens.ts';
+import { drawLight } from './lens.ts';
 import { paintLookout } from './lookout.ts';
 import { paintRidges } from './ridges.ts';
 import { paintShore } from './shore.ts';
@@ -13,17 +13,14 @@ import { paintSky } from './sky.ts';
  * @param finer - How many times finer each way the light is drawn before it is averaged to pixels.
  * @returns Linear light, unclipped; 1 is white at the middle exposure. */
 export function radianceOfTarn(width: number, finer: number, progress: (share: number) => void): RadianceCanvas {
-  const canvas = new RadianceCanvas(width * finer, Math.round((width * 2) / 3) * finer);
-  const part = (from: number, to: number) => (share: number) => progress(from + (to - from) * share);
-  paintSky(canvas, part(0, 0.25));
-  paintRidges(canvas, WATERLINE, part(0.25, 0.45));
-  paintBanks(canvas, WATERLINE);
-  paintLookout(canvas);
-  paintLarches(canvas);
-  paintLake(canvas, part(0.5, 0.75));
-  paintShore(canvas, part(0.75, 0.97));
-  const picture = finer === 1 ? canvas : average(canvas, finer);
-  throughLens(picture);
-  progress(1);
-  return picture;
+  return drawLight(width, finer, progress, (canvas) => {
+    const part = (from: number, to: number) => (share: number) => progress(from + (to - from) * share);
+    paintSky(canvas, part(0, 0.25));
+    paintRidges(canvas, WATERLINE, part(0.25, 0.45));
+    paintBanks(canvas, WATERLINE);
+    paintLookout(canvas);
+    paintLarches(canvas);
+    paintLake(canvas, part(0.5, 0.75));
+    paintShore(canvas, part(0.75, 0.97));
+  });
 }

@@ -4,7 +4,7 @@ import vipsUrl from 'wasm-vips/vips.wasm?url';
 import heifUrl from 'wasm-vips/vips-heif.wasm?url';
 import jxlUrl from 'wasm-vips/vips-jxl.wasm?url';
 import type { HeifModule } from '#codecs/heicPicture.ts';
-import type { Starters } from '#codecs/libraries.ts';
+import type { Libraries } from '#codecs/libraries.ts';
 import type { RawModule } from '#codecs/rawModule.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 
@@ -23,7 +23,7 @@ async function startVips(dynamicLibraries: string[]): Promise<VipsModule> {
 }
 
 /** Starts decoder libraries in a browser's worker. */
-export const browserLibraries: Starters = {
+export const browserLibraries: Libraries = {
   vips: () => startVips([]),
   vipsMore: () => startVips(['vips-jxl.wasm', 'vips-heif.wasm']),
   raw: async () => {

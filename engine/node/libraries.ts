@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import Vips from 'wasm-vips';
 import type { HeifModule } from '#codecs/heicPicture.ts';
-import type { Starters } from '#codecs/libraries.ts';
+import type { Libraries } from '#codecs/libraries.ts';
 import type { RawModule } from '#codecs/rawModule.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 
@@ -25,7 +25,7 @@ async function startVips(dynamicLibraries: string[]): Promise<VipsModule> {
 }
 
 /** Starts decoder libraries in Node. */
-export const nodeLibraries: Starters = {
+export const nodeLibraries: Libraries = {
   vips: () => startVips([]),
   vipsMore: () => startVips(['vips-jxl.wasm', 'vips-heif.wasm']),
   raw: async () => {

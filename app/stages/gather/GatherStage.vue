@@ -94,17 +94,16 @@ function mark(id: FrameId): void {
   marked.value = marked.value.includes(id) ? marked.value.filter((each) => each !== id) : [...marked.value, id].slice(-MOST_COMPARED);
 }
 
-/** Compares the marked frames, or looks at one of them. */
-function compare(only?: string): void {
-  const wanted = marked.value.length > 0 && only === undefined ? marked.value : [only ?? session.scene.base ?? ''];
-  compared.value = wanted.flatMap((id) => byId(id) ?? []);
+/** Shows frames large, side by side when they are several. */
+function compare(ids: readonly string[]): void {
+  compared.value = ids.flatMap((id) => byId(id) ?? []);
 }
 
 useSheetKeys({
   choose: (id, choice) => session.dispatch(setChoice({ frameIds: [id as FrameId], choice })),
   base: (id) => session.dispatch(setBase({ frameId: id as FrameId })),
   mark: (id) => mark(id as FrameId),
-  look: (id) => compare(marked.value.length > 0 ? undefined : id),
+  look: (id) => compare(marked.value.length > 0 ? marked.value : [id ?? session.scene.base ?? '']),
   isActive: () => compared.value.length === 0,
 });
 
@@ -124,7 +123,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
         />
         <ChoiceRow v-if="list.length > 1" label="Order of frames" :value="order" :choices="[...ORDERS]" @choose="sort($event as Order)" />
         <label v-if="list.length > 0" class="flex w-28 items-center gap-2 text-on-surround" title="Size of the frames on the sheet"><input v-model.number="cardWidth" type="range" class="rule" min="150" max="480" step="2" aria-label="Size of the frames on the sheet" /></label>
-        <button v-if="list.length > 0" type="button" class="btn" :disabled="marked.length < 2" :title="marked.length < 2 ? 'Mark two to four frames first' : 'Compare them (Enter)'" @click="compare()"><PhColumns :size="16" /> Compare{{ marked.length > 1 ? ` ${marked.length}` : '' }}</button>
+        <button v-if="list.length > 0" type="button" class="btn" :disabled="marked.length < 2" :title="marked.length < 2 ? 'Mark two to four frames first' : 'Compare them (Enter)'" @click="compare(marked)"><PhColumns :size="16" /> Compare{{ marked.length > 1 ? ` ${marked.length}` : '' }}</button>
         <button v-if="advice && !adviceOpen" type="button" class="btn" @click="adviceOpen = true"><PhLightbulb :size="16" /> Advice</button>
         <button type="button" class="btn px-2" aria-label="Add frames from the camera card" title="Add frames from the camera card" @click="cardOpen = true"><PhSimCard :size="16" /></button>
         <label class="btn cursor-pointer">
@@ -146,7 +145,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
       <template v-else>
         <AdviceBoard v-if="advice && adviceOpen" :advice="advice" @close="adviceOpen = false" />
         <div v-if="moments.length > 1" class="mb-4 flex shrink-0 items-start gap-4">
-          <TimeScale v-if="times.length > 1" class="mx-6 min-w-0 flex-1" :marks="times" :lit="byId(lit ?? '')?.moment" @point="() => undefined" />
+          <TimeScale v-if="times.length > 1" class="mx-6 min-w-0 flex-1" :marks="times" :lit="byId(lit ?? '')?.moment" />
           <button type="button" class="btn ml-auto mt-1 h-7 shrink-0" title="Group all frames anew by the pauses between them" @click="session.dispatch(groupFrames({}))">Group by time</button>
         </div>
         <div class="flex shrink-0 flex-wrap gap-x-4">
@@ -157,7 +156,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
           <ul class="grid gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames">
             <FrameCard
               v-for="frame in moment.frames" :key="frame.id" :frame="frame" :label="labelOf(frame)" :is-base="frame.id === session.scene.base" :lit="lit === frame.id" :marked="marked.includes(frame.id)" :can-split="!isFirstOf(moment, frame)"
-              @mouseenter="lit = frame.id" @mouseleave="lit = undefined" @base="session.dispatch(setBase({ frameId: frame.id }))" @remove="remove(frame)" @mark="mark(frame.id)" @look="compare(frame.id)" @split="split(moment, frame)"
+              @mouseenter="lit = frame.id" @mouseleave="lit = undefined" @base="session.dispatch(setBase({ frameId: frame.id }))" @remove="remove(frame)" @mark="mark(frame.id)" @look="compare([frame.id])" @split="split(moment, frame)"
               @choose="session.dispatch(setChoice({ frameIds: [frame.id], choice: $event }))" @label="session.dispatch(setLabel({ frameId: frame.id, label: $event }))" @read="session.dispatch(setReading({ frameIds: [frame.id], reading: $event }))"
             />
           </ul>

@@ -5,6 +5,24 @@ import type { ViewTransform } from '../../bench/viewTransform.ts';
 /** Distance of the hatching's lines in screen pixels. */
 const PITCH = 7;
 
+/** Where a sketch is blown and where it is blocked, as pictures that are there only in those places. */
+interface Places {
+  blown: OffscreenCanvas | undefined;
+  blocked: OffscreenCanvas | undefined;
+}
+
+/** Found once for each sketch: while the picture is moved they stay the same. */
+const found = new WeakMap<Sketch, Places>();
+
+function placesOf(sketch: Sketch): Places {
+  const places = found.get(sketch) ?? {
+    blown: maskOf(sketch, (level) => level >= BLOWN_FROM),
+    blocked: maskOf(sketch, (level) => level <= BLOCKED_TO),
+  };
+  found.set(sketch, places);
+  return places;
+}
+
 /** Hatches what is blown one way and what is blocked the other, over a picture on a canvas. */
 export function hatchLimits(
   context: CanvasRenderingContext2D,
@@ -12,24 +30,23 @@ export function hatchLimits(
   picture: Size,
   transform: ViewTransform,
 ): void {
-  hatch(context, sketch, picture, transform, (level) => level >= BLOWN_FROM, -1, '#10211e');
-  hatch(context, sketch, picture, transform, (level) => level <= BLOCKED_TO, 1, '#e8efec');
+  const { blown, blocked } = placesOf(sketch);
+  if (blown) hatch(context, blown, picture, transform, -1, '#10211e');
+  if (blocked) hatch(context, blocked, picture, transform, 1, '#e8efec');
 }
 
 function hatch(
   context: CanvasRenderingContext2D,
-  sketch: Sketch,
+  places: OffscreenCanvas,
   picture: Size,
   { scale, offsetX, offsetY }: ViewTransform,
-  isHit: (level: number) => boolean,
   lean: 1 | -1,
   color: string,
 ): void {
   const { width, height } = context.canvas;
   const layer = new OffscreenCanvas(width, height);
   const drawing = layer.getContext('2d');
-  const places = maskOf(sketch, isHit);
-  if (!drawing || !places) return;
+  if (!drawing) return;
   drawing.imageSmoothingEnabled = false;
   drawing.drawImage(places, offsetX, offsetY, picture.width * scale, picture.height * scale);
   drawing.globalCompositeOperation = 'source-in';

@@ -1,5 +1,5 @@
-import { average, drawTwig, RadianceCanvas } from '../canvas.ts';
-import { throughLens } from '../lens.ts';
+import { drawTwig, type RadianceCanvas } from '../canvas.ts';
+import { drawLight } from '../lens.ts';
 import { paintClouds } from './clouds.ts';
 import { paintDome } from './dome.ts';
 import { paintHill, paintRanges } from './hills.ts';
@@ -22,21 +22,18 @@ export function radianceOfObservatory(
   progress: (share: number) => void,
   shot: number,
 ): RadianceCanvas {
-  const canvas = new RadianceCanvas(width * finer, Math.round((width * 2) / 3) * finer);
-  paintClouds(canvas, 0.035 * shot, (share) => progress(0.6 * share));
-  paintRanges(canvas);
-  // The hill last: walls rise out of its grass.
-  paintDome(canvas);
-  paintHill(canvas, (share) => progress(0.65 + 0.3 * share));
-  const { x, y, half, lift } = BIRD[shot % BIRD.length];
-  for (const side of [-1, 1]) {
-    const [elbow, tip] = [x + side * half * 0.45, x + side * half];
-    drawTwig(canvas, x, y, elbow, y - half * lift * 0.8, 0.0022, 0.0018, [0.02, 0.02, 0.022]);
-    drawTwig(canvas, elbow, y - half * lift * 0.8, tip, y - half * lift * 0.25, 0.0018, 0.0005, [0.02, 0.02, 0.022]);
-  }
-  drawTwig(canvas, x - half * 0.22, y, x + half * 0.3, y - half * 0.05, 0.0018, 0.0026, [0.018, 0.018, 0.02]);
-  const picture = finer === 1 ? canvas : average(canvas, finer);
-  throughLens(picture);
-  progress(1);
-  return picture;
+  return drawLight(width, finer, progress, (canvas) => {
+    paintClouds(canvas, 0.035 * shot, (share) => progress(0.6 * share));
+    paintRanges(canvas);
+    // The hill last: walls rise out of its grass.
+    paintDome(canvas);
+    paintHill(canvas, (share) => progress(0.65 + 0.3 * share));
+    const { x, y, half, lift } = BIRD[shot % BIRD.length];
+    for (const side of [-1, 1]) {
+      const [elbow, tip] = [x + side * half * 0.45, x + side * half];
+      drawTwig(canvas, x, y, elbow, y - half * lift * 0.8, 0.0022, 0.0018, [0.02, 0.02, 0.022]);
+      drawTwig(canvas, elbow, y - half * lift * 0.8, tip, y - half * lift * 0.25, 0.0018, 0.0005, [0.02, 0.02, 0.022]);
+    }
+    drawTwig(canvas, x - half * 0.22, y, x + half * 0.3, y - half * 0.05, 0.0018, 0.0026, [0.018, 0.018, 0.02]);
+  });
 }

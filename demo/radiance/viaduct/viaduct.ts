@@ -1,6 +1,6 @@
-import { average, RadianceCanvas } from '../canvas.ts';
+import type { RadianceCanvas } from '../canvas.ts';
 import { paintLake } from '../lake.ts';
-import { throughLens } from '../lens.ts';
+import { drawLight } from '../lens.ts';
 import { smoothstep } from '../noise.ts';
 import { duskAfter, paintDusk, paintHills } from './dusk.ts';
 import { paintTramTrail, paintViaduct } from './masonry.ts';
@@ -25,27 +25,24 @@ export function radianceOfViaduct(
   progress: (share: number) => void,
   shot: number,
 ): RadianceCanvas {
-  const canvas = new RadianceCanvas(width * finer, Math.round((width * 2) / 3) * finer);
-  const minutes = VIADUCT_MINUTES[shot];
-  const dusk = duskAfter(minutes);
-  // Against the sky the lamps of a town are as bright at any hour: what changes is how many are lit.
-  const lamps = smoothstep(8, 16, minutes) * 0.13;
-  const windows = smoothstep(2, 46, minutes);
-  paintDusk(canvas, dusk, minutes, (share) => progress(0.35 * share));
-  paintHills(canvas, dusk, WATERLINE);
-  paintTown(canvas, dusk, windows * 0.44);
-  paintViaduct(canvas, dusk, lamps, WATERLINE);
-  paintClockTower(canvas, dusk, smoothstep(4, 9, minutes) * 0.42, minutes);
-  const tram = TRAMS[shot];
-  if (tram) paintTramTrail(canvas, tram[0], tram[1]);
-  paintLake(canvas, (share) => progress(0.4 + 0.5 * share), {
-    waterline: WATERLINE,
-    camera: 0.55,
-    seed: 'viaduct',
-    body: 0.8 * dusk.light,
+  return drawLight(width, finer, progress, (canvas) => {
+    const minutes = VIADUCT_MINUTES[shot];
+    const dusk = duskAfter(minutes);
+    // Against the sky the lamps of a town are as bright at any hour: what changes is how many are lit.
+    const lamps = smoothstep(8, 16, minutes) * 0.13;
+    const windows = smoothstep(2, 46, minutes);
+    paintDusk(canvas, dusk, minutes, (share) => progress(0.35 * share));
+    paintHills(canvas, dusk, WATERLINE);
+    paintTown(canvas, dusk, windows * 0.44);
+    paintViaduct(canvas, dusk, lamps, WATERLINE);
+    paintClockTower(canvas, dusk, smoothstep(4, 9, minutes) * 0.42, minutes);
+    const tram = TRAMS[shot];
+    if (tram) paintTramTrail(canvas, tram[0], tram[1]);
+    paintLake(canvas, (share) => progress(0.4 + 0.5 * share), {
+      waterline: WATERLINE,
+      camera: 0.55,
+      seed: 'viaduct',
+      body: 0.8 * dusk.light,
+    });
   });
-  const picture = finer === 1 ? canvas : average(canvas, finer);
-  throughLens(picture);
-  progress(1);
-  return picture;
 }
