@@ -59,6 +59,9 @@ export const UNTAGGED_SPACES = {
   prophoto: 'ProPhoto RGB',
 } as const;
 
+/** Spaces that pictures are written in. */
+export const OUTPUT_SPACE_NAMES = { srgb: 'sRGB', 'display-p3': 'Display P3', bt2020: 'BT.2020' } as const;
+
 /** An exposure time as photographers write it: 1/15 s, 4 s. */
 export function sayExposureTime(seconds: number): string {
   return seconds < 0.3 ? `1/${Math.round(1 / seconds)} s` : `${Number(seconds.toFixed(1))} s`;

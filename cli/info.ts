@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { DecodeError } from '#codecs/decodeError.ts';
-import { type Frame, PLAIN_READING } from '#core/scene/scene.ts';
+import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 
@@ -47,7 +47,7 @@ async function tell(codec: Codec, file: string): Promise<Told> {
   try {
     const { buffer, byteOffset, byteLength } = await readFile(file);
     const bytes = buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer;
-    const frame = await codec.inspect({ file: bytes, name: file, reading: PLAIN_READING });
+    const frame = await codec.inspect({ file: bytes, name: file, reading: FIRST_READING });
     const { format, width, height, bits, profile, shot } = frame;
     const { exposureTime, fNumber, iso, takenAt } = shot;
     const ev = shot.ev === null ? null : -shot.ev;

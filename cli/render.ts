@@ -3,6 +3,7 @@ import { extname } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { OutputFormat } from '#codecs/encode.ts';
 import { readSceneFile, type SceneContents } from '#codecs/sceneFile.ts';
+import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
@@ -21,7 +22,7 @@ export async function render(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
-    options: { out: { type: 'string' }, quality: { type: 'string', default: '92' } },
+    options: { out: { type: 'string' }, quality: { type: 'string', default: '92' }, space: { type: 'string' } },
   });
   const [scenePath] = positionals;
   const format = FORMATS[extname(values.out ?? '').toLowerCase()];
@@ -30,6 +31,7 @@ export async function render(args: string[]): Promise<void> {
     throw new Error('render needs a scene file and --out with an ending of .tif, .png or .jpg');
   if (!Number.isInteger(quality) || quality < 1 || quality > 100)
     throw new Error('--quality is a whole number from 1 to 100');
+  if (!isOutputSpace(values.space)) throw new Error(`--space is one of ${OUTPUT_SPACES.join(', ')}`);
   const contents = await readSceneFile(await openAsBlob(scenePath));
   const size = sceneSize(contents.scene);
   if (!size) throw new Error('the scene has no frames');
@@ -38,15 +40,22 @@ export async function render(args: string[]): Promise<void> {
     await loadOriginals(codec, contents);
     for (const [id, points] of contents.strokes) engine.addStrokePoints(id, points);
     engine.setScene(contents.scene);
-    const image = await engine.render(size, (share) => say(`rendering ${Math.round(share * 100)} %`));
+    const space = values.space ?? contents.scene.workingSpace;
+    const image = await engine.render(size, space, (share) => say(`rendering ${Math.round(share * 100)} %`));
     if (!image) throw new Error('rendering was stopped');
     const exif = baseExif(contents.scene);
-    writeFileSync(values.out, await codec.encode(image.buffer as SharedArrayBuffer, size, { format, quality }, exif));
+    writeFileSync(
+      values.out,
+      await codec.encode(image.buffer as SharedArrayBuffer, size, { format, quality, space }, exif),
+    );
     say(`wrote ${values.out}`, true);
   } finally {
     close();
   }
 }
+
+const isOutputSpace = (name: string | undefined): name is OutputSpace | undefined =>
+  name === undefined || OUTPUT_SPACES.includes(name as OutputSpace);
 
 async function loadOriginals(codec: Codec, { scene, originals }: SceneContents): Promise<void> {
   const size = sceneSize(scene);

@@ -61,7 +61,7 @@ async function decode(bytes: Uint8Array, isCancelled = () => false): Promise<Dec
 }
 
 const encode = (image: Uint16Array, format: 'tiff' | 'png' | 'jpeg') =>
-  encodeImage(vips, image, size, { format, quality: 95 }, exif);
+  encodeImage(vips, image, size, { format, quality: 95, space: 'srgb' }, exif);
 const rawSharp = (image: Uint16Array) => sharp(image, { raw: { ...size, channels: 3 } }).toColourspace('rgb16');
 const codeOf = async (work: () => Promise<unknown>): Promise<string> => {
   try {

@@ -1,7 +1,9 @@
+import type { OutputSpace } from '#core/color/workingSpace.ts';
+import { writeProfile } from '#core/color/writeProfile.ts';
 import type { ExifValues } from '#core/scene/scene.ts';
 import { buildExifBlock } from './exifBlock.ts';
 import { addExifToTiff } from './tiffExif.ts';
-import type { VipsModule } from './vipsModule.ts';
+import { profilePath, type VipsModule } from './vipsModule.ts';
 
 export type OutputFormat = 'tiff' | 'png' | 'jpeg';
 
@@ -9,10 +11,12 @@ export interface EncodeOptions {
   format: OutputFormat;
   /** JPEG quality, 1 to 100. */
   quality: number;
+  /** The space that the picture is in, whose profile is written with it. */
+  space: OutputSpace;
 }
 
-/** Encodes a picture with an sRGB profile and EXIF. TIFF and PNG keep 16 bits; JPEG rounds to 8.
- * @param image - Interleaved RGB, sRGB, 16 bits.
+/** Encodes a picture with its profile and EXIF. TIFF and PNG keep 16 bits; JPEG rounds to 8.
+ * @param image - Interleaved RGB, 16 bits, encoded with the sRGB curve.
  * @returns The whole file. */
 export function encodeImage(
   vips: VipsModule,
@@ -22,6 +26,7 @@ export function encodeImage(
   exif: ExifValues,
 ): Uint8Array {
   const exifBlock = buildExifBlock(exif);
+  const profile = options.space === 'srgb' ? 'srgb' : profilePath(vips, options.space, writeProfile);
   const shallow = options.format === 'jpeg';
   const raw = shallow ? toEightBits(image) : image;
   const plain = vips.Image.newFromMemory(
@@ -35,17 +40,17 @@ export function encodeImage(
   try {
     if (options.format === 'tiff') {
       return addExifToTiff(
-        marked.tiffsaveBuffer({ compression: 'deflate', predictor: 'horizontal', profile: 'srgb' }),
+        marked.tiffsaveBuffer({ compression: 'deflate', predictor: 'horizontal', profile }),
         exifBlock,
       );
     }
     marked.setBlob('exif-data', withMarker(exifBlock));
-    if (options.format === 'png') return marked.pngsaveBuffer({ compression: 6, filter: 'all', profile: 'srgb' });
+    if (options.format === 'png') return marked.pngsaveBuffer({ compression: 6, filter: 'all', profile });
     return marked.jpegsaveBuffer({
       Q: options.quality,
       optimize_coding: true,
       subsample_mode: options.quality >= 90 ? 'off' : 'auto',
-      profile: 'srgb',
+      profile,
     });
   } finally {
     marked.delete();

@@ -1,5 +1,9 @@
+import type { ReadingWish } from '#core/scene/scene.ts';
+import { planColours, type SampleMap } from './colourPlan.ts';
 import { DecodeError } from './decodeError.ts';
+import { isoProfile } from './isoColour.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
+import { bytesOf, samplesOf } from './rowPlan.ts';
 
 /** A picture in the HEIC decoder library. */
 interface HeifImage {
@@ -17,9 +21,12 @@ export interface HeifModule {
   HeifDecoder: new () => { decode: (bytes: Uint8Array) => HeifImage[] };
 }
 
-/** Looks into a HEIC file. The library turns it upright and hands out 8 bits.
+/** Looks into a HEIC file. The library turns it upright and hands out 8 bits in the file's own colours.
  * @throws {DecodeError} */
-export function openHeic(library: HeifModule, bytes: Uint8Array): OpenPicture {
+export function openHeic(library: HeifModule, bytes: Uint8Array, reading: ReadingWish): OpenPicture {
+  const profile = isoProfile(bytes);
+  if (profile && profile.kind !== 'matrix') throw new DecodeError('unsupported', `the profile ${profile.name}`);
+  const { space, map } = planColours(profile, reading);
   const image = firstImage(library, bytes);
   if (!image) throw new DecodeError('damaged', 'there is no picture in it');
   const [width, height] = [image.get_width(), image.get_height()];
@@ -30,15 +37,16 @@ export function openHeic(library: HeifModule, bytes: Uint8Array): OpenPicture {
     close();
     throw error;
   }
-  const decode = async (steps: DecodeSteps) => handOut(await pixelsOf(image, width, height), width, steps);
+  const decode = async (steps: DecodeSteps) => handOut(await pixelsOf(image, width, height), width, map, steps);
   return {
     format: 'heic',
     width,
     height,
     fileBits: 8,
-    bits: 8,
-    profile: null,
+    bits: map ? 16 : 8,
+    profile: profile?.name ?? null,
     headroom: 0,
+    space,
     exif: null,
     shot: {},
     decode,
@@ -67,8 +75,8 @@ function pixelsOf(image: HeifImage, width: number, height: number): Promise<Uint
   });
 }
 
-/** Hands out RGBA as RGB. */
-function handOut(rgba: Uint8ClampedArray, width: number, steps: DecodeSteps): void {
+/** Hands out RGBA as RGB, its colours mapped. */
+function handOut(rgba: Uint8ClampedArray, width: number, map: SampleMap | undefined, steps: DecodeSteps): void {
   const strip = new Uint8Array(STRIP_ROWS * width * 3);
   steps.onStart();
   for (let from = 0; from < rgba.length; from += STRIP_ROWS * width * 4) {
@@ -80,8 +88,14 @@ function handOut(rgba: Uint8ClampedArray, width: number, steps: DecodeSteps): vo
       strip[at++] = rgba[i + 1];
       strip[at++] = rgba[i + 2];
     }
-    steps.onBytes(strip.subarray(0, at));
+    steps.onBytes(map ? mapped(strip.subarray(0, at), map) : strip.subarray(0, at));
   }
+}
+
+function mapped(pixels: Uint8Array, map: SampleMap): Uint8Array {
+  const samples = samplesOf(pixels, 8);
+  map(samples);
+  return bytesOf(samples);
 }
 
 /** The library writes what it has to say to the console, where it would mix with the output of programs.

@@ -1,4 +1,4 @@
-import type { Reading } from '#core/scene/scene.ts';
+import type { ReadingWish } from '#core/scene/scene.ts';
 import { recogniseFormat } from './format.ts';
 import { openHeic } from './heicPicture.ts';
 import type { Libraries } from './libraries.ts';
@@ -9,10 +9,10 @@ import { openVips } from './vipsPicture.ts';
 /** Looks into a file.
  * @param bytes - The whole file.
  * @throws {DecodeError} */
-export async function openPicture(libraries: Libraries, bytes: Uint8Array, reading: Reading): Promise<OpenPicture> {
+export async function openPicture(libraries: Libraries, bytes: Uint8Array, reading: ReadingWish): Promise<OpenPicture> {
   const format = recogniseFormat(bytes);
   if (format === 'raw' || format === 'dng') return openRaw(await libraries.raw(), bytes, format, reading);
-  if (format === 'heic') return openHeic(await libraries.heif(), bytes);
+  if (format === 'heic') return openHeic(await libraries.heif(), bytes, reading);
   const vips = await (format === 'avif' || format === 'jxl' ? libraries.vipsMore() : libraries.vips());
   return openVips(vips, bytes, format, reading);
 }

@@ -1,3 +1,4 @@
+import type { WorkingSpace } from '#core/color/workingSpace.ts';
 import type { Shot } from '#core/scene/scene.ts';
 import { DecodeError } from './decodeError.ts';
 import type { FileFormat } from './format.ts';
@@ -16,6 +17,8 @@ export interface OpenPicture {
   profile: string | null;
   /** Stops by which the picture was darkened so that its range above white fits; 0 for most files. */
   headroom: number;
+  /** The space that its samples are handed out in. */
+  space: WorkingSpace;
   /** An EXIF block that the format hides from readers of EXIF, as TIFF data. */
   exif: Uint8Array<ArrayBuffer> | null;
   /** Shot data that the decoder itself knows. */
@@ -27,7 +30,7 @@ export interface OpenPicture {
 export interface DecodeSteps {
   /** Told before the first pixel, and again when the file has to be read anew from its top. */
   onStart: () => void;
-  /** The picture's bytes in order: interleaved RGB, sRGB, one byte a sample or two (low byte first), cut anywhere. The
+  /** The picture's bytes in order: interleaved RGB in its space, one byte a sample or two (low byte first), cut anywhere. The
    * array is not the callee's to keep. */
   onBytes: (bytes: Uint8Array) => void;
   /** Asked now and then. */

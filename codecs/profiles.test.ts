@@ -6,7 +6,7 @@ import { converter } from 'culori';
 import { afterAll, describe, expect, it } from 'vitest';
 import { assumedProfile } from '#core/color/assumedProfile.ts';
 import { type IccProfile, readIccProfile } from '#core/color/iccProfile.ts';
-import { isSrgb, profileToSrgb } from '#core/color/toSrgb.ts';
+import { isSrgb, profileTo } from '#core/color/toWorking.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { readPicture } from '../tests/readPicture.ts';
 import { makeTableProfile } from '../tests/tableProfile.ts';
@@ -51,7 +51,7 @@ describe('matrix profiles', () => {
     '%s comes out as Little CMS has it, within 1.5 of 65,535',
     (name) => {
       const ours = new Uint16Array(COLOURS.length);
-      profileToSrgb(matrixProfile(name))(COLOURS, ours);
+      profileTo('srgb', matrixProfile(name))(COLOURS, ours);
       const theirs = transicc(name);
       expect(theirs).toHaveLength(ours.length);
       const worst = Array.from(ours).reduce((most, value, i) => Math.max(most, Math.abs(value - theirs[i])), 0);
@@ -85,8 +85,8 @@ describe('spaces that a file without a profile may be taken to be in', () => {
     const [ours, theirs] = [new Uint16Array(COLOURS.length), new Uint16Array(COLOURS.length)];
     const assumed = assumedProfile(space);
     if (!assumed) throw new Error('no profile');
-    profileToSrgb(assumed)(COLOURS, ours);
-    profileToSrgb(matrixProfile(name))(COLOURS, theirs);
+    profileTo('srgb', assumed)(COLOURS, ours);
+    profileTo('srgb', matrixProfile(name))(COLOURS, theirs);
     // Darkest tones are left out: profiles leave away the straight foot that the standard's curve begins with.
     const differences = ours.map((value, i) => (COLOURS[i - (i % 3)] > 3000 ? Math.abs(value - theirs[i]) : 0));
     expect(Math.max(...differences)).toBeLessThanOrEqual(within);

@@ -5,7 +5,7 @@ export interface RawSettings {
   noAutoBright: boolean;
   useCameraWb: boolean;
   /** 1: sRGB primaries. */
-  outputColor: 1;
+  outputColor: number;
   /** How colours are filled in between the sensor's pixels: 0 straight lines, 3 along edges. */
   userQual: 0 | 3;
 }

@@ -1,5 +1,5 @@
-import { linearToSrgb } from '#core/color/toSrgb.ts';
-import type { Reading, Shot } from '#core/scene/scene.ts';
+import { encodeLight } from '#core/color/toWorking.ts';
+import type { ReadingWish, Shot } from '#core/scene/scene.ts';
 import { DecodeError } from './decodeError.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.ts';
@@ -7,10 +7,21 @@ import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.t
 /** Bits of the sensor's orientation that swap width and height. */
 const TURNED = 4;
 
+/** Numbers of output spaces in the library. */
+const [SRGB, BT2020] = [1, 8];
+
+/** Sensors see more than sRGB holds. */
+const spaceOf = ({ space }: ReadingWish) => (space === 'fitting' ? 'bt2020' : space);
+
 /** Looks into a camera raw file. It is developed as little as possible: the camera's white balance, no brightening, linear
- * light, then the sRGB curve.
+ * light in the primaries of the working space, then the sRGB curve.
  * @throws {DecodeError} */
-export function openRaw(library: RawModule, bytes: Uint8Array, format: 'dng' | 'raw', reading: Reading): OpenPicture {
+export function openRaw(
+  library: RawModule,
+  bytes: Uint8Array,
+  format: 'dng' | 'raw',
+  reading: ReadingWish,
+): OpenPicture {
   const raw = new library.LibRaw();
   try {
     // The library answers nothing at all when it cannot make sense of a file.
@@ -28,6 +39,7 @@ export function openRaw(library: RawModule, bytes: Uint8Array, format: 'dng' | '
       bits: 16,
       profile: null,
       headroom: 0,
+      space: spaceOf(reading),
       exif: null,
       shot: shotOf(facts),
       decode: (steps) => decode(raw, width, height, steps),
@@ -39,12 +51,12 @@ export function openRaw(library: RawModule, bytes: Uint8Array, format: 'dng' | '
   }
 }
 
-const settingsOf = ({ demosaic }: Reading): RawSettings => ({
+const settingsOf = ({ demosaic, space }: ReadingWish): RawSettings => ({
   outputBps: 16,
   gamm: [1, 1, 0, 0, 0, 0],
   noAutoBright: true,
   useCameraWb: true,
-  outputColor: 1,
+  outputColor: space === 'srgb' ? SRGB : BT2020,
   userQual: demosaic === 'fast' ? 0 : 3,
 });
 
@@ -64,7 +76,7 @@ function decode(raw: RawDecoder, width: number, height: number, steps: DecodeSte
   for (let at = 0; at < samples.length; at += strip.length) {
     if (steps.isCancelled()) throw new DecodeError('cancelled', `after ${at} of ${samples.length} samples`);
     const some = samples.subarray(at, at + strip.length);
-    linearToSrgb(some, strip);
+    encodeLight(some, strip);
     steps.onBytes(new Uint8Array(strip.buffer, 0, some.byteLength));
   }
 }

@@ -1,12 +1,14 @@
 import type Vips from 'wasm-vips';
-import { assumedProfile } from '#core/color/assumedProfile.ts';
 import type { Curve, IccProfile } from '#core/color/iccProfile.ts';
-import { floatsToSrgb, greyToSrgb, isSrgb, profileToSrgb } from '#core/color/toSrgb.ts';
-import type { Reading } from '#core/scene/scene.ts';
+import { encodeFloats, spaceHolding } from '#core/color/toWorking.ts';
+import type { WorkingSpace } from '#core/color/workingSpace.ts';
+import { writeProfile } from '#core/color/writeProfile.ts';
+import type { ReadingWish } from '#core/scene/scene.ts';
+import { planColours, planGrey, type SampleMap } from './colourPlan.ts';
 import { DecodeError } from './decodeError.ts';
-import type { Keep } from './vipsModule.ts';
+import { type Keep, profilePath, type VipsModule } from './vipsModule.ts';
 
-/** How the rows of an opened picture are read and become sRGB. */
+/** How the rows of an opened picture are read and come into a working space. */
 export interface RowPlan {
   /** Opens the picture for one pass from top to bottom, with three bands. */
   open: () => Vips.Image;
@@ -15,7 +17,8 @@ export interface RowPlan {
   /** Bits of a sample after conversion. */
   bits: 8 | 16;
   headroom: number;
-  /** Whole pixels to sRGB. The answer may be the array given, and is not to be kept. */
+  space: WorkingSpace;
+  /** Whole pixels to the space. The answer may be the array given, and is not to be kept. */
   convert: (pixels: Uint8Array) => Uint8Array;
 }
 
@@ -26,10 +29,11 @@ const HEADROOM_STEP = 1 / 3;
 /** Plans how a picture is read.
  * @throws {DecodeError} `unsupported` for samples and colours of kinds that frames cannot have. */
 export function planRows(
+  vips: VipsModule,
   image: Vips.Image,
   open: () => Vips.Image,
   embedded: IccProfile | undefined,
-  reading: Reading,
+  reading: ReadingWish,
   keep: Keep,
 ): RowPlan {
   const { interpretation, format } = image;
@@ -37,20 +41,27 @@ export function planRows(
   const isGrey = image.bands < 3;
   if (interpretation === 'lab' || interpretation === 'labs' || (interpretation === 'cmyk' && !managed))
     throw new DecodeError('unsupported', `${interpretation} colours without a profile`);
-  if (format === 'float' || format === 'double') return planFloats(open, embedded, keep);
+  if (format === 'float' || format === 'double') return planFloats(open, embedded, reading, keep);
   if (format !== 'uchar' && format !== 'ushort') throw new DecodeError('unsupported', `samples of type ${format}`);
   const bits = format === 'uchar' ? 8 : 16;
   const plain = { pixelBytes: (3 * bits) / 8, bits, headroom: 0, convert: (pixels: Uint8Array) => pixels } as const;
-  if (managed)
+  if (managed) {
+    // Nobody knows how far tables reach before they have been looked up.
+    const space = reading.space === 'fitting' ? (isGrey ? 'srgb' : 'bt2020') : reading.space;
+    const output = profilePath(vips, space, writeProfile);
+    const deep = space === 'bt2020' ? 16 : bits; // eight bits are too few for so many colours
     return {
       ...plain,
+      space,
+      bits: deep,
+      pixelBytes: (3 * deep) / 8,
       // Tables are for a colour management library: relative to white, black to black, as printers and editors do.
       open: () =>
         threeBands(
           keep(
-            open().iccTransform('srgb', {
+            open().iccTransform(output, {
               embedded: true,
-              depth: bits,
+              depth: deep,
               intent: 'relative',
               black_point_compensation: true,
             }),
@@ -58,27 +69,12 @@ export function planRows(
           keep,
         ),
     };
-  const rows = { ...plain, open: () => threeBands(open(), keep) };
-  const map = isGrey ? greyMap(embedded) : colourMap(embedded ?? assumedProfile(reading.untagged));
+  }
+  const { space, map } = isGrey ? planGrey(embedded) : planColours(embedded, reading);
+  const rows = { ...plain, space, open: () => threeBands(open(), keep) };
   const scale = sampleScale(image, bits);
   if (!map && !scale) return rows;
   return { ...rows, bits: 16, convert: (pixels) => bytesOf(mapSamples(samplesOf(pixels, bits), scale, map)) };
-}
-
-type SampleMap = (samples: Uint16Array) => void;
-
-const colourMap = (profile: IccProfile | undefined): SampleMap | undefined => {
-  if (profile?.kind !== 'matrix' || isSrgb(profile)) return undefined;
-  const toSrgb = profileToSrgb(profile);
-  return (samples) => toSrgb(samples, samples);
-};
-
-function greyMap(profile: IccProfile | undefined): SampleMap | undefined {
-  if (profile?.kind !== 'grey') return undefined;
-  const table = greyToSrgb(profile.curve);
-  return (samples) => {
-    for (let i = 0; i < samples.length; i++) samples[i] = table[samples[i]];
-  };
 }
 
 /** The factor that brings samples of 10 or 12 bits, which come shifted to the top of 16, to the full range. */
@@ -94,33 +90,37 @@ function mapSamples(samples: Uint16Array, scale: number | undefined, map: Sample
   return samples;
 }
 
-function samplesOf(pixels: Uint8Array, bits: 8 | 16): Uint16Array {
+/** Samples of 16 bits. */
+export function samplesOf(pixels: Uint8Array, bits: 8 | 16): Uint16Array {
   if (bits === 8) return Uint16Array.from(pixels, (value) => value * 257);
   return new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2);
 }
 
-const bytesOf = (samples: Uint16Array) => new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+export const bytesOf = (samples: Uint16Array) => new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
 
 /** Floats are linear light where no profile says otherwise. What is brighter than white is kept: the picture is darkened
  * by as many thirds of a stop as it takes, and the frame says so. */
-function planFloats(open: () => Vips.Image, profile: IccProfile | undefined, keep: Keep): RowPlan {
+function planFloats(open: () => Vips.Image, profile: IccProfile | undefined, wish: ReadingWish, keep: Keep): RowPlan {
   const floats = () => threeBands(keep(open().cast('float')), keep);
   const curves = profile?.kind === 'matrix' ? profile.curves : [identity, identity, identity];
   const brightest = floats().max();
   const light = Math.max(...curves.map((curve) => curve(brightest)));
   const headroom = headroomFor(light);
   const toXyz = profile?.kind === 'matrix' ? profile.toXyz : undefined;
+  const fitting = profile?.kind === 'matrix' ? spaceHolding(profile) : 'srgb';
+  const space = toXyz && wish.space !== 'fitting' ? wish.space : fitting;
   const isLinear = curves.every((curve) => Math.abs(curve(0.5) - 0.5) < 1e-4);
   return {
     open: floats,
     pixelBytes: 12,
     bits: 16,
     headroom,
+    space,
     convert: (pixels) => {
       const from = new Float32Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 4);
       if (!isLinear) linearize(from, curves);
       const to = new Uint16Array(from.length);
-      floatsToSrgb(from, to, toXyz, 2 ** -headroom);
+      encodeFloats(space, from, to, toXyz, 2 ** -headroom);
       return bytesOf(to);
     },
   };

@@ -1,7 +1,14 @@
 import type Vips from 'wasm-vips';
+import type { OutputSpace } from '#core/color/workingSpace.ts';
 
 /** The decoder library, started. Its objects live in its own memory: `delete()` each one. */
-export type VipsModule = typeof Vips;
+export type VipsModule = typeof Vips & {
+  /** Its file system, in memory; the package's types leave it out. */
+  FS: {
+    analyzePath: (path: string) => { exists: boolean };
+    writeFile: (path: string, bytes: Uint8Array) => void;
+  };
+};
 
 /** Keeps objects of the library until they can be deleted. */
 export type Keep = <T extends { delete(): void }>(object: T) => T;
@@ -15,4 +22,16 @@ export function vipsMessage(error: unknown): string {
     .map((line) => line.trim().replace(/^\w+: /, ''))
     .filter((line) => line && !/unable to call|^vips::/.test(line));
   return [...new Set(told)].join('; ') || String(message).trim();
+}
+
+/** The path of a space's profile in the library's own file system, which is in memory.
+ * @param write - Makes the profile. */
+export function profilePath<Space extends OutputSpace>(
+  { FS }: VipsModule,
+  space: Space,
+  write: (space: Space) => Uint8Array,
+): string {
+  const path = `/${space}.icc`;
+  if (!FS.analyzePath(path).exists) FS.writeFile(path, write(space));
+  return path;
 }

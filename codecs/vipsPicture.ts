@@ -1,15 +1,16 @@
 import type Vips from 'wasm-vips';
 import { type IccProfile, readIccProfile } from '#core/color/iccProfile.ts';
-import type { Reading } from '#core/scene/scene.ts';
+import type { ReadingWish } from '#core/scene/scene.ts';
 import { DecodeError } from './decodeError.ts';
 import type { FileFormat } from './format.ts';
+import { isoProfile } from './isoColour.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import { planRows, type RowPlan } from './rowPlan.ts';
 import { type Keep, type VipsModule, vipsMessage } from './vipsModule.ts';
 
 /** Looks into a file with the general decoder library.
  * @throws {DecodeError} */
-export function openVips(vips: VipsModule, bytes: Uint8Array, format: FileFormat, reading: Reading): OpenPicture {
+export function openVips(vips: VipsModule, bytes: Uint8Array, format: FileFormat, reading: ReadingWish): OpenPicture {
   const kept: { delete(): void }[] = [];
   const keep: Keep = (object) => {
     kept.push(object);
@@ -23,8 +24,8 @@ export function openVips(vips: VipsModule, bytes: Uint8Array, format: FileFormat
   try {
     const image = open();
     assertSize(image.width, image.height);
-    const profile = profileOf(image);
-    const plan = planRows(image, open, profile, reading, keep);
+    const profile = profileOf(image) ?? (format === 'avif' ? isoProfile(bytes) : undefined);
+    const plan = planRows(vips, image, open, profile, reading, keep);
     return {
       format,
       width: image.width,
@@ -33,6 +34,7 @@ export function openVips(vips: VipsModule, bytes: Uint8Array, format: FileFormat
       bits: plan.bits,
       profile: profile?.name ?? null,
       headroom: plan.headroom,
+      space: plan.space,
       exif: exifOf(image),
       shot: {},
       decode: (steps) => decode(vips, plan, steps),
@@ -93,7 +95,7 @@ const SAME_PROPORTIONS = 0.01;
 
 /** A picture brought to the size that it is to be read with (Lanczos, three lobes).
  * @throws {DecodeError} `size-differs` when it would be squashed. */
-function scaled(image: Vips.Image, { scaleTo }: Reading, keep: Keep): Vips.Image {
+function scaled(image: Vips.Image, { scaleTo }: ReadingWish, keep: Keep): Vips.Image {
   if (!scaleTo || (scaleTo.width === image.width && scaleTo.height === image.height)) return image;
   const [across, down] = [scaleTo.width / image.width, scaleTo.height / image.height];
   if (Math.abs(across / down - 1) > SAME_PROPORTIONS)

@@ -74,7 +74,7 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
     const bytes =
       output.format === 'dng'
         ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR, asShotNeutral: [1, 1, 1] })
-        : encodeImage(vips, pixels, size, { format: output.format, quality: QUALITY }, exifOf(shot));
+        : encodeImage(vips, pixels, size, { format: output.format, quality: QUALITY, space: 'srgb' }, exifOf(shot));
     writeFileSync(join(output.folder, fileName(shot, output.format)), bytes);
     report(`${set.title}: ${shot.file}`, 1);
   }

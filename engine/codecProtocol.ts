@@ -1,6 +1,6 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ExifValues, Frame, Reading } from '#core/scene/scene.ts';
+import type { ExifValues, Frame, ReadingWish } from '#core/scene/scene.ts';
 import type { ThreadStart } from './kernelModule.ts';
 
 /** A file to read: as a browser has it, or its bytes, which are handed over. */
@@ -10,7 +10,7 @@ export type FileBytes = Blob | ArrayBuffer;
 export interface FileToRead {
   file: FileBytes;
   name: string;
-  reading: Reading;
+  reading: ReadingWish;
 }
 
 /** What tells the pixels of a frame from all others. */

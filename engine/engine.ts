@@ -1,3 +1,4 @@
+import type { OutputSpace, WorkingSpace } from '#core/color/workingSpace.ts';
 import { allTiles } from '#core/raster/region.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
@@ -6,6 +7,7 @@ import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { Lane } from './lanes.ts';
 import type {
+  CanvasSpace,
   DrawnTile,
   FromRenderer,
   Port,
@@ -43,6 +45,8 @@ export class Engine {
   readonly #table: TileTable;
   readonly #waiting = new Map<number, Waiting>();
   readonly #strokes = new Set<StrokeId>();
+  /** The widest space that canvases can have here. */
+  canvasSpace: CanvasSpace = 'srgb';
   #tickets = 0;
   #spare: WeakRef<SharedArrayBuffer> | undefined;
 
@@ -74,7 +78,12 @@ export class Engine {
   /** Tells all threads the scene; later requests are answered from it.
    * @param selected - The layer that is worked on: what lies below it is kept mixed. */
   setScene(scene: Scene, selected?: LayerId): void {
-    this.#toAll({ type: 'scene', scene, selected });
+    this.#toAll({ type: 'scene', scene, selected, canvasSpace: this.canvasOf(scene.workingSpace) });
+  }
+
+  /** The space that tiles of a scene are drawn in. */
+  canvasOf(space: WorkingSpace): CanvasSpace {
+    return space === 'srgb' ? 'srgb' : this.canvasSpace;
   }
 
   /** Tells all threads points of a stroke; more may follow. */
@@ -145,16 +154,17 @@ export class Engine {
   }
 
   /** Renders the whole picture at full size.
+   * @param space - What it comes in, encoded with the sRGB curve.
    * @returns Interleaved RGB, 16 bits, in shared memory; undefined when the export lane went on.
    * @throws {EngineError} */
-  async render(size: Size, onProgress: (share: number) => void): Promise<Uint16Array | undefined> {
+  async render(size: Size, space: OutputSpace, onProgress: (share: number) => void): Promise<Uint16Array | undefined> {
     const image = this.#imageOf(size.width * size.height * 6);
     const tiles = allTiles(size, 0);
     const current = this.current(Lane.Export);
     let written = 0;
     await this.#ask(
       Lane.Export,
-      this.#shares(tiles.length).map((share) => (ticket) => ({ type: 'write', image, tiles, share, ...ticket })),
+      this.#shares(tiles.length).map((share) => (ticket) => ({ type: 'write', space, image, tiles, share, ...ticket })),
       (message) => {
         if (message.type !== 'wrote') return;
         written += message.tiles;

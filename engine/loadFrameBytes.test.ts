@@ -43,7 +43,9 @@ async function exportBase(desk: LoadingDesk, workplace: Workplace): Promise<Buff
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
     writeTile((compilePlan(scene) as RenderPlan).result, tx, ty, image, studio);
-  return Buffer.from(encodeImage(await libraries.vips(), image, size, { format: 'tiff', quality: 90 }, {}));
+  return Buffer.from(
+    encodeImage(await libraries.vips(), image, size, { format: 'tiff', quality: 90, space: 'srgb' }, {}),
+  );
 }
 
 describe('a frame from file to file', () => {

@@ -10,14 +10,14 @@ import { frameKey } from '#core/render/frameNode.ts';
 import { FrameLoader, frameSlots, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { RenderError } from '#core/render/studio.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import { type Frame, newFrame, type Reading } from '#core/scene/scene.ts';
+import { type Frame, newFrame, type ReadingWish } from '#core/scene/scene.ts';
 
 /** Slots for tiles of frames that have to be in memory to compute anything at all. */
 const WORKING_SLOTS = 64;
 
 export interface LoadOptions {
   name: string;
-  reading: Reading;
+  reading: ReadingWish;
   /** The size that the scene's frames have, once it has any. */
   expect: Size | undefined;
   onProgress: (share: number) => void;
@@ -34,8 +34,8 @@ export async function loadFrameBytes(
 ): Promise<Frame> {
   const { expect, onProgress, isCancelled } = options;
   const sha256 = await sha256Of(bytes);
-  const key = frameKey(sha256, options.reading);
   const picture = await openPicture(libraries, bytes, options.reading);
+  const key = frameKey(sha256, { ...options.reading, space: picture.space });
   let loader: FrameLoader | undefined;
   try {
     const { width, height, bits } = picture;
@@ -101,7 +101,7 @@ async function frameOf(
     bits: fileBits,
     format,
     profile,
-    reading,
+    reading: { ...reading, space: picture.space },
     headroom,
     shot,
     exif,

@@ -1,3 +1,4 @@
+import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
@@ -18,6 +19,9 @@ export type View =
   | ({ kind: 'grey' } & CoverageRequest)
   | ({ kind: 'overlay'; colour: readonly [number, number, number]; strength: number } & CoverageRequest)
   | { kind: 'tones'; layerId: LayerId; source: ToneSource };
+
+/** Spaces that canvases can have. */
+export type CanvasSpace = 'srgb' | 'display-p3';
 
 /** Names a request and tells when it has become stale: when its lane has gone on from `current`. */
 export interface Ticket {
@@ -58,12 +62,18 @@ export interface ProbeReading {
 /** What the engine asks of a render thread. */
 export type ToRenderer =
   | ({ type: 'start' } & ThreadStart)
-  | { type: 'scene'; scene: Scene; selected: LayerId | undefined }
+  | { type: 'scene'; scene: Scene; selected: LayerId | undefined; canvasSpace: CanvasSpace }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; view: View; level: number } & Ticket)
   | ({ type: 'probe'; x: number; y: number; layerId: LayerId | null } & Ticket)
-  | ({ type: 'write'; image: SharedArrayBuffer; tiles: readonly TileSpot[]; share: Share } & Ticket);
+  | ({
+      type: 'write';
+      space: OutputSpace;
+      image: SharedArrayBuffer;
+      tiles: readonly TileSpot[];
+      share: Share;
+    } & Ticket);
 
 /** What a render thread answers. `done` ends a request. */
 export type FromRenderer =

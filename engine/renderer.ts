@@ -1,4 +1,4 @@
-import { toneWeights } from '#core/color/workingSpace.ts';
+import { toneWeights, type WorkingSpace } from '#core/color/workingSpace.ts';
 import type { Kernels } from '#core/kernels/kernels.ts';
 import { StrokeBook } from '#core/masks/strokeBook.ts';
 import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
@@ -8,10 +8,21 @@ import type { TileTable } from '#core/raster/tileTable.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
 import { compilePlan, type PlanMemory, type RenderPlan } from '#core/render/plan.ts';
 import { countHistogram, type Histogram, sampleAt, writeTile } from '#core/render/readings.ts';
+import { inSpace } from '#core/render/spaceNode.ts';
 import { Scratch, type Studio, type TileNode } from '#core/render/studio.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { openWorkplace, type Workplace } from './kernelModule.ts';
-import type { DrawnTile, FromRenderer, Port, ProbeReading, Share, Ticket, ToRenderer, View } from './protocol.ts';
+import type {
+  CanvasSpace,
+  DrawnTile,
+  FromRenderer,
+  Port,
+  ProbeReading,
+  Share,
+  Ticket,
+  ToRenderer,
+  View,
+} from './protocol.ts';
 
 /** Tiles are sent when this many milliseconds have gone by since the last were: early pictures, few messages. */
 const BATCH_MS = 8;
@@ -77,6 +88,7 @@ class Renderer {
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
+  #canvasSpace: CanvasSpace = 'srgb';
 
   constructor({ table, kernels, arena }: Workplace, port: Port<ToRenderer, FromRenderer>) {
     this.#table = table;
@@ -89,6 +101,7 @@ class Renderer {
   take(message: Exclude<ToRenderer, { type: 'start' }>): void {
     if (message.type === 'scene') {
       this.#scene = message.scene;
+      this.#canvasSpace = message.canvasSpace;
       this.#plan = compilePlan(message.scene, this.#planMemory, message.selected);
       return;
     }
@@ -136,7 +149,7 @@ class Renderer {
 
   #draw(message: ToRenderer & { type: 'draw' }): void {
     const { ticket, level, tiles } = message;
-    const display = this.#display(message.view);
+    const display = this.#onCanvas(this.#display(message.view));
     let batch: DrawnTile[] = [];
     let sentAt = performance.now();
     const send = (done: boolean) => {
@@ -164,7 +177,7 @@ class Renderer {
     const node = this.#displayed(view);
     let histogram: Histogram | undefined;
     if (node && this.#scene) {
-      const counting = countHistogram(node, level, toneWeights(this.#scene.workingSpace), this.#studio);
+      const counting = countHistogram(node, level, toneWeights(this.#workingSpace), this.#studio);
       histogram = await this.#inSlices(message, counting);
     }
     this.#port.post({ type: 'histogram', ticket, histogram, done: true });
@@ -200,24 +213,24 @@ class Renderer {
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
     const { ticket, image } = message;
     const tiles = takeTiles(message.tiles, message.share, byBand);
-    const plan = this.#plan;
+    const result = this.#plan && inSpace(this.#plan.result, this.#workingSpace, message.space);
     const studio = { ...this.#studio, watched: false };
-    const done = await this.#inSlices(message, this.#writing(plan, studio, new Uint16Array(image), ticket, tiles));
+    const done = await this.#inSlices(message, this.#writing(result, studio, new Uint16Array(image), ticket, tiles));
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 
   /** Writes tiles into the image, telling of every sixteen, and returns how many it has not told of. */
   *#writing(
-    plan: RenderPlan | undefined,
+    result: TileNode | undefined,
     studio: Studio,
     image: Uint16Array,
     ticket: number,
     tiles: Iterable<TileSpot>,
   ): Generator<undefined, number> {
     let untold = 0;
-    for (const { tx, ty } of plan ? tiles : []) {
+    for (const { tx, ty } of result ? tiles : []) {
       yield undefined;
-      writeTile((plan as RenderPlan).result, tx, ty, image, studio);
+      writeTile(result as TileNode, tx, ty, image, studio);
       if (++untold < 16) continue;
       this.#port.post({ type: 'wrote', ticket, tiles: untold, done: false });
       untold = 0;
@@ -229,6 +242,16 @@ class Renderer {
   #displayed(view: View): TileNode | undefined {
     const display = this.#display(view);
     return display?.kind === 'grey' ? display.coverage : display?.picture;
+  }
+
+  get #workingSpace(): WorkingSpace {
+    return this.#scene?.workingSpace ?? 'srgb';
+  }
+
+  /** What is drawn, in the space of the canvas. */
+  #onCanvas(display: DisplayNode | undefined): DisplayNode | undefined {
+    if (!display || display.kind === 'grey') return display;
+    return { ...display, picture: inSpace(display.picture, this.#workingSpace, this.#canvasSpace) };
   }
 
   #display(view: View): DisplayNode | undefined {

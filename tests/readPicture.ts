@@ -1,13 +1,13 @@
 import type { Libraries } from '#codecs/libraries.ts';
 import { openPicture } from '#codecs/openPicture.ts';
 import type { OpenPicture } from '#codecs/picture.ts';
-import { PLAIN_READING, type Reading } from '#core/scene/scene.ts';
+import { PLAIN_READING, type ReadingWish } from '#core/scene/scene.ts';
 
 /** A file read from top to bottom: what it is, and its samples. */
 export async function readPicture(
   libraries: Libraries,
   bytes: Uint8Array,
-  reading: Reading = PLAIN_READING,
+  reading: ReadingWish = PLAIN_READING,
   isCancelled = () => false,
 ): Promise<OpenPicture & { samples: Uint8Array | Uint16Array }> {
   const opened = await openPicture(libraries, bytes, reading);

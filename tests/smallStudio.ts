@@ -79,7 +79,7 @@ export function madeFrame(index: number, size: Size): Frame {
 }
 
 export function loadPixels(desk: LoadingDesk, frame: Frame, source: PixelSource): void {
-  const loader = new FrameLoader(desk, frameKey(frame.file.sha256), frame, 16);
+  const loader = new FrameLoader(desk, frameKey(frame.file.sha256, frame.reading), frame, 16);
   const row = new Uint16Array(frame.width * 3);
   for (let y = 0; y < frame.height; y++) {
     for (let x = 0; x < frame.width; x++) row.set(source(x, y), x * 3);

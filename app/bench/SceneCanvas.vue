@@ -15,6 +15,7 @@ import { sayError } from '../wording.ts';
 import BrushCursor from './BrushCursor.vue';
 import { BrushTool } from './brushTool.ts';
 import { CanvasDriver } from './canvasDriver.ts';
+import { canvasSpaceOf } from './canvasSpace.ts';
 import { usePointer } from './usePointer.ts';
 import { panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
@@ -133,7 +134,7 @@ onMounted(async () => {
   resize();
   const { engine } = await engines.start();
   if (!canvas.value) return;
-  const made = new CanvasDriver(canvas.value, engine, props.size, onDrawError);
+  const made = new CanvasDriver(canvas.value, engine, props.size, canvasSpaceOf(session.scene.workingSpace), onDrawError);
   made.setTransform(transform.value);
   made.setView(props.view);
   driver.value = made;

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** A small picture of a view of the scene, kept up to date. */
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { allTiles } from '#core/raster/region.ts';
 import { levelCount, levelForScale, levelSize, type Size, TILE } from '#core/raster/size.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
+import { canvasSpaceOf, tileImage } from './canvasSpace.ts';
 import { useEngine } from '../stores/engine.ts';
 import { pixelsName, useFrames } from '../stores/frames.ts';
 import { useSession } from '../stores/session.ts';
@@ -14,6 +15,8 @@ const props = defineProps<{ size: Size; view: View; /** Longest side wanted, in 
 const engines = useEngine();
 const session = useSession();
 const frames = useFrames();
+/** A canvas keeps the space that it was first drawn in. */
+const space = computed(() => canvasSpaceOf(session.scene.workingSpace));
 const canvas = ref<HTMLCanvasElement>();
 const keys = new Map<string, string>();
 /** The pixels of which frame were drawn whole: they never change. */
@@ -44,14 +47,14 @@ async function draw(): Promise<void> {
       canvas.value.height = height;
       keys.clear();
     }
-    const context = canvas.value.getContext('2d') as CanvasRenderingContext2D;
+    const context = canvas.value.getContext('2d', { colorSpace: space.value }) as CanvasRenderingContext2D;
     const { engine } = await engines.start();
     const tiles = allTiles(props.size, level).map(({ tx, ty }) => ({ tx, ty, known: keys.get(`${tx},${ty}`) }));
     try {
       await engine.draw(Lane.Thumbs, props.view, level, tiles, (drawn) => {
         for (const { tx, ty, key, rgba } of drawn) {
           keys.set(`${tx},${ty}`, key);
-          if (rgba) context.putImageData(new ImageData(rgba, TILE, TILE), tx * TILE, ty * TILE);
+          if (rgba) context.putImageData(tileImage(rgba, space.value), tx * TILE, ty * TILE);
         }
       });
       if (keys.size === tiles.length) drawnName = name;
@@ -72,11 +75,16 @@ function drawSoon(): void {
   }, LAG_MS);
 }
 
+watch(space, () => {
+  keys.clear();
+  drawnName = undefined;
+  drawSoon();
+});
 onMounted(draw);
 onBeforeUnmount(() => clearTimeout(timer));
 watch(() => [session.scene, props.view, frames.arrivals], drawSoon);
 </script>
 
 <template>
-  <canvas ref="canvas" class="block bg-sunken object-cover" role="img" :aria-label="label" />
+  <canvas :key="space" ref="canvas" class="block bg-sunken object-cover" role="img" :aria-label="label" />
 </template>

@@ -2,7 +2,7 @@ import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelCount, levelForScale, type Region, type Size, TILE } from '#core/raster/size.ts';
 import type { Engine } from '#engine/engine.ts';
 import { Lane } from '#engine/lanes.ts';
-import type { DrawnTile, View } from '#engine/protocol.ts';
+import type { CanvasSpace, DrawnTile, View } from '#engine/protocol.ts';
 import { Sheet } from './sheet.ts';
 import type { Point, ViewTransform } from './viewTransform.ts';
 
@@ -16,6 +16,7 @@ export class CanvasDriver {
   readonly #engine: Engine;
   readonly #onError: (error: Error) => void;
   readonly #size: Size;
+  readonly #space: CanvasSpace;
   readonly #levels: number;
   #view: View = { kind: 'picture' };
   #transform: ViewTransform = { scale: 1, offsetX: 0, offsetY: 0 };
@@ -28,11 +29,19 @@ export class CanvasDriver {
   #focus: Point | undefined;
   #closed = false;
 
-  constructor(canvas: HTMLCanvasElement, engine: Engine, size: Size, onError: (error: Error) => void) {
+  /** @param space - What tiles are drawn in, and the canvas with them. */
+  constructor(
+    canvas: HTMLCanvasElement,
+    engine: Engine,
+    size: Size,
+    space: CanvasSpace,
+    onError: (error: Error) => void,
+  ) {
     this.#canvas = canvas;
-    this.#context = canvas.getContext('2d') as CanvasRenderingContext2D;
+    this.#context = canvas.getContext('2d', { colorSpace: space }) as CanvasRenderingContext2D;
     this.#engine = engine;
     this.#size = size;
+    this.#space = space;
     this.#onError = onError;
     this.#levels = levelCount(size);
     this.#coarse = this.#coarseSheet();
@@ -84,7 +93,7 @@ export class CanvasDriver {
 
   #coarseSheet(): Sheet {
     const level = levelForScale(COARSE_SIDE / Math.max(this.#size.width, this.#size.height), this.#levels);
-    return new Sheet(this.#size, level, allTiles(this.#size, level));
+    return new Sheet(this.#size, level, allTiles(this.#size, level), this.#space);
   }
 
   /** The level that suits the zoom, and its tiles on screen. */
@@ -157,7 +166,7 @@ export class CanvasDriver {
     const former = this.#fine;
     if (this.#coarse.covers(level, tiles)) this.#fine = this.#coarse;
     else {
-      this.#fine = new Sheet(this.#size, level, this.#padded(level, tiles));
+      this.#fine = new Sheet(this.#size, level, this.#padded(level, tiles), this.#space);
       this.#fine.inherit(former);
     }
     return true;

@@ -1,6 +1,7 @@
 import { type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelSize, type Region, type Size, TILE } from '#core/raster/size.ts';
-import type { DrawnTile, WantedTile } from '#engine/protocol.ts';
+import type { CanvasSpace, DrawnTile, WantedTile } from '#engine/protocol.ts';
+import { tileImage } from './canvasSpace.ts';
 
 const nameOf = ({ tx, ty }: TileSpot): string => `${tx},${ty}`;
 
@@ -12,12 +13,14 @@ export class Sheet {
   readonly to: TileSpot;
   readonly canvas: OffscreenCanvas;
   readonly #context: OffscreenCanvasRenderingContext2D;
+  readonly #space: CanvasSpace;
   readonly #keys = new Map<string, string>();
   /** Tiles to be drawn again, with the count at which they became stale. */
   readonly #stale = new Map<string, number>();
   readonly tiles: readonly TileSpot[];
 
-  constructor(size: Size, level: number, tiles: readonly TileSpot[]) {
+  constructor(size: Size, level: number, tiles: readonly TileSpot[], space: CanvasSpace) {
+    this.#space = space;
     this.level = level;
     this.tiles = tiles;
     const xs = tiles.map(({ tx }) => tx);
@@ -28,7 +31,8 @@ export class Sheet {
     const width = Math.min(whole.width, this.to.tx * TILE) - this.from.tx * TILE;
     const height = Math.min(whole.height, this.to.ty * TILE) - this.from.ty * TILE;
     this.canvas = new OffscreenCanvas(width, height);
-    this.#context = this.canvas.getContext('2d', { alpha: true }) as OffscreenCanvasRenderingContext2D;
+    const settings = { alpha: true, colorSpace: space };
+    this.#context = this.canvas.getContext('2d', settings) as OffscreenCanvasRenderingContext2D;
     for (const tile of tiles) this.#stale.set(nameOf(tile), 0);
   }
 
@@ -94,7 +98,7 @@ export class Sheet {
       const name = nameOf({ tx, ty });
       if (rgba)
         this.#context.putImageData(
-          new ImageData(rgba, TILE, TILE),
+          tileImage(rgba, this.#space),
           (tx - this.from.tx) * TILE,
           (ty - this.from.ty) * TILE,
         );

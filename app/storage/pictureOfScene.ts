@@ -3,6 +3,7 @@ import { levelCount, levelForScale, levelSize, TILE } from '#core/raster/size.ts
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
 import type { Engine } from '#engine/engine.ts';
 import { Lane } from '#engine/lanes.ts';
+import { canvasSpaceOf, tileImage } from '../bench/canvasSpace.ts';
 
 const SIDE = 480;
 
@@ -12,12 +13,13 @@ export async function pictureOfScene(engine: Engine, scene: Scene): Promise<Blob
   if (!size) return undefined;
   const level = levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
   const { width, height } = levelSize(size, level);
+  const space = canvasSpaceOf(scene.workingSpace);
   const canvas = new OffscreenCanvas(width, height);
-  const context = canvas.getContext('2d') as OffscreenCanvasRenderingContext2D;
+  const context = canvas.getContext('2d', { colorSpace: space }) as OffscreenCanvasRenderingContext2D;
   try {
     await engine.draw(Lane.Thumbs, { kind: 'picture' }, level, allTiles(size, level), (tiles) => {
       for (const { tx, ty, rgba } of tiles)
-        if (rgba) context.putImageData(new ImageData(rgba, TILE, TILE), tx * TILE, ty * TILE);
+        if (rgba) context.putImageData(tileImage(rgba, space), tx * TILE, ty * TILE);
     });
   } catch {
     return undefined; // a frame may be missing; the list then shows the scene without a picture

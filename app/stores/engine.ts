@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { type BrowserEngine, MissingFeature, startBrowserEngine } from '#engine/browser/startEngine.ts';
+import { canvasSpaceOf } from '../bench/canvasSpace.ts';
 
 /** The engine, started once for the page. */
 export const useEngine = defineStore('engine', () => {
@@ -14,6 +15,7 @@ export const useEngine = defineStore('engine', () => {
   function start(): Promise<BrowserEngine> {
     starting ??= startBrowserEngine().then(
       (engine) => {
+        engine.engine.canvasSpace = canvasSpaceOf('bt2020');
         running.value = engine;
         return engine;
       },

@@ -3,7 +3,7 @@ import { ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
-import { type Frame, PLAIN_READING, type Reading, readingText, sceneSize } from '#core/scene/scene.ts';
+import { FIRST_READING, type Frame, type Reading, readingText, sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';
@@ -78,7 +78,7 @@ export const useFrames = defineStore('frames', () => {
     const drag = crypto.randomUUID();
     const takeOne = async (file: File) => {
       const frame = await read(
-        { file, name: file.name, reading: { ...PLAIN_READING, scaleTo } },
+        { file, name: file.name, reading: { ...FIRST_READING, scaleTo } },
         sceneSize(session.scene),
       );
       if (session.scene.frames.some(({ id }) => id === frame.id)) {

@@ -1,6 +1,6 @@
 import { toPcs } from './adaptation.ts';
 import type { Curve, IccProfile } from './iccProfile.ts';
-import { multiply3, type Primaries, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
+import { BT2020_PRIMARIES, multiply3, type Primaries, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
 import { decodeSrgb } from './srgb.ts';
 
 /** Colour spaces that a file without a profile may be taken to be in. */
@@ -10,7 +10,7 @@ export type AssumedSpace = (typeof ASSUMED_SPACES)[number];
 const D65 = SRGB_PRIMARIES.white;
 
 /** SMPTE EG 432-1:2010, primaries of digital cinema with the white of televisions. */
-const P3: Primaries = {
+export const P3_PRIMARIES: Primaries = {
   red: { x: 0.68, y: 0.32 },
   green: { x: 0.265, y: 0.69 },
   blue: { x: 0.15, y: 0.06 },
@@ -44,7 +44,7 @@ const rommCurve: Curve = (x) => (x < ROMM_KNEE ? x / 16 : x ** ROMM_GAMMA);
 export function assumedProfile(space: AssumedSpace): (IccProfile & { kind: 'matrix' }) | undefined {
   switch (space) {
     case 'display-p3':
-      return profileFrom('Display P3', P3, decodeSrgb);
+      return profileFrom('Display P3', P3_PRIMARIES, decodeSrgb);
     case 'adobe-rgb':
       return profileFrom('Adobe RGB (1998)', WIDE, (x) => x ** WIDE_GAMMA);
     case 'prophoto':
@@ -52,6 +52,27 @@ export function assumedProfile(space: AssumedSpace): (IccProfile & { kind: 'matr
     default:
       return undefined;
   }
+}
+
+/** Primaries by their code points (ITU-T H.273, table 2). */
+const CODED_PRIMARIES: Record<number, [string, Primaries]> = {
+  1: ['BT.709', SRGB_PRIMARIES],
+  9: ['BT.2020', BT2020_PRIMARIES],
+  12: ['P3', P3_PRIMARIES],
+};
+
+/** Transfer characteristics by their code points (ITU-T H.273, table 3). Those of television are shown like sRGB by all that
+ * show pictures (common practice, no source), and are not listed. */
+const CODED_CURVES: Record<number, Curve> = {
+  4: (x) => x ** 2.2,
+  5: (x) => x ** 2.8,
+  8: (x) => x,
+};
+
+/** The profile that code points in a file stand for; undefined for primaries that are not known, or not said. */
+export function codedProfile(primaries: number, transfer: number): (IccProfile & { kind: 'matrix' }) | undefined {
+  const [name, found] = CODED_PRIMARIES[primaries] ?? [];
+  return name && found ? profileFrom(name, found, CODED_CURVES[transfer] ?? decodeSrgb) : undefined;
 }
 
 function profileFrom(name: string, primaries: Primaries, curve: Curve): IccProfile & { kind: 'matrix' } {

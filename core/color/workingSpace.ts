@@ -1,11 +1,40 @@
-import { BT2020_PRIMARIES, luminanceWeights, type Primaries, SRGB_PRIMARIES } from './primaries.ts';
+import { toPcs } from './adaptation.ts';
+import { P3_PRIMARIES } from './assumedProfile.ts';
+import {
+  BT2020_PRIMARIES,
+  invert3,
+  luminanceWeights,
+  type Matrix3,
+  multiply3,
+  type Primaries,
+  rgbToXyz,
+  SRGB_PRIMARIES,
+} from './primaries.ts';
 
 /** Spaces in which a scene's pixels are kept, both encoded with the sRGB curve. */
 export type WorkingSpace = 'srgb' | 'bt2020';
 
-const PRIMARIES: Record<WorkingSpace, Primaries> = { srgb: SRGB_PRIMARIES, bt2020: BT2020_PRIMARIES };
+/** Spaces that pictures are written and shown in, likewise encoded with the sRGB curve. */
+export const OUTPUT_SPACES = ['srgb', 'display-p3', 'bt2020'] as const;
+export type OutputSpace = (typeof OUTPUT_SPACES)[number];
+
+const PRIMARIES: Record<OutputSpace, Primaries> = {
+  srgb: SRGB_PRIMARIES,
+  'display-p3': P3_PRIMARIES,
+  bt2020: BT2020_PRIMARIES,
+};
 
 /** Weights with which a tone is read from encoded red, green and blue. */
 export function toneWeights(space: WorkingSpace): [number, number, number] {
   return luminanceWeights(PRIMARIES[space]);
+}
+
+/** Matrix from linear RGB of one space to that of another; all have the same white. */
+export function betweenSpaces(from: OutputSpace, to: OutputSpace): Matrix3 {
+  return multiply3(invert3(rgbToXyz(PRIMARIES[to])), rgbToXyz(PRIMARIES[from]));
+}
+
+/** Matrix from linear RGB of a space to XYZ of the profile connection space of ICC profiles, D50. */
+export function spaceToPcs(space: OutputSpace): Matrix3 {
+  return multiply3(toPcs(PRIMARIES[space].white), rgbToXyz(PRIMARIES[space]));
 }

@@ -9,6 +9,7 @@ import { LuminanceNode } from './luminanceNode.ts';
 import { MaskNode } from './maskNode.ts';
 import { type Chains, PaintedNode } from './paintedNode.ts';
 import { SoftenNode } from './softenNode.ts';
+import { inSpace } from './spaceNode.ts';
 import type { TileNode } from './studio.ts';
 import { ToneNode } from './toneNode.ts';
 
@@ -52,7 +53,7 @@ class PlanBuilder {
   readonly #scene: Scene;
   readonly #base: FrameId;
   readonly #memory: PlanMemory;
-  readonly #frames = new Map<FrameId, FrameNode>();
+  readonly #frames = new Map<FrameId, TileNode>();
   readonly #masks = new Map<LayerId, TileNode>();
   readonly #under = new Map<number, TileNode>();
   readonly #tones = new Map<string, TileNode>();
@@ -69,11 +70,13 @@ class PlanBuilder {
     return index < 0 ? undefined : (build(this.#scene.stack[index], index) ?? undefined);
   }
 
-  frame(id: FrameId): FrameNode {
+  /** A frame in the working space. */
+  frame(id: FrameId): TileNode {
     return remember(this.#frames, id, () => {
       const frame = this.#scene.frames.find((each) => each.id === id);
       if (!frame) throw new RangeError(`The scene has no frame ${id}`);
-      return new FrameNode(frame.file.sha256, frame.reading, frame.file.name);
+      const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name);
+      return inSpace(read, frame.reading.space, this.#scene.workingSpace, true);
     });
   }
 

@@ -1,5 +1,7 @@
+import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { PROFILE_STEPS } from '../kernels/gradient.ts';
 import type { Kernels } from '../kernels/kernels.ts';
+import { encodingKnots, linearTable } from '../kernels/transferCurve.ts';
 import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
 import type { Arena } from '../raster/arena.ts';
@@ -122,6 +124,7 @@ export class Scratch {
   readonly #free: Float32Array[] = [];
   readonly #tables: { name: string; held: Uint16Array }[] = [];
   readonly #profiles: { name: string; held: Float32Array }[] = [];
+  #curves: { decoding: Float32Array; encoding: Float32Array } | undefined;
   /** 8-bit RGBA of a tile. */
   readonly rgba: Uint8ClampedArray;
   /** 16-bit samples of a tile. */
@@ -152,6 +155,17 @@ export class Scratch {
     } finally {
       this.#free.push(...planes);
     }
+  }
+
+  /** The curve of sRGB, both ways, as the kernels take it. */
+  get curves(): { decoding: Float32Array; encoding: Float32Array } {
+    const held = (values: Float32Array) => {
+      const room = this.#arena.floats(values.length);
+      room.set(values);
+      return room;
+    };
+    this.#curves ??= { decoding: held(linearTable(decodeSrgb)), encoding: held(encodingKnots(encodeSrgb)) };
+    return this.#curves;
   }
 
   /** A table of 65,536 values by name: one of the latest, or made now. All tiles of a step of a drag ask for the same

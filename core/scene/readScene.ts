@@ -12,11 +12,13 @@ export class SceneError extends Error {
   }
 }
 
-/** A document of an older version as one of the newest. Between versions 1 and 2 frames gained fields whose defaults say what
+/** A document of an older version as one of the newest. Since version 1 frames have gained fields whose defaults say what
  * held before, so only the number changes. */
 function migrated(data: unknown): unknown {
-  const isOlder = (data as { version?: unknown } | null)?.version === 1;
-  return isOlder ? { ...(data as object), version: SCENE_VERSION } : data;
+  const version = (data as { version?: unknown } | null)?.version;
+  return typeof version === 'number' && version >= 1 && version < SCENE_VERSION
+    ? { ...(data as object), version: SCENE_VERSION }
+    : data;
 }
 
 /** A scene from stored data, of this version or an older one.

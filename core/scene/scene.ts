@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { FrameId, LayerId } from './ids.ts';
 import { Mask, Stencil } from './mask.ts';
 
-/** The newest version of the scene document that this program writes and reads. Version 2 gave frames what they have a default
- * for here; see `readScene`. */
-export const SCENE_VERSION = 2;
+/** The newest version of the scene document that this program writes and reads. Versions 2 and 3 gave frames what they have a
+ * default for here; see `readScene`. */
+export const SCENE_VERSION = 3;
 
 /** What a camera wrote about a shot; null where it wrote nothing. */
 export const Shot = z.strictObject({
@@ -47,14 +47,25 @@ export const Reading = z.strictObject({
     .strictObject({ width: z.number().int().positive(), height: z.number().int().positive() })
     .nullable()
     .default(null),
+  /** The working space that it is read into. */
+  space: z.enum(['srgb', 'bt2020']).default('srgb'),
 });
 export type Reading = z.infer<typeof Reading>;
 
-export const PLAIN_READING: Reading = { demosaic: 'fine', untagged: 'srgb', scaleTo: null };
+export const PLAIN_READING: Reading = { demosaic: 'fine', untagged: 'srgb', scaleTo: null, space: 'srgb' };
+
+/** A reading of a file that nobody has looked into: `fitting` takes the narrowest space that holds its colours. */
+export type ReadingWish = Omit<Reading, 'space'> & { space: Reading['space'] | 'fitting' };
+
+export const FIRST_READING: ReadingWish = { ...PLAIN_READING, space: 'fitting' };
 
 /** A reading as a text, different for each way in which a file may be read. */
-export const readingText = ({ demosaic, untagged, scaleTo }: Reading): string =>
-  [demosaic, untagged, scaleTo ? `${scaleTo.width}x${scaleTo.height}` : ''].join(':');
+export const readingText = ({ demosaic, untagged, scaleTo, space }: Reading): string =>
+  [demosaic, untagged, scaleTo ? `${scaleTo.width}x${scaleTo.height}` : '', space].join(':');
+
+/** The working space of a scene: sRGB when all its frames are, or the wide one. */
+export const spaceOfFrames = (frames: readonly Frame[]): Scene['workingSpace'] =>
+  frames.some(({ reading }) => reading.space === 'bt2020') ? 'bt2020' : 'srgb';
 
 export const Frame = z.strictObject({
   id: FrameId,

@@ -19,7 +19,7 @@ async function startVips(dynamicLibraries: string[]): Promise<VipsModule> {
     locateFile: (name) => URLS[name] ?? name,
   });
   vips.Cache.max(0);
-  return vips;
+  return vips as VipsModule;
 }
 
 /** Starts decoder libraries in a browser's worker. */

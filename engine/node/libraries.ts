@@ -21,7 +21,7 @@ async function startVips(dynamicLibraries: string[]): Promise<VipsModule> {
     ],
   });
   vips.Cache.max(0);
-  return vips;
+  return vips as VipsModule;
 }
 
 /** Starts decoder libraries in Node. */

@@ -85,7 +85,7 @@ onMounted(() => { document.title = `${session.scene.name} · Blend`; });
   <div v-else class="flex h-full flex-col">
     <ToolLine :scale="canvas?.scale ?? 1" :layer="layer" @full="canvas?.toggleFull()" />
     <div class="flex min-h-0 flex-1">
-      <SceneCanvas ref="canvas" class="min-w-0 flex-1" :size="size" :view="steadyView" :paint-layer="layer?.id" :spread="layer?.mask.softness" @hover="hovered = $event" />
+      <SceneCanvas ref="canvas" :key="session.scene.workingSpace" class="min-w-0 flex-1" :size="size" :view="steadyView" :paint-layer="layer?.id" :spread="layer?.mask.softness" @hover="hovered = $event" />
       <MaskBench v-if="layer" :key="layer.id" :layer="layer" :size="size" />
       <aside v-else class="w-72 shrink-0 bg-panel p-4 text-soft">Add a second frame in Gather: the masks stand here.</aside>
     </div>

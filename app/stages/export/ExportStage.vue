@@ -4,6 +4,7 @@ import { computed, onMounted, ref } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { OutputFormat } from '#codecs/encode.ts';
 import { writeSceneFile } from '#codecs/sceneFile.ts';
+import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
 import type { StrokeId } from '#core/scene/ids.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { strokesOf } from '#core/scene/strokesOf.ts';
@@ -17,7 +18,7 @@ import ChoiceRow from '../../ui/ChoiceRow.vue';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import ProgressLine from '../../ui/ProgressLine.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
-import { sayBytes, sayError } from '../../wording.ts';
+import { OUTPUT_SPACE_NAMES, sayBytes, sayError } from '../../wording.ts';
 import { download } from './download.ts';
 
 const session = useSession();
@@ -29,12 +30,17 @@ const FORMATS = [
   { value: 'png', label: '16-bit PNG' },
   { value: 'jpeg', label: 'JPEG' },
 ] as const;
+const SPACES = OUTPUT_SPACES.map((value) => ({ value, label: OUTPUT_SPACE_NAMES[value] }));
 const ENDINGS: Record<OutputFormat, string> = { tiff: 'tif', png: 'png', jpeg: 'jpg' };
 
 const STOPPED = 'Export stopped; nothing was written.';
 
 const format = ref<OutputFormat>('tiff');
 const quality = ref(92);
+/** Colours that were chosen for a kind of file; before that a wide scene keeps them all, and eight bits hold fewer. */
+const chosenSpace = ref<Partial<Record<OutputFormat, OutputSpace>>>({});
+const isWide = computed(() => session.scene.workingSpace !== 'srgb');
+const space = computed<OutputSpace>(() => (isWide.value ? (chosenSpace.value[format.value] ?? (format.value === 'jpeg' ? 'display-p3' : 'bt2020')) : 'srgb'));
 const working = ref<{ text: string; share: number; stoppable: boolean }>();
 const size = computed(() => sceneSize(session.scene));
 const view = { kind: 'picture' } as const;
@@ -47,12 +53,12 @@ async function exportPicture(): Promise<void> {
   working.value = { text: 'Rendering at full size', share: 0, stoppable: true };
   try {
     engine.advance(Lane.Export);
-    const image = await engine.render(size.value, (share) => { if (working.value) working.value.share = share * 0.7; });
+    const image = await engine.render(size.value, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
     if (!image) return notices.tell(STOPPED);
     working.value = { text: 'Writing the file', share: 0.75, stoppable: true };
     const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
     const plain = JSON.parse(JSON.stringify(exif)) as typeof exif; // out of Vue's proxies, which threads cannot take
-    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...size.value }, { format: format.value, quality: quality.value }, plain);
+    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...size.value }, { format: format.value, quality: quality.value, space: space.value }, plain);
     engine.giveBack(image);
     download(new Blob([bytes]), `${fileName.value}.${ENDINGS[format.value]}`);
     notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
@@ -105,8 +111,9 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
     <div class="flex w-80 shrink-0 flex-col gap-5">
       <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture">
         <h2 class="text-[15px] font-semibold">The picture</h2>
-        <p class="text-soft">{{ size.width }} × {{ size.height }} pixels, sRGB, with the shot data of the base frame.</p>
+        <p class="text-soft">{{ size.width }} × {{ size.height }} pixels, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
         <ChoiceRow label="Format" :value="format" :choices="FORMATS" @choose="format = $event" />
+        <ChoiceRow v-if="isWide" label="Colours" :value="space" :choices="SPACES" @choose="chosenSpace = { ...chosenSpace, [format]: $event }" />
         <RuleSlider v-if="format === 'jpeg'" label="Quality" :value="quality" :min="40" :max="100" :step="1" :usual="92" @preview="quality = $event" @commit="quality = $event" />
         <button type="button" class="btn btn-main justify-center" :disabled="working !== undefined" @click="exportPicture">Export {{ fileName }}.{{ ENDINGS[format] }}</button>
       </section>

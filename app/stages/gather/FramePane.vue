@@ -5,10 +5,12 @@ import { levelsOf, limitsOf } from '#core/checks/sketch.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/scene.ts';
 import { CanvasDriver } from '../../bench/canvasDriver.ts';
+import { canvasSpaceOf } from '../../bench/canvasSpace.ts';
 import { useResizeObserver } from '../../bench/useResizeObserver.ts';
 import { transformOf } from '../../bench/viewTransform.ts';
 import type { Viewport } from '../../stores/benchState.ts';
 import { useEngine } from '../../stores/engine.ts';
+import { useSession } from '../../stores/session.ts';
 import { useSketches } from '../../stores/sketches.ts';
 import LevelsStrip from '../../ui/LevelsStrip.vue';
 import { sayShare } from '../../wording.ts';
@@ -18,6 +20,7 @@ const props = defineProps<{ frame: Frame; label: string; viewport: Viewport; lim
 const emit = defineEmits<{ extent: [size: Size] }>();
 
 const engines = useEngine();
+const session = useSession();
 const sketches = useSketches();
 const box = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
@@ -55,7 +58,7 @@ onMounted(async () => {
   resize();
   const { engine } = await engines.start();
   if (!canvas.value) return;
-  const made = new CanvasDriver(canvas.value, engine, props.frame, () => undefined);
+  const made = new CanvasDriver(canvas.value, engine, props.frame, canvasSpaceOf(session.scene.workingSpace), () => undefined);
   made.setTransform(transform.value);
   made.setView({ kind: 'frame', frameId: props.frame.id });
   driver.value = made;

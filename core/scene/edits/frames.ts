@@ -3,7 +3,7 @@ import { defineEdit } from '../edit.ts';
 import { FrameId, LayerId } from '../ids.ts';
 import { newMask } from '../mask.ts';
 import { groupByTime } from '../moments.ts';
-import { byExposure, Frame, type Layer, type Scene } from '../scene.ts';
+import { byExposure, Frame, type Layer, type Scene, spaceOfFrames } from '../scene.ts';
 
 /** The layer that shows a frame; one frame has one layer, so the frame's id serves. */
 export const layerIdOf = (frame: FrameId): LayerId => LayerId.parse(`layer-${frame}`);
@@ -16,7 +16,7 @@ function newLayer(frame: FrameId): Layer {
 const isWorkedOn = ({ mask, stencil }: Layer): boolean =>
   stencil !== null || mask.parts.some((part) => part.kind !== 'painted' || part.strokes.length > 0);
 
-/** Rebuilds the stack after frames, choices or base changed: layers keep their masks, new frames get hidden layers on top,
+/** Rebuilds the stack, and chooses the working space, after frames, choices or base changed: layers keep their masks, new frames get hidden layers on top,
  * and frames that are left out get none, unless theirs has been worked on. */
 export function restack(scene: Scene): Scene {
   const worked = new Set(scene.stack.filter(isWorkedOn).map(({ frame }) => frame));
@@ -31,7 +31,8 @@ export function restack(scene: Scene): Scene {
   const added = byExposure(scene.frames)
     .filter(({ id }) => wanted.includes(id) && !have.has(id))
     .sort((a, b) => distance(a) - distance(b) || 0);
-  return { ...scene, stack: [...kept, ...added.map(({ id }) => newLayer(id))] };
+  const stack = [...kept, ...added.map(({ id }) => newLayer(id))];
+  return { ...scene, workingSpace: spaceOfFrames(scene.frames), stack };
 }
 
 /** The frame of middle exposure: the natural first proposal for a base. */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
 import { FrameId } from '../ids.ts';
 import { byTime, groupByTime } from '../moments.ts';
-import { type Frame, Reading, readingText, type Scene } from '../scene.ts';
+import { type Frame, Reading, readingText, type Scene, spaceOfFrames } from '../scene.ts';
 import { restack } from './frames.ts';
 
 const MomentName = z.string().trim().min(1).max(80);
@@ -94,12 +94,20 @@ export const orderFrames = defineEdit({
 export const setReading = defineEdit({
   kind: 'frames.setReading',
   label: 'Read another way',
-  params: z.strictObject({ frameIds: z.array(FrameId), reading: Reading.partial() }),
-  apply: (scene, { frameIds, reading }) =>
-    mapFrames(scene, frameIds, (frame) => {
-      const next = { ...frame.reading, ...reading };
+  params: z.strictObject({
+    frameIds: z.array(FrameId),
+    reading: Reading.pick({ demosaic: true, untagged: true }).partial(),
+  }),
+  apply: (scene, { frameIds, reading }) => {
+    // What a file without a profile is taken to be in decides how much room its colours need.
+    const { untagged } = reading;
+    const space = untagged === undefined ? {} : ({ space: untagged === 'srgb' ? 'srgb' : 'bt2020' } as const);
+    const read = mapFrames(scene, frameIds, (frame) => {
+      const next = { ...frame.reading, ...space, ...reading };
       return readingText(next) === readingText(frame.reading) ? frame : { ...frame, reading: next };
-    }),
+    });
+    return read === scene ? scene : { ...read, workingSpace: spaceOfFrames(read.frames) };
+  },
 });
 
 /** Takes over brightnesses that were estimated from the pictures, for frames whose camera wrote none. */

@@ -1,0 +1,68 @@
+import type { Matrix3 } from '../color/primaries.ts';
+import { betweenSpaces, type OutputSpace } from '../color/workingSpace.ts';
+import type { Rgb16 } from '../kernels/kernels.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+/** A picture in another colour space. Colours that the space does not have are cut off channel by channel. */
+export class SpaceNode implements TileNode {
+  readonly #source: TileNode;
+  readonly #matrix: Matrix3;
+  readonly #key: NodeKey;
+  readonly #kept: boolean;
+  readonly fixedKey: NodeKey | undefined;
+
+  /** @param kept - Whether tiles are asked for again: those that are drawn or written are not. */
+  constructor(source: TileNode, from: OutputSpace, to: OutputSpace, kept: boolean) {
+    this.#source = source;
+    this.#matrix = betweenSpaces(from, to);
+    this.#key = keyOf('space', [from, to]);
+    this.#kept = kept;
+    this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
+  }
+
+  keyAt(spot: Spot, studio: Studio): NodeKey {
+    return this.fixedKey ?? mixKeys(this.#key, this.#source.keyAt(spot, studio));
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { table } = studio;
+    const slots = reserveOrFail(studio, 3);
+    try {
+      withTile(this.#source, spot, studio, (tile) =>
+        convert(rgb(tile.slots, studio), rgb(slots, studio), this.#matrix, studio),
+      );
+    } catch (error) {
+      table.unreserve(slots);
+      throw error;
+    }
+    if (!this.#kept) return table.loose('planes', slots);
+    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+  }
+}
+
+const rgb = (slots: readonly number[], { table }: Studio): Rgb16 => [
+  table.slab.plane(slots[0]),
+  table.slab.plane(slots[1]),
+  table.slab.plane(slots[2]),
+];
+
+/** A node in another space; the node itself when it is in it already. */
+export function inSpace(node: TileNode, from: OutputSpace, to: OutputSpace, kept = false): TileNode {
+  return from === to ? node : new SpaceNode(node, from, to, kept);
+}
+
+function convert(from: Rgb16, to: Rgb16, [a, b, c, d, e, f, g, h, i]: Matrix3, { kernels, scratch }: Studio): void {
+  const { decoding, encoding } = scratch.curves;
+  scratch.lend(3, (red, green, blue) => {
+    for (const [index, plane] of [red, green, blue].entries()) kernels.linearize(decoding, from[index], plane);
+    for (let at = 0; at < red.length; at++) {
+      const [r, s, t] = [red[at], green[at], blue[at]];
+      red[at] = a * r + b * s + c * t;
+      green[at] = d * r + e * s + f * t;
+      blue[at] = g * r + h * s + i * t;
+    }
+    for (const [index, plane] of [red, green, blue].entries()) kernels.encodeLinear(encoding, plane, to[index]);
+  });
+}
