@@ -1,9 +1,8 @@
-import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { DecodeError } from '#codecs/decodeError.ts';
 import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
+import { bytesOfFile, errorOf } from './files.ts';
 
 /** What is told of a file. `ev` is the exposure value at ISO 100 of the APEX relations: larger means less light. */
 type Told =
@@ -45,9 +44,7 @@ async function tellAll(codec: Codec, files: readonly string[]): Promise<Told[]> 
 
 async function tell(codec: Codec, file: string): Promise<Told> {
   try {
-    const { buffer, byteOffset, byteLength } = await readFile(file);
-    const bytes = buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer;
-    const frame = await codec.inspect({ file: bytes, name: file, reading: FIRST_READING });
+    const frame = await codec.inspect({ file: await bytesOfFile(file), name: file, reading: FIRST_READING });
     const { format, width, height, bits, profile, shot } = frame;
     const { exposureTime, fNumber, iso, takenAt } = shot;
     const ev = shot.ev === null ? null : -shot.ev;
@@ -55,12 +52,6 @@ async function tell(codec: Codec, file: string): Promise<Told> {
   } catch (error) {
     return { file, error: errorOf(error) };
   }
-}
-
-function errorOf(error: unknown): { code: string; detail: string } {
-  if (error instanceof DecodeError) return { code: error.code, detail: error.detail };
-  const { code, message } = error as NodeJS.ErrnoException;
-  return code === undefined ? { code: 'internal', detail: message } : { code: 'unreadable', detail: message };
 }
 
 function line(told: Told): string {

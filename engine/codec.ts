@@ -1,9 +1,11 @@
 import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
+import type { Alignment } from '#core/align/estimate.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
-import type { FileBytes, FileToRead, FromCodec, PixelsOf, ToCodec } from './codecProtocol.ts';
+import type { AlignRequest, FileBytes, FileToRead, FromCodec, PixelsOf, ToCodec } from './codecProtocol.ts';
 import type { ThreadStart } from './kernelModule.ts';
+import { Lane } from './lanes.ts';
 import type { Port } from './protocol.ts';
 
 interface Pending {
@@ -88,8 +90,8 @@ class CodecThread {
 export interface CodecStart extends Omit<ThreadStart, 'arena'> {
   spawn: () => CodecPort;
   arenas: readonly number[];
-  /** The number that makes requests to load current. */
-  current: () => number;
+  /** The number that makes requests of a lane current. */
+  current: (lane: Lane) => number;
   patienceMs?: number;
 }
 
@@ -113,7 +115,7 @@ export class Codec {
    * @param expect - The size that it has to have, if any.
    * @throws {DecodeError} */
   async load(file: FileToRead, expect: Size | undefined, onProgress: (share: number) => void): Promise<Frame> {
-    const current = this.#start.current();
+    const current = this.#start.current(Lane.Load);
     const request = { type: 'load', current, expect, ...file } as const;
     const answer = await this.#reader().ask(request, onProgress, handedOver(file.file));
     return (answer as FromCodec & { type: 'loaded' }).frame;
@@ -145,6 +147,14 @@ export class Codec {
     if (!this.#writer || this.#writer.waiting === 0) return;
     this.#writer.end();
     this.#writer = undefined;
+  }
+
+  /** Places a frame on another; the pixels of both are in memory.
+   * @throws {DecodeError} `cancelled` when its lane went on. */
+  async align(request: AlignRequest, onProgress: (share: number) => void): Promise<Alignment> {
+    const current = this.#start.current(Lane.Align);
+    const answer = await this.#reader().ask({ type: 'align', current, ...request }, onProgress);
+    return (answer as FromCodec & { type: 'aligned' }).alignment;
   }
 
   /** Frees the pixels of a frame that no scene shows any more. */

@@ -1,4 +1,5 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
+import type { Alignment } from '#core/align/estimate.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame, ReadingWish } from '#core/scene/scene.ts';
 import type { ThreadStart } from './kernelModule.ts';
@@ -16,13 +17,26 @@ export interface FileToRead {
 /** What tells the pixels of a frame from all others. */
 export type PixelsOf = Pick<Frame, 'file' | 'reading' | 'width' | 'height'>;
 
+/** A frame to be placed on another, and what helps. */
+export interface AlignRequest {
+  base: PixelsToPlace;
+  frame: PixelsToPlace;
+  /** Other frames of the scene, through which it may be placed. */
+  between: readonly PixelsToPlace[];
+  /** Where to look, 0..255, over the whole base. */
+  wanted: { width: number; height: number; levels: Uint8Array } | null;
+}
+
+export type PixelsToPlace = PixelsOf & { ev: number | null };
+
 /** What the engine asks of the codec thread. */
 export type ToCodec =
   | ({ type: 'start' } & ThreadStart)
   | ({ type: 'load'; ticket: number; current: number; expect: Size | undefined } & FileToRead)
   | ({ type: 'inspect'; ticket: number } & FileToRead)
   | { type: 'encode'; ticket: number; image: SharedArrayBuffer; size: Size; options: EncodeOptions; exif: ExifValues }
-  | { type: 'drop'; ticket: number; frame: PixelsOf };
+  | { type: 'drop'; ticket: number; frame: PixelsOf }
+  | ({ type: 'align'; ticket: number; current: number } & AlignRequest);
 
 /** What the codec thread answers. */
 export type FromCodec =
@@ -31,4 +45,5 @@ export type FromCodec =
   | { type: 'inspected'; ticket: number; frame: Frame }
   | { type: 'encoded'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
   | { type: 'dropped'; ticket: number }
+  | { type: 'aligned'; ticket: number; alignment: Alignment }
   | { type: 'failed'; ticket: number; code: string; detail: string };

@@ -2,9 +2,14 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import { encodeImage } from '#codecs/encode.ts';
 import { keepLibraries, type Libraries } from '#codecs/libraries.ts';
 import { vipsMessage } from '#codecs/vipsModule.ts';
+import { alignThrough } from '#core/align/chain.ts';
+import { AlignCancelled, type Alignment } from '#core/align/estimate.ts';
+import type { Point } from '#core/align/placement.ts';
+import { TileSource } from '#core/align/tileSource.ts';
+import type { Size } from '#core/raster/size.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { createLoadingDesk, dropFrame, type LoadingDesk } from '#core/render/loadFrame.ts';
-import type { FileBytes, FromCodec, ToCodec } from './codecProtocol.ts';
+import type { AlignRequest, FileBytes, FromCodec, PixelsToPlace, ToCodec } from './codecProtocol.ts';
 import { openWorkplace } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
 import { inspectBytes, loadFrameBytes } from './loadFrameBytes.ts';
@@ -67,11 +72,45 @@ async function answer(
     const encoded = encodeImage(await libraries.vips(), new Uint16Array(image), size, options, exif);
     const own = new Uint8Array(encoded); // out of the library's memory, so that it can be handed over
     port.post({ type: 'encoded', ticket, bytes: own }, [own.buffer]);
+  } else if (message.type === 'align') {
+    port.post({ type: 'aligned', ticket, alignment: align(desk, port, message) });
   } else {
     const { file, reading, ...size } = message.frame;
     dropFrame(desk.table, frameKey(file.sha256, reading), size);
     port.post({ type: 'dropped', ticket });
   }
+}
+
+/** Places a frame whose pixels are in the table.
+ * @throws {DecodeError} `cancelled` */
+function align(desk: LoadingDesk, port: Port<ToCodec, FromCodec>, message: ToCodec & { type: 'align' }): Alignment {
+  const { ticket, current, base, frame, between, wanted } = message;
+  const source = ({ file, reading, width, height, ev }: PixelsToPlace) => ({
+    source: new TileSource(desk.table, frameKey(file.sha256, reading), { width, height }),
+    ev,
+  });
+  let told = 0;
+  try {
+    return alignThrough(source(base), source(frame), between.map(source), {
+      wanted: wanted ? (at) => levelAt(wanted, at, base) : undefined,
+      isCancelled: () => desk.table.slab.lane(Lane.Align) !== current,
+      onProgress: (share) => {
+        if (share < told + 0.02) return;
+        told = share;
+        port.post({ type: 'progress', ticket, share });
+      },
+    });
+  } catch (error) {
+    if (error instanceof AlignCancelled) throw new DecodeError('cancelled', 'before it was placed');
+    throw error;
+  }
+}
+
+/** Coverage of a small picture at a place of a large one, 0..1. */
+function levelAt({ width, height, levels }: NonNullable<AlignRequest['wanted']>, at: Point, whole: Size): number {
+  const column = Math.min(width - 1, Math.max(0, Math.floor(((at.x + 0.5) / whole.width) * width)));
+  const row = Math.min(height - 1, Math.max(0, Math.floor(((at.y + 0.5) / whole.height) * height)));
+  return levels[row * width + column] / 255;
 }
 
 const bytesOf = async (file: FileBytes) =>

@@ -1,4 +1,5 @@
-import { type Chromaticity, invert3, type Matrix3, multiply3, times3, xyzOf } from './primaries.ts';
+import { invert3, type Matrix3, multiply3, times3 } from '../raster/matrix3.ts';
+import { type Chromaticity, xyzOf } from './primaries.ts';
 
 /** White of the profile connection space (ICC.1:2022, section 7.2.16). */
 export const PCS_WHITE = [0.9642, 1, 0.8249] as const;

@@ -1,6 +1,7 @@
+import { multiply3 } from '../raster/matrix3.ts';
 import { toPcs } from './adaptation.ts';
 import type { Curve, IccProfile } from './iccProfile.ts';
-import { BT2020_PRIMARIES, multiply3, type Primaries, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
+import { BT2020_PRIMARIES, type Primaries, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
 import { decodeSrgb } from './srgb.ts';
 
 /** Colour spaces that a file without a profile may be taken to be in. */

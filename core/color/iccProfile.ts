@@ -1,4 +1,4 @@
-import type { Matrix3 } from './primaries.ts';
+import type { Matrix3 } from '../raster/matrix3.ts';
 
 /** A transfer curve of a profile: linear light of an encoded value, both 0..1. */
 export type Curve = (encoded: number) => number;

@@ -1,6 +1,7 @@
 import { converter } from 'culori';
 import { describe, expect, it } from 'vitest';
-import { BT2020_PRIMARIES, invert3, luminanceWeights, rgbToXyz, SRGB_PRIMARIES, times3 } from './primaries.ts';
+import { invert3, times3 } from '../raster/matrix3.ts';
+import { BT2020_PRIMARIES, luminanceWeights, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
 import { toneWeights } from './workingSpace.ts';
 
 describe('matrices from primaries', () => {

@@ -1,5 +1,5 @@
+import { invert3, type Matrix3, multiply3, times3 } from '../raster/matrix3.ts';
 import type { Curve, IccProfile } from './iccProfile.ts';
-import { invert3, type Matrix3, multiply3, times3 } from './primaries.ts';
 import { encodeSrgb } from './srgb.ts';
 import { spaceToPcs, type WorkingSpace } from './workingSpace.ts';
 

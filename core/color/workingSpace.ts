@@ -1,15 +1,7 @@
+import { invert3, type Matrix3, multiply3 } from '../raster/matrix3.ts';
 import { toPcs } from './adaptation.ts';
 import { P3_PRIMARIES } from './assumedProfile.ts';
-import {
-  BT2020_PRIMARIES,
-  invert3,
-  luminanceWeights,
-  type Matrix3,
-  multiply3,
-  type Primaries,
-  rgbToXyz,
-  SRGB_PRIMARIES,
-} from './primaries.ts';
+import { BT2020_PRIMARIES, luminanceWeights, type Primaries, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
 
 /** Spaces in which a scene's pixels are kept, both encoded with the sRGB curve. */
 export type WorkingSpace = 'srgb' | 'bt2020';

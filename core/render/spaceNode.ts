@@ -1,6 +1,6 @@
-import type { Matrix3 } from '../color/primaries.ts';
 import { betweenSpaces, type OutputSpace } from '../color/workingSpace.ts';
 import type { Rgb16 } from '../kernels/kernels.ts';
+import type { Matrix3 } from '../raster/matrix3.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';

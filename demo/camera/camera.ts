@@ -1,4 +1,5 @@
 import { encodeSrgb } from '#core/color/srgb.ts';
+import { type Matrix3, multiply3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { RadianceCanvas } from '../radiance/canvas.ts';
 
@@ -103,6 +104,23 @@ export function placeInFirst(
     size.width / 2 + (cx * Math.cos(angle) - cy * Math.sin(angle)) / nearer + shiftX * scale,
     size.height / 2 + (cx * Math.sin(angle) + cy * Math.cos(angle)) / nearer + shiftY * scale,
   ];
+}
+
+/** The same as a matrix between pixels, counted from the centre of the first one, row by row. */
+export function placementMatrix(size: Size, placement: Placement): Matrix3 {
+  const angle = (placement.turnDegrees * Math.PI) / 180;
+  const [cx, cy] = [(size.width - 1) / 2, (size.height - 1) / 2];
+  const scale = size.width / 2400;
+  const { zoom, tiltX, tiltY } = placement;
+  const third = [tiltX / (size.width / 2), tiltY / (size.height / 2), 1].map((value) => value * (1 + zoom));
+  const [sx, sy] = [cx + placement.shiftX * scale, cy + placement.shiftY * scale];
+  const fromMiddle = [
+    ...[Math.cos(angle), -Math.sin(angle), 0].map((value, i) => value + sx * third[i]),
+    ...[Math.sin(angle), Math.cos(angle), 0].map((value, i) => value + sy * third[i]),
+    ...third,
+  ];
+  const toMiddle = [1, 0, -cx, 0, 1, -cy, 0, 0, 1];
+  return multiply3(fromMiddle, toMiddle);
 }
 
 /** Catmull-Rom interpolation (Keys 1981, a = -0.5) of radiance under a placement. */

@@ -1,5 +1,6 @@
 import { type TiffField, TYPE_BYTES, writeDirectory } from '#codecs/tiffDirectory.ts';
-import { invert3, rgbToXyz, SRGB_PRIMARIES } from '#core/color/primaries.ts';
+import { rgbToXyz, SRGB_PRIMARIES } from '#core/color/primaries.ts';
+import { invert3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 
 /** What a DNG says beside its pixels. */

@@ -2,7 +2,6 @@ import kernelsUrl from '#core/assembly/build/kernels.wasm?url';
 import { CODEC_THREADS, Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
 import { hasSimd } from '../kernelModule.ts';
-import { Lane } from '../lanes.ts';
 import { createPixelMemory } from '../memory.ts';
 import type { FromRenderer, Port, ToRenderer } from '../protocol.ts';
 import { threadCount } from '../threadCount.ts';
@@ -44,7 +43,7 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
     kernels,
     spawn: () => portOf(new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' })),
     arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
-    current: () => engine.current(Lane.Load),
+    current: (lane) => engine.current(lane),
   });
   return { engine, codec };
 }

@@ -5,7 +5,6 @@ import { createLoadingDesk, type LoadingDesk } from '#core/render/loadFrame.ts';
 import { CODEC_THREADS, Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
 import { openWorkplace } from '../kernelModule.ts';
-import { Lane } from '../lanes.ts';
 import { createPixelMemory } from '../memory.ts';
 import type { FromRenderer, Port, ToRenderer } from '../protocol.ts';
 import { threadCount } from '../threadCount.ts';
@@ -37,7 +36,7 @@ export async function startEngine(built: URL, budgetBytes = totalmem() / 2, pati
     kernels,
     spawn: () => open('codecThread.mjs'),
     arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
-    current: () => engine.current(Lane.Load),
+    current: (lane) => engine.current(lane),
     patienceMs,
   });
   const own = openWorkplace({ memory, kernels, arena: threads + CODEC_THREADS });

@@ -1,0 +1,74 @@
+import { parseArgs } from 'node:util';
+import type { Alignment } from '#core/align/estimate.ts';
+import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
+import type { Codec } from '../engine/codec.ts';
+import type { PixelsToPlace } from '../engine/codecProtocol.ts';
+import { startEngine } from '../engine/node/startEngine.ts';
+import { bytesOfFile, errorOf } from './files.ts';
+
+/** What is told of a frame. Numbers that are not known are null. */
+type Told =
+  | (Pick<Alignment, 'matrix' | 'model' | 'agreement' | 'confidence' | 'verdict' | 'reason'> & {
+      file: string;
+      residualPx: number | null;
+    })
+  | { file: string; error: { code: string; detail: string } };
+
+/** Places frames on a base and tells how.
+ * @throws {Error} with a message for the user. */
+export async function align(args: string[]): Promise<void> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { json: { type: 'boolean', default: false } },
+  });
+  const [basePath, ...paths] = positionals;
+  if (!basePath || paths.length === 0) throw new Error('align needs a base and at least one frame');
+  const { codec, close } = await startEngine(new URL('./', import.meta.url));
+  try {
+    const base = await load(codec, basePath, undefined).catch((error) => {
+      throw new Error(`the base cannot be read: ${(error as Error).message}`);
+    });
+    const loaded = await Promise.all(
+      paths.map((path) => load(codec, path, base).catch((error: unknown) => errorOf(error))),
+    );
+    const frames = loaded.filter((frame): frame is Frame => 'id' in frame);
+    const told: Told[] = [];
+    for (const [index, frame] of loaded.entries()) {
+      const file = paths[index];
+      told.push('id' in frame ? await place(codec, file, base, frame, frames) : { file, error: frame });
+    }
+    console.log(values.json ? JSON.stringify(told, null, 2) : told.map(line).join('\n'));
+  } finally {
+    close();
+  }
+}
+
+async function load(codec: Codec, path: string, expect: Frame | undefined): Promise<Frame> {
+  const size = expect && { width: expect.width, height: expect.height };
+  return codec.load({ file: await bytesOfFile(path), name: path, reading: FIRST_READING }, size, () => undefined);
+}
+
+const toPlace = ({ file, reading, width, height, shot }: Frame): PixelsToPlace => ({
+  file,
+  reading,
+  width,
+  height,
+  ev: shot.ev,
+});
+
+async function place(codec: Codec, file: string, base: Frame, frame: Frame, all: readonly Frame[]): Promise<Told> {
+  const between = all.filter(({ id }) => id !== frame.id && id !== base.id).map(toPlace);
+  const request = { base: toPlace(base), frame: toPlace(frame), between, wanted: null };
+  const found = await codec.align(request, () => undefined);
+  const { matrix, model, agreement, confidence, verdict, reason } = found;
+  const residualPx = Number.isFinite(found.residualPx) ? found.residualPx : null;
+  return { file, matrix, model, residualPx, agreement, confidence, verdict, reason };
+}
+
+function line(told: Told): string {
+  if ('error' in told) return `${told.file}: ${told.error.code} (${told.error.detail})`;
+  const { file, model, residualPx, verdict, reason } = told;
+  const off = residualPx === null ? '' : `, ${residualPx.toFixed(2)} px`;
+  return `${file}: ${verdict} (${model}${off}; ${reason})`;
+}

@@ -1,0 +1,313 @@
+import { IDENTITY3, invert3, type Matrix3 } from '../raster/matrix3.ts';
+import { levelSize, type Size } from '../raster/size.ts';
+import { consensus, findAround, findBlocks } from './blockSearch.ts';
+import { candidates } from './candidates.ts';
+import { chooseModel, type Explanation } from './chooseModel.ts';
+import { type Match, missOf, uncertainty } from './fit.ts';
+import { matchPatch, type Pair, smoothed } from './patchMatch.ts';
+import {
+  atLevel,
+  chained,
+  cornerDistance,
+  cornersOf,
+  fromLevel,
+  type Model,
+  mapPoint,
+  type Point,
+  shiftMatrix,
+} from './placement.ts';
+import type { PixelSource } from './tileSource.ts';
+import { exposureStops, FLOOR, type ToneSignal, toneSignal } from './toneSignal.ts';
+import { judge, type Verdict } from './verdict.ts';
+
+/** How a frame lies on the base, and how far that is to be trusted. */
+export interface Alignment {
+  /** Frame pixel to base pixel, counted from the centre of the first pixel, row by row. */
+  matrix: Matrix3;
+  model: Model;
+  /** Median distance of matches from where the placement takes them, on matches that it was not fitted to, in pixels. */
+  residualPx: number;
+  /** Share of the places that could be compared which agree. */
+  agreement: number;
+  /** 0..1: see `judge`. */
+  confidence: number;
+  verdict: Verdict;
+  /** What the verdict goes by, for the user. */
+  reason: string;
+  /** Stops by which the frame is brighter. */
+  stops: number;
+  /** Places compared, and how far each is off; for the map of misfits. */
+  places: { x: number; y: number; missPx: number | null }[];
+}
+
+export interface AlignOptions {
+  /** How much a place of the base, in its pixels, is to be looked at, 0..1. */
+  wanted?: (at: Point) => number;
+  onProgress?: (share: number) => void;
+  /** Asked now and then. */
+  isCancelled?: () => boolean;
+}
+
+/** Somebody asked to stop. */
+export class AlignCancelled extends Error {}
+
+/** Longest sides of the levels that blocks are searched on and that places are chosen on. */
+const COARSE_SIDE = 160;
+const CHOICE_SIDE = 1300;
+const FIRST_SIDE = 520;
+/** Levels between two that patches are matched on. */
+const STRIDE = 2;
+/** Blocks that have to agree to be a lead, and how far off they may be. */
+const LEAST_BLOCKS = 5;
+const BLOCK_TOLERANCE = 1.2;
+/** How sure a place can be at best, in pixels of its level. */
+const LEAST_NOISE = 0.012;
+/** Doubt that a finer level may add and still be preferred. */
+const COARSER_IS_BETTER = 1.3;
+/** How far, in pixels of the first level, places that were not found are searched for; how many have to have moved together to
+ * be a motion of their own, and their share of those that agree. */
+const RIVAL_REACH = 11;
+const LEAST_RIVALS = 6;
+const RIVAL_SHARE = 0.2;
+const RIVAL_MANY = 0.5;
+/** Scatter of a motion of its own, against that of what agrees. */
+const RIVAL_REACHES = 0.1;
+/** Places are chosen anew when the placement has moved by this share of the picture. */
+const NEARBY = 0.01;
+/** A shift this near to whole pixels is one: such frames need no resampling. */
+const WHOLE = 0.004;
+
+/** What a match of patches came to at each candidate. */
+export interface Matched {
+  matches: Match[];
+  /** Places that both hold and that look different. */
+  unlike: Point[];
+}
+
+/**
+ * Finds how a frame lies on the base: blocks of the coarsest picture give leads, patches of finer and finer levels are matched
+ * to fractions of a pixel, and the simplest motion that explains them is taken.
+ * @throws {AlignCancelled}
+ */
+export function estimatePlacement(base: PixelSource, frame: PixelSource, options: AlignOptions = {}): Alignment {
+  const { wanted = () => 1, onProgress = () => undefined } = options;
+  const step = (share: number) => {
+    if (options.isCancelled?.()) throw new AlignCancelled();
+    onProgress(share);
+  };
+  step(0);
+  const coarse = levelUnder(base, COARSE_SIDE);
+  const whole = (source: PixelSource, level: number, floor: number) => signalOf(source, level, floor);
+  const stops = exposureStops(whole(base, coarse, FLOOR), whole(frame, coarse, FLOOR));
+  const gain = 2 ** stops;
+  const pair: Pair = { base, frame, floors: gain > 1 ? [FLOOR, FLOOR * gain] : [FLOOR / gain, FLOOR] };
+  const atBase = (level: number) => (at: Point) => wanted(mapPoint(fromLevel(level), at));
+  const blocks = findBlocks(
+    smoothed(whole(base, coarse, pair.floors[0])),
+    smoothed(whole(frame, coarse, pair.floors[1])),
+    atBase(coarse),
+  );
+  const lead = consensus(blocks, BLOCK_TOLERANCE, LEAST_BLOCKS);
+  step(0.1);
+  const choice = levelUnder(base, CHOICE_SIDE);
+  const scene = new Choice(
+    pair,
+    choice,
+    whole(base, choice, pair.floors[0]),
+    whole(frame, choice, pair.floors[1]),
+    atBase(choice),
+  );
+  const starts: Matrix3[] = [IDENTITY3];
+  if (lead && lead !== IDENTITY3) starts.push(chained(invert3(fromLevel(coarse)), lead, fromLevel(coarse)));
+  const first = levelUnder(base, FIRST_SIDE);
+  let best: Found | undefined;
+  for (const start of starts) {
+    const found = refine(scene, start, first, base.size);
+    if (found && (!best || found.explanation.inliers.length > best.explanation.inliers.length)) best = found;
+  }
+  step(0.25);
+  best &&= descendLevels(scene, best, first, (share) => step(0.25 + share * 0.65));
+  const other = best && rivalOf(scene, best, first);
+  if (!best || !other) {
+    step(1);
+    return judge(best && settled(best), base.size, stops, false);
+  }
+  // Two parts of the picture moved differently. What stands still reaches farther across the picture than what moves in it.
+  const rival = refine(scene, other, first, base.size);
+  const fine = rival && descendLevels(scene, rival, first, (share) => step(0.9 + share * 0.1));
+  const still = fine && spread(fine) > spread(best) ? fine : best;
+  step(1);
+  return judge(settled(still), base.size, stops, true);
+}
+
+interface Found {
+  explanation: Explanation;
+  matched: Matched;
+}
+
+/** Goes on from the first level to full size. */
+function descendLevels(scene: Choice, found: Found, first: number, onProgress: (share: number) => void): Found {
+  const levels = levelsBelow(first);
+  let best = found;
+  for (const [index, level] of levels.entries()) {
+    const next = refine(scene, best.explanation.matrix, level, scene.pair.base.size, (share) =>
+      onProgress((index + share) / levels.length),
+    );
+    // A level that tells less, for noise, leaves what the coarser ones have found.
+    if (next && doubtOf(next, scene.pair.base.size) < COARSER_IS_BETTER * doubtOf(best, scene.pair.base.size))
+      best = next;
+  }
+  return best;
+}
+
+/** How uncertain the corners are, in pixels, whatever the model. */
+function doubtOf({ explanation }: Found, size: Size): number {
+  const { inliers, matrix, noise } = explanation;
+  const corners = uncertainty('perspective', inliers, matrix, size, noise, cornersOf(size));
+  return corners ? Math.max(...corners) : Infinity;
+}
+
+/** The placement on which places agree that do not agree with what was found, when they are many. */
+function rivalOf({ pair }: Choice, { explanation, matched }: Found, level: number): Matrix3 | undefined {
+  const { matrix, inliers, noise } = explanation;
+  const [base, frame] = [pair.base, pair.frame].map((source, i) => smoothed(signalOf(source, level, pair.floors[i])));
+  const toFrame = invert3(atLevel(matrix, level));
+  const toLevel = invert3(fromLevel(level));
+  const within = Math.max(0.6, 4 * noise);
+  const lost = [
+    ...matched.unlike,
+    ...matched.matches.filter((match) => missOf(match, matrix) > within).map(({ to }) => to),
+  ];
+  const motions: (Point & { at: Point })[] = [];
+  for (const place of lost) {
+    const at = mapPoint(toLevel, place);
+    const motion = findAround(base, frame, at, mapPoint(toFrame, at), RIVAL_REACH);
+    if (motion && (motion.x !== 0 || motion.y !== 0)) motions.push({ ...motion, at: place });
+  }
+  const near = (a: Point) => motions.filter((b) => Math.abs(a.x - b.x) <= 1 && Math.abs(a.y - b.y) <= 1);
+  const largest = motions.map(near).reduce((most, each) => (each.length > most.length ? each : most), []);
+  if (largest.length < Math.max(LEAST_RIVALS, RIVAL_SHARE * inliers.length)) return undefined;
+  // A thing that moved lies together; light, cloud or land that moved reaches across the picture.
+  const reaches = scatter(largest.map(({ at }) => at)) > RIVAL_REACHES * scatter(inliers.map(({ to }) => to));
+  if (!reaches && largest.length < RIVAL_MANY * inliers.length) return undefined;
+  const mean = (pick: (point: Point) => number) => largest.reduce((sum, each) => sum + pick(each), 0) / largest.length;
+  const step = 2 ** level;
+  // The frame's own place is moved on: what is expected at one place lies at another.
+  return chained(shiftMatrix(-mean(({ x }) => x) * step, -mean(({ y }) => y) * step), matrix);
+}
+
+const spread = ({ explanation }: Found): number => scatter(explanation.inliers.map(({ to }) => to));
+
+/** How far places reach across the picture: the determinant of their scatter. */
+function scatter(points: readonly Point[]): number {
+  const mean = (pick: (point: Point) => number) => points.reduce((sum, each) => sum + pick(each), 0) / points.length;
+  const [x, y] = [mean((at) => at.x), mean((at) => at.y)];
+  const [xx, xy, yy] = [
+    mean((at) => (at.x - x) ** 2),
+    mean((at) => (at.x - x) * (at.y - y)),
+    mean((at) => (at.y - y) ** 2),
+  ];
+  return xx * yy - xy * xy;
+}
+
+/** A shift of whole pixels is made exactly that. */
+function settled(found: { explanation: Explanation; matched: Matched }): {
+  explanation: Explanation;
+  matched: Matched;
+} {
+  const { model, matrix } = found.explanation;
+  const rounded = matrix.map(Math.round);
+  if (model !== 'shift' || Math.hypot(matrix[2] - rounded[2], matrix[5] - rounded[5]) > WHOLE) return found;
+  return { ...found, explanation: { ...found.explanation, matrix: rounded } };
+}
+
+/** The finest level whose longer side is at most this long. */
+function levelUnder({ size, levels }: PixelSource, side: number): number {
+  let level = 0;
+  while (level < levels - 1 && Math.max(size.width, size.height) / 2 ** level > side) level++;
+  return level;
+}
+
+/** Levels finer than one, down to full size. */
+function levelsBelow(first: number): number[] {
+  const levels: number[] = [];
+  for (let level = first - STRIDE; level > 0; level -= STRIDE) levels.push(level);
+  if (first > 0) levels.push(0);
+  return levels;
+}
+
+function signalOf(source: PixelSource, level: number, floor: number): ToneSignal {
+  const { width, height } = levelSize(source.size, level);
+  return toneSignal(source.area(level, { x: 0, y: 0, width, height }), width, height, floor);
+}
+
+/** Where to look: chosen once on a middling level, anew when the placement has moved. */
+class Choice {
+  readonly pair: Pair;
+  readonly level: number;
+  readonly #base: ToneSignal;
+  readonly #frame: ToneSignal;
+  readonly #wanted: (at: Point) => number;
+  #last: { placement: Matrix3; places: readonly Point[] } | undefined;
+
+  constructor(pair: Pair, level: number, base: ToneSignal, frame: ToneSignal, wanted: (at: Point) => number) {
+    this.pair = pair;
+    this.level = level;
+    this.#base = base;
+    this.#frame = frame;
+    this.#wanted = wanted;
+  }
+
+  /** Places of the base at full size. */
+  places(placement: Matrix3): readonly Point[] {
+    const { size } = this.pair.base;
+    const near = NEARBY * Math.max(size.width, size.height);
+    if (this.#last && cornerDistance(this.#last.placement, placement, size) < near) return this.#last.places;
+    this.#last = { placement, places: this.#chosen(placement) };
+    return this.#last.places;
+  }
+
+  #chosen(placement: Matrix3): Point[] {
+    const found = candidates(this.#base, this.#frame, atLevel(placement, this.level), this.#wanted);
+    return found.map((at) => mapPoint(fromLevel(this.level), at));
+  }
+}
+
+/** Matches patches of a level and takes the placement that explains them. */
+function refine(
+  scene: Choice,
+  start: Matrix3,
+  level: number,
+  size: Size,
+  onProgress: (share: number) => void = () => undefined,
+): Found | undefined {
+  const matched = matchAll(scene.pair, scene.places(start), level, start, onProgress);
+  const scale = 2 ** level;
+  const explanation = chooseModel(matched.matches, size, start, { loose: 0.6 * scale, least: LEAST_NOISE * scale });
+  return explanation && { explanation, matched };
+}
+
+function matchAll(
+  pair: Pair,
+  places: readonly Point[],
+  level: number,
+  placement: Matrix3,
+  onProgress: (share: number) => void,
+): Matched {
+  const toLevel = invert3(fromLevel(level));
+  const seen = new Set<number>();
+  const matched: Matched = { matches: [], unlike: [] };
+  for (const [index, place] of places.entries()) {
+    const at = mapPoint(toLevel, place);
+    const centre = { x: Math.round(at.x), y: Math.round(at.y) };
+    // On coarse levels neighbours fall together.
+    const name = Math.round(centre.y / 6) * 65536 + Math.round(centre.x / 6);
+    if (seen.has(name)) continue;
+    seen.add(name);
+    const found = matchPatch(pair, level, centre, placement);
+    if (found === 'unlike') matched.unlike.push(place);
+    else if (found !== 'empty') matched.matches.push(found.match);
+    if (index % 16 === 0) onProgress(index / places.length);
+  }
+  return matched;
+}
