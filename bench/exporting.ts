@@ -24,7 +24,7 @@ export async function measureExport(
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
   const render = async () => {
-    const image = await engine.render(size, 'srgb', () => undefined);
+    const image = await engine.render(size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
     if (image) engine.giveBack(image);
   };
   // All opacities changed: masks are known, and every pixel has to be mixed anew.

@@ -24,7 +24,7 @@ export async function measureGrowth({ engine, desk }: NodeEngine, withFrames: Wi
         const interactive = await measureInteractive(engine, frames, 3);
         desk.table.dropDerived();
         engine.setScene(scene);
-        const value = await cpuMs(() => engine.render(size, 'srgb', () => undefined));
+        const value = await cpuMs(() => engine.render(size, { x: 0, y: 0, ...size }, 'srgb', () => undefined));
         return [...interactive, { measure: 'full export (CPU)', value, unit: 'ms' }];
       });
       const memory: Measure = { measure: 'memory of the frames, MB', value: bytes / 1e6, unit: 'ms' };

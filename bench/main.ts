@@ -7,6 +7,7 @@ import { frameKey } from '#core/render/frameNode.ts';
 import { dropFrame } from '#core/render/loadFrame.ts';
 import type { Frame } from '#core/scene/scene.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
+import { measureAlign } from './align/main.ts';
 import { measureExport } from './exporting.ts';
 import { layFrames, SIZES, tiffFiles } from './frames.ts';
 import { measureGrowth } from './growth.ts';
@@ -16,7 +17,8 @@ import { holds, type Measure, tableOf } from './measure.ts';
 import { measureOpening } from './opening.ts';
 import { writeSection } from './report.ts';
 
-const { values } = parseArgs({
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
   options: {
     quick: { type: 'boolean', default: false },
     growth: { type: 'boolean', default: false },
@@ -75,6 +77,12 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
 async function main(): Promise<void> {
   const node = await startEngine(new URL('./', import.meta.url));
   try {
+    if (positionals[0] === 'align') {
+      const table = await measureAlign(node, values.quick);
+      console.log(table);
+      if (!values.quick) writeSection('align', table);
+      return;
+    }
     if (values.growth) {
       const table = await measureGrowth(node, (size, count, use) => withFrames(node, size, count, use));
       console.log(table);

@@ -4,7 +4,7 @@ import { parseArgs } from 'node:util';
 import type { OutputFormat } from '#codecs/encode.ts';
 import { readSceneFile, type SceneContents } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
-import { type Scene, sceneSize } from '#core/scene/scene.ts';
+import { deliveredRegion, type Scene, sceneSize } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 
@@ -33,20 +33,20 @@ export async function render(args: string[]): Promise<void> {
     throw new Error('--quality is a whole number from 1 to 100');
   if (!isOutputSpace(values.space)) throw new Error(`--space is one of ${OUTPUT_SPACES.join(', ')}`);
   const contents = await readSceneFile(await openAsBlob(scenePath));
-  const size = sceneSize(contents.scene);
-  if (!size) throw new Error('the scene has no frames');
+  const [size, region] = [sceneSize(contents.scene), deliveredRegion(contents.scene)];
+  if (!size || !region) throw new Error('the scene has no frames');
   const { engine, codec, close } = await startEngine(new URL('./', import.meta.url));
   try {
     await loadOriginals(codec, contents);
     for (const [id, points] of contents.strokes) engine.addStrokePoints(id, points);
     engine.setScene(contents.scene);
     const space = values.space ?? contents.scene.workingSpace;
-    const image = await engine.render(size, space, (share) => say(`rendering ${Math.round(share * 100)} %`));
+    const image = await engine.render(size, region, space, (share) => say(`rendering ${Math.round(share * 100)} %`));
     if (!image) throw new Error('rendering was stopped');
     const exif = baseExif(contents.scene);
     writeFileSync(
       values.out,
-      await codec.encode(image.buffer as SharedArrayBuffer, size, { format, quality, space }, exif),
+      await codec.encode(image.buffer as SharedArrayBuffer, region, { format, quality, space }, exif),
     );
     say(`wrote ${values.out}`, true);
   } finally {

@@ -24,7 +24,12 @@ async function rendered(budgetBytes: number) {
     let scene = applyEdit(newScene('Overflow'), addFrames({ frames }));
     for (const { id } of scene.stack) scene = applyEdit(scene, setToneUse({ layerId: id, use: 'mask' }));
     engine.setScene(scene);
-    const image = await engine.render(frames[0], 'srgb', () => undefined);
+    const image = await engine.render(
+      frames[0],
+      { x: 0, y: 0, width: frames[0].width, height: frames[0].height },
+      'srgb',
+      () => undefined,
+    );
     const { moveable, resident } = desk.table.room;
     return { image, outside: moveable + resident > desk.table.slab.maxSlots };
   } finally {

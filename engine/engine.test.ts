@@ -110,7 +110,7 @@ describe('the engine', () => {
   it('renders the whole picture, with progress, and stops when told', async () => {
     const { engine } = await start();
     const shares: number[] = [];
-    const image = await engine.render(size, 'srgb', (share) => shares.push(share));
+    const image = await engine.render(size, { x: 0, y: 0, ...size }, 'srgb', (share) => shares.push(share));
     expect(shares.at(-1)).toBe(1);
     for (const [x, y] of [
       [0, 0],
@@ -119,7 +119,7 @@ describe('the engine', () => {
     ]) {
       expect(image?.[(y * size.width + x) * 3]).toBe(Math.floor(source(1)(x, y)[0]));
     }
-    const stopped = engine.render(size, 'srgb', () => undefined);
+    const stopped = engine.render(size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
     engine.advance(Lane.Export);
     expect(await stopped).toBeUndefined();
   });

@@ -1,6 +1,6 @@
 import type { OutputSpace, WorkingSpace } from '#core/color/workingSpace.ts';
-import { allTiles } from '#core/raster/region.ts';
-import type { Size } from '#core/raster/size.ts';
+import { tilesIn } from '#core/raster/region.ts';
+import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { LayerId, StrokeId } from '#core/scene/ids.ts';
@@ -153,18 +153,32 @@ export class Engine {
     return reading;
   }
 
-  /** Renders the whole picture at full size.
+  /** Renders the picture, or a part of it, at full size.
+   * @param region - The part of it that is wanted, inside the picture.
    * @param space - What it comes in, encoded with the sRGB curve.
    * @returns Interleaved RGB, 16 bits, in shared memory; undefined when the export lane went on.
    * @throws {EngineError} */
-  async render(size: Size, space: OutputSpace, onProgress: (share: number) => void): Promise<Uint16Array | undefined> {
-    const image = this.#imageOf(size.width * size.height * 6);
-    const tiles = allTiles(size, 0);
+  async render(
+    size: Size,
+    region: Region,
+    space: OutputSpace,
+    onProgress: (share: number) => void,
+  ): Promise<Uint16Array | undefined> {
+    const image = this.#imageOf(region.width * region.height * 6);
+    const tiles = tilesIn(size, 0, region);
     const current = this.current(Lane.Export);
     let written = 0;
     await this.#ask(
       Lane.Export,
-      this.#shares(tiles.length).map((share) => (ticket) => ({ type: 'write', space, image, tiles, share, ...ticket })),
+      this.#shares(tiles.length).map((share) => (ticket) => ({
+        type: 'write',
+        space,
+        region,
+        image,
+        tiles,
+        share,
+        ...ticket,
+      })),
       (message) => {
         if (message.type !== 'wrote') return;
         written += message.tiles;

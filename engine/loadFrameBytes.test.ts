@@ -42,7 +42,13 @@ async function exportBase(desk: LoadingDesk, workplace: Workplace): Promise<Buff
   const studio = studioOn(workplace, size);
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
-    writeTile((compilePlan(scene) as RenderPlan).result, tx, ty, image, studio);
+    writeTile(
+      (compilePlan(scene) as RenderPlan).result,
+      tx,
+      ty,
+      { region: { x: 0, y: 0, ...size }, pixels: image },
+      studio,
+    );
   return Buffer.from(
     encodeImage(await libraries.vips(), image, size, { format: 'tiff', quality: 90, space: 'srgb' }, {}),
   );

@@ -1,5 +1,6 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
+import type { Region } from '#core/raster/size.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { ToneSource } from '#core/scene/mask.ts';
@@ -12,12 +13,21 @@ export interface CoverageRequest {
   of: 'mask' | 'stencil';
 }
 
+/** A frame as it is placed, darkened by as many stops as it is brighter than another. */
+export interface MatchedFrame {
+  frameId: FrameId;
+  stops: number;
+}
+
 /** What a canvas shows. */
 export type View =
   | { kind: 'picture' }
   | { kind: 'frame'; frameId: FrameId }
   | ({ kind: 'grey' } & CoverageRequest)
   | ({ kind: 'overlay'; colour: readonly [number, number, number]; strength: number } & CoverageRequest)
+  | ({ kind: 'matched' } & MatchedFrame)
+  | ({ kind: 'halves'; against: FrameId; share: number } & MatchedFrame)
+  | ({ kind: 'compared'; how: 'difference' | 'edges'; against: FrameId } & MatchedFrame)
   | { kind: 'tones'; layerId: LayerId; source: ToneSource };
 
 /** Spaces that canvases can have. */
@@ -70,6 +80,7 @@ export type ToRenderer =
   | ({
       type: 'write';
       space: OutputSpace;
+      region: Region;
       image: SharedArrayBuffer;
       tiles: readonly TileSpot[];
       share: Share;

@@ -5,10 +5,12 @@ import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
+import { CompareNode } from '#core/render/compareNode.ts';
+import { CompositeNode } from '#core/render/compositeNode.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
+import { exposed, inSpace } from '#core/render/lightNode.ts';
 import { compilePlan, type PlanMemory, type RenderPlan } from '#core/render/plan.ts';
-import { countHistogram, type Histogram, sampleAt, writeTile } from '#core/render/readings.ts';
-import { inSpace } from '#core/render/spaceNode.ts';
+import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/readings.ts';
 import { Scratch, type Studio, type TileNode } from '#core/render/studio.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { openWorkplace, type Workplace } from './kernelModule.ts';
@@ -16,6 +18,7 @@ import type {
   CanvasSpace,
   DrawnTile,
   FromRenderer,
+  MatchedFrame,
   Port,
   ProbeReading,
   Share,
@@ -75,6 +78,20 @@ function* takeTiles<T extends TileSpot>(
     if (place(tile) % threads === thread && Atomics.exchange(marks, index, 1) === 0) yield tile;
   for (let index = tiles.length - 1; index >= 0; index--)
     if (Atomics.exchange(marks, index, 1) === 0) yield tiles[index];
+}
+
+/** What is drawn to see how a frame lies on another. */
+function comparison(plan: RenderPlan, view: View & MatchedFrame): DisplayNode {
+  const matched = exposed(plan.frame(view.frameId), -view.stops);
+  if (view.kind === 'halves') {
+    const over = { source: matched, mask: plan.inside(view.frameId), opacity: view.share };
+    return { kind: 'picture', picture: new CompositeNode(plan.frame(view.against), [over], { isLast: true }) };
+  }
+  if (view.kind === 'compared') {
+    const inside = plan.inside(view.frameId);
+    return { kind: 'grey', coverage: new CompareNode(plan.frame(view.against), matched, inside, view.how, view.stops) };
+  }
+  return { kind: 'picture', picture: matched };
 }
 
 /** Makes pixels of the scene it was last told, in one thread. */
@@ -211,11 +228,14 @@ class Renderer {
   }
 
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
-    const { ticket, image } = message;
+    const { ticket, image, region } = message;
     const tiles = takeTiles(message.tiles, message.share, byBand);
     const result = this.#plan && inSpace(this.#plan.result, this.#workingSpace, message.space);
     const studio = { ...this.#studio, watched: false };
-    const done = await this.#inSlices(message, this.#writing(result, studio, new Uint16Array(image), ticket, tiles));
+    const done = await this.#inSlices(
+      message,
+      this.#writing(result, studio, { region, pixels: new Uint16Array(image) }, ticket, tiles),
+    );
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 
@@ -223,7 +243,7 @@ class Renderer {
   *#writing(
     result: TileNode | undefined,
     studio: Studio,
-    image: Uint16Array,
+    image: WrittenImage,
     ticket: number,
     tiles: Iterable<TileSpot>,
   ): Generator<undefined, number> {
@@ -263,6 +283,7 @@ class Renderer {
       const picture = plan.toneSource(view.layerId, view.source);
       return picture && { kind: 'picture', picture };
     }
+    if (view.kind === 'matched' || view.kind === 'halves' || view.kind === 'compared') return comparison(plan, view);
     const coverage = view.of === 'mask' ? plan.mask(view.layerId) : plan.stencil(view.layerId);
     if (!coverage) return undefined;
     return view.kind === 'grey' ? { kind: 'grey', coverage } : { ...view, picture: plan.result, coverage };

@@ -72,6 +72,12 @@ const RIVAL_SHARE = 0.2;
 const RIVAL_MANY = 0.5;
 /** Scatter of a motion of its own, against that of what agrees. */
 const RIVAL_REACHES = 0.1;
+/** Groups of blocks that are followed; what share of the places of the largest a smaller one needs to be; how far apart, as a share
+ * of the picture, motions are different; and how much less closely places of a thing that deforms agree. */
+const MOST_LEADS = 3;
+const LEAST_SHARE = 0.25;
+const APART = 0.0008;
+const DEFORMS = 3;
 /** Places are chosen anew when the placement has moved by this share of the picture. */
 const NEARBY = 0.01;
 /** A shift this near to whole pixels is one: such frames need no resampling. */
@@ -107,7 +113,7 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
     smoothed(whole(frame, coarse, pair.floors[1])),
     atBase(coarse),
   );
-  const lead = consensus(blocks, BLOCK_TOLERANCE, LEAST_BLOCKS);
+  const leads = allLeads(blocks).map((lead) => chained(invert3(fromLevel(coarse)), lead, fromLevel(coarse)));
   step(0.1);
   const choice = levelUnder(base, CHOICE_SIDE);
   const scene = new Choice(
@@ -117,28 +123,71 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
     whole(frame, choice, pair.floors[1]),
     atBase(choice),
   );
-  const starts: Matrix3[] = [IDENTITY3];
-  if (lead && lead !== IDENTITY3) starts.push(chained(invert3(fromLevel(coarse)), lead, fromLevel(coarse)));
   const first = levelUnder(base, FIRST_SIDE);
-  let best: Found | undefined;
-  for (const start of starts) {
-    const found = refine(scene, start, first, base.size);
-    if (found && (!best || found.explanation.inliers.length > best.explanation.inliers.length)) best = found;
-  }
+  const starts = distinct(
+    [IDENTITY3, ...leads].flatMap((start) => refine(scene, start, first, base.size) ?? []),
+    base.size,
+  );
   step(0.25);
-  best &&= descendLevels(scene, best, first, (share) => step(0.25 + share * 0.65));
-  const other = best && rivalOf(scene, best, first);
-  if (!best || !other) {
-    step(1);
-    return judge(best && settled(best), base.size, stops, false);
-  }
-  // Two parts of the picture moved differently. What stands still reaches farther across the picture than what moves in it.
-  const rival = refine(scene, other, first, base.size);
-  const fine = rival && descendLevels(scene, rival, first, (share) => step(0.9 + share * 0.1));
-  const still = fine && spread(fine) > spread(best) ? fine : best;
+  const motions = starts.map((found, i) =>
+    descendLevels(scene, found, first, (share) => step(0.25 + (0.65 * (i + share)) / starts.length)),
+  );
+  const best = surest(motions, base.size);
+  if (!best) return judge(undefined, base.size, stops, false);
+  const other = rivalOf(scene, best, first);
+  const rival = other && refine(scene, other, first, base.size);
+  if (rival) motions.push(descendLevels(scene, rival, first, (share) => step(0.9 + share * 0.1)));
+  const still = surest(motions, base.size) ?? best;
   step(1);
-  return judge(settled(still), base.size, stops, true);
+  const isRivalled =
+    motions.some((motion) => isRival(motion, still, base.size)) || (other !== undefined && still === best);
+  return judge(settled(still), base.size, stops, isRivalled);
 }
+
+/** Motions that groups of blocks agree on, the largest first. */
+function allLeads(blocks: readonly Match[]): Matrix3[] {
+  const leads: Matrix3[] = [];
+  let left = blocks;
+  while (leads.length < MOST_LEADS) {
+    const lead = consensus(left, BLOCK_TOLERANCE, LEAST_BLOCKS);
+    if (!lead) break;
+    leads.push(lead);
+    left = left.filter((match) => missOf(match, lead) > 2 * BLOCK_TOLERANCE);
+  }
+  return leads;
+}
+
+/** Motions that differ, those that most places agree on first; without those that hardly any do. */
+function distinct(found: readonly Found[], size: Size): Found[] {
+  const kept: Found[] = [];
+  const count = ({ explanation }: Found) => explanation.inliers.length;
+  for (const each of [...found].sort((a, b) => count(b) - count(a)))
+    if (count(each) >= LEAST_SHARE * count(kept[0] ?? each) && kept.every((other) => areApart(each, other, size)))
+      kept.push(each);
+  return kept;
+}
+
+const areApart = (a: Found, b: Found, size: Size): boolean =>
+  cornerDistance(a.explanation.matrix, b.explanation.matrix, size) > APART * Math.max(size.width, size.height);
+
+/** The motion that determines the corners best: of what stands still many places far apart agree closely, whereas clouds and water
+ * deform as they move. */
+function surest(motions: readonly Found[], size: Size): Found | undefined {
+  const doubts = motions.map((motion) => doubtOf(motion, size));
+  return motions[doubts.indexOf(Math.min(...doubts))];
+}
+
+/** Whether a motion might as well be that of what stands still. */
+function isRival({ explanation: other, ...found }: Found, still: Found, size: Size): boolean {
+  const { explanation } = still;
+  if (!areApart({ explanation: other, ...found }, still, size)) return false;
+  const share = other.inliers.length / explanation.inliers.length;
+  const deforms = other.noise > DEFORMS * explanation.noise;
+  return !deforms && share >= RIVAL_SHARE && (share >= RIVAL_MANY || reachesFar(other.inliers, explanation.inliers));
+}
+
+const reachesFar = (some: readonly Match[], all: readonly Match[]): boolean =>
+  scatter(some.map(({ to }) => to)) > RIVAL_REACHES * scatter(all.map(({ to }) => to));
 
 interface Found {
   explanation: Explanation;
@@ -195,8 +244,6 @@ function rivalOf({ pair }: Choice, { explanation, matched }: Found, level: numbe
   // The frame's own place is moved on: what is expected at one place lies at another.
   return chained(shiftMatrix(-mean(({ x }) => x) * step, -mean(({ y }) => y) * step), matrix);
 }
-
-const spread = ({ explanation }: Found): number => scatter(explanation.inliers.map(({ to }) => to));
 
 /** How far places reach across the picture: the determinant of their scatter. */
 function scatter(points: readonly Point[]): number {

@@ -37,10 +37,11 @@ export function fitModel(
   options: { start?: Matrix3; noise: number; robust: boolean },
 ): Matrix3 | undefined {
   if (model === 'none') return IDENTITY3;
-  const n = FREEDOM[model];
   const frame = frameOf(size);
   const back = invert3(frame);
-  const { noise, robust, start = IDENTITY3 } = options;
+  const { noise, robust } = options;
+  const start = options.start ?? (model === 'perspective' ? directLinear(matches, frame) : IDENTITY3);
+  if (!start) return undefined;
   let matrix = normalized(start);
   for (let round = 0; round < ROUNDS; round++) {
     const { a, b } = equations(model, matches, matrix, frame, noise, robust);
@@ -50,8 +51,28 @@ export function fitModel(
     matrix = chained(matrix, frame, stepMatrix(model, step), back);
     if (step.every((value) => Math.abs(value) < 1e-9)) break;
   }
-  if (n < matches.length * 2 && matrix.every(Number.isFinite)) return matrix;
-  return n === matches.length * 2 && matrix.every(Number.isFinite) ? matrix : undefined;
+  return FREEDOM[model] <= matches.length * 2 && matrix.every(Number.isFinite) ? matrix : undefined;
+}
+
+/** A homography by linear equations, about right: the direct linear transformation on coordinates of about -1..1 (Hartley and
+ * Zisserman 2003, algorithm 4.2), its last number being 1. */
+function directLinear(matches: readonly Match[], frame: Matrix3): Matrix3 | undefined {
+  const n = 8;
+  const a = new Float64Array(n * n);
+  const b = new Float64Array(n);
+  const add = (row: readonly number[], value: number) => {
+    for (let i = 0; i < n; i++) {
+      b[i] += row[i] * value;
+      for (let j = 0; j < n; j++) a[i * n + j] += row[i] * row[j];
+    }
+  };
+  for (const { from, to } of matches) {
+    const [{ x, y }, { x: u, y: v }] = [mapPoint(frame, from), mapPoint(frame, to)];
+    add([x, y, 1, 0, 0, 0, -u * x, -u * y], u);
+    add([0, 0, 0, x, y, 1, -v * x, -v * y], v);
+  }
+  const h = solveSymmetric(a, b);
+  return h && chained(frame, [...h, 1], invert3(frame));
 }
 
 /** Sums of the normal equations for a small motion after the placement. */

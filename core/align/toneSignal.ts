@@ -41,7 +41,7 @@ export function toneSignal([red, green, blue]: Planes, width: number, height: nu
     const g = green[i];
     const b = blue[i];
     value[i] = stops[(r + 2 * g + b) >> 2];
-    const most = r > g ? (r > b ? r : b) : g > b ? g : b;
+    const most = Math.max(r, g, b);
     weight[i] = ramp(most, NOISE[0], NOISE[1]) * (1 - ramp(most, CLIP[0], CLIP[1]));
   }
   return { width, height, value, weight: eroded(weight, width, height) };

@@ -1,3 +1,4 @@
+import { isIdentity } from '../align/placement.ts';
 import { toneWeights } from '../color/workingSpace.ts';
 import type { FrameId, LayerId } from '../scene/ids.ts';
 import type { Mask, Part, Stencil, TonePart } from '../scene/mask.ts';
@@ -5,13 +6,14 @@ import { type Layer, type Scene, sceneSize } from '../scene/scene.ts';
 import { type CompositeLayer, CompositeNode } from './compositeNode.ts';
 import { FrameNode } from './frameNode.ts';
 import { GradientNode } from './gradientNode.ts';
+import { inSpace } from './lightNode.ts';
 import { LuminanceNode } from './luminanceNode.ts';
 import { MaskNode } from './maskNode.ts';
 import { type Chains, PaintedNode } from './paintedNode.ts';
 import { SoftenNode } from './softenNode.ts';
-import { inSpace } from './spaceNode.ts';
 import type { TileNode } from './studio.ts';
 import { ToneNode } from './toneNode.ts';
+import { InsideNode, WarpNode } from './warpNode.ts';
 
 /** What can be asked of a scene: each a node whose tiles are pixels or coverage. */
 export interface RenderPlan {
@@ -19,6 +21,8 @@ export interface RenderPlan {
   /** The whole picture. */
   readonly result: TileNode;
   frame(id: FrameId): TileNode;
+  /** Where a placed frame is; everywhere for one that covers the scene. */
+  inside(id: FrameId): TileNode;
   /** A layer's mask as it is joined and refined, or undefined when there is no such layer. */
   mask(id: LayerId): TileNode | undefined;
   /** A layer's stencil, on or not. */
@@ -42,12 +46,16 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
     size,
     result: builder.result(selected),
     frame: (id) => builder.frame(id),
+    inside: (id) => builder.inside(id) ?? EVERYWHERE,
     mask: (id) => builder.byLayer(id, (layer, index) => builder.mask(layer.mask, layer, index)),
     stencil: (id) =>
       builder.byLayer(id, (layer, index) => layer.stencil && builder.stencil(layer.stencil, layer, index)),
     toneSource: (id, source) => builder.byLayer(id, (layer, index) => builder.source(source, layer, index)),
   };
 }
+
+/** Full coverage. */
+const EVERYWHERE = new MaskNode([], true);
 
 class PlanBuilder {
   readonly #scene: Scene;
@@ -70,13 +78,16 @@ class PlanBuilder {
     return index < 0 ? undefined : (build(this.#scene.stack[index], index) ?? undefined);
   }
 
-  /** A frame in the working space. */
+  /** A frame in the working space, as it is placed. */
   frame(id: FrameId): TileNode {
     return remember(this.#frames, id, () => {
       const frame = this.#scene.frames.find((each) => each.id === id);
       if (!frame) throw new RangeError(`The scene has no frame ${id}`);
       const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name);
-      return inSpace(read, frame.reading.space, this.#scene.workingSpace, true);
+      const own = inSpace(read, frame.reading.space, this.#scene.workingSpace, true);
+      return frame.placement && !isIdentity(frame.placement.matrix)
+        ? new WarpNode(own, frame.placement.matrix, frame)
+        : own;
     });
   }
 
@@ -104,9 +115,30 @@ class PlanBuilder {
       .slice(0, count)
       .flatMap((layer, index) =>
         layer.visible
-          ? [{ source: this.frame(layer.frame), mask: this.mask(layer.mask, layer, index), opacity: layer.opacity }]
+          ? [{ source: this.frame(layer.frame), mask: this.#shown(layer, index), opacity: layer.opacity }]
           : [],
       );
+  }
+
+  /** A layer's mask, where its frame is. */
+  #shown(layer: Layer, index: number): TileNode {
+    const mask = this.mask(layer.mask, layer, index);
+    const inside = this.inside(layer.frame);
+    if (!inside) return mask;
+    return new MaskNode(
+      [
+        { join: 'add', node: mask },
+        { join: 'intersect', node: inside },
+      ],
+      false,
+    );
+  }
+
+  /** Where a placed frame is; undefined for one that covers the scene. */
+  inside(id: FrameId): TileNode | undefined {
+    const frame = this.#scene.frames.find((each) => each.id === id);
+    if (!frame?.placement || isIdentity(frame.placement.matrix)) return undefined;
+    return new InsideNode(frame.placement.matrix, frame);
   }
 
   mask(mask: Mask, layer: Layer, index: number): TileNode {

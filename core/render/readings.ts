@@ -1,5 +1,5 @@
 import { allTiles } from '../raster/region.ts';
-import { TILE, tileRegion } from '../raster/size.ts';
+import { type Region, TILE, tileRegion } from '../raster/size.ts';
 import { dropPassing, planeOf, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Counts of 256 levels each. */
@@ -72,18 +72,33 @@ export function sampleAt(node: TileNode, x: number, y: number, studio: Studio): 
   });
 }
 
-/** Writes one full-size tile of a picture into an interleaved 16-bit RGB image.
- * @param image - width x height x 3 samples of the whole picture. */
-export function writeTile(node: TileNode, tx: number, ty: number, image: Uint16Array, studio: Studio): void {
-  const region = tileRegion(studio.size, 0, tx, ty);
+/** Interleaved 16-bit RGB of a part of a picture. */
+export interface WrittenImage {
+  region: Region;
+  pixels: Uint16Array;
+}
+
+/** Writes one full-size tile of a picture, as much of it as there is, into an image. */
+export function writeTile(
+  node: TileNode,
+  tx: number,
+  ty: number,
+  { region, pixels }: WrittenImage,
+  studio: Studio,
+): void {
+  const left = Math.max(tx * TILE, region.x);
+  const top = Math.max(ty * TILE, region.y);
+  const right = Math.min((tx + 1) * TILE, region.x + region.width);
+  const bottom = Math.min((ty + 1) * TILE, region.y + region.height);
+  const isWide = right - left === TILE;
   const { interleaved } = studio.scratch;
   withTile(node, { level: 0, tx, ty }, studio, (tile) => {
     const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
     studio.kernels.interleave(red, green, blue, interleaved.all);
-    const at = (region.y * studio.size.width + region.x) * 3;
-    for (let y = 0; y < region.height; y++) {
-      const row = interleaved.rows[y];
-      image.set(region.width === TILE ? row : row.subarray(0, region.width * 3), at + y * studio.size.width * 3);
+    for (let y = top; y < bottom; y++) {
+      const row = interleaved.rows[y - ty * TILE];
+      const at = ((y - region.y) * region.width + left - region.x) * 3;
+      pixels.set(isWide ? row : row.subarray((left - tx * TILE) * 3, (right - tx * TILE) * 3), at);
     }
   });
   dropPassing(studio);

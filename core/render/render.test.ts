@@ -180,7 +180,7 @@ describe('drawing and reading', () => {
       [1, 1],
       [2, 1],
     ])
-      writeTile(plan(made.scene).result, tx, ty, image, made.studio);
+      writeTile(plan(made.scene).result, tx, ty, { region: { x: 0, y: 0, ...size }, pixels: image }, made.studio);
     for (let i = 0; i < size.width * size.height; i += 311) {
       expect([...image.subarray(i * 3, i * 3 + 3)]).toEqual([
         ...sources[1](i % size.width, Math.floor(i / size.width)),

@@ -7,8 +7,8 @@ import { applyEdit } from '../scene/edits/index.ts';
 import { setInverted } from '../scene/edits/masks.ts';
 import { type Frame, newScene, PLAIN_READING, type Scene } from '../scene/scene.ts';
 import { frameKey } from './frameNode.ts';
+import { inSpace } from './lightNode.ts';
 import { compilePlan } from './plan.ts';
-import { inSpace } from './spaceNode.ts';
 
 const size = { width: 150, height: 40 };
 const spread: PixelSource = (x, y) => [(x * 431 + y * 7) & 0xffff, (x * 977 + y * 311) & 0xffff, (y * 1601) & 0xffff];

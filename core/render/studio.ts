@@ -1,7 +1,8 @@
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { PROFILE_STEPS } from '../kernels/gradient.ts';
-import type { Kernels } from '../kernels/kernels.ts';
+import type { Kernels, Rgb16 } from '../kernels/kernels.ts';
 import { encodingKnots, linearTable } from '../kernels/transferCurve.ts';
+import { phaseWeights } from '../kernels/warpTile.ts';
 import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
 import type { Arena } from '../raster/arena.ts';
@@ -124,6 +125,8 @@ export class Scratch {
   readonly #free: Float32Array[] = [];
   readonly #tables: { name: string; held: Uint16Array }[] = [];
   readonly #profiles: { name: string; held: Float32Array }[] = [];
+  #lanczos: Float32Array | undefined;
+  #rgbArea: Rgb16 | undefined;
   #curves: { decoding: Float32Array; encoding: Float32Array } | undefined;
   /** 8-bit RGBA of a tile. */
   readonly rgba: Uint8ClampedArray;
@@ -157,14 +160,28 @@ export class Scratch {
     }
   }
 
+  /** Weights of Lanczos's kernel. */
+  get lanczos(): Float32Array {
+    this.#lanczos ??= this.#held(phaseWeights('lanczos3'));
+    return this.#lanczos;
+  }
+
+  /** Three planes for a square of at most {@link MAX_AREA_SIDE}, of undefined content. */
+  rgbArea(): Rgb16 {
+    const plane = () => this.#arena.samples(MAX_AREA_SIDE ** 2 + 8); // the kernel reads eight at a time
+    this.#rgbArea ??= [plane(), plane(), plane()];
+    return this.#rgbArea;
+  }
+
+  #held(values: Float32Array): Float32Array {
+    const room = this.#arena.floats(values.length);
+    room.set(values);
+    return room;
+  }
+
   /** The curve of sRGB, both ways, as the kernels take it. */
   get curves(): { decoding: Float32Array; encoding: Float32Array } {
-    const held = (values: Float32Array) => {
-      const room = this.#arena.floats(values.length);
-      room.set(values);
-      return room;
-    };
-    this.#curves ??= { decoding: held(linearTable(decodeSrgb)), encoding: held(encodingKnots(encodeSrgb)) };
+    this.#curves ??= { decoding: this.#held(linearTable(decodeSrgb)), encoding: this.#held(encodingKnots(encodeSrgb)) };
     return this.#curves;
   }
 

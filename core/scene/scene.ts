@@ -67,6 +67,22 @@ export const readingText = ({ demosaic, untagged, scaleTo, space }: Reading): st
 export const spaceOfFrames = (frames: readonly Frame[]): Scene['workingSpace'] =>
   frames.some(({ reading }) => reading.space === 'bt2020') ? 'bt2020' : 'srgb';
 
+/** How a frame lies in scene space. */
+export const Placement = z.strictObject({
+  /** Frame pixel to scene pixel, counted from the centre of the first, row by row. */
+  matrix: z.array(z.number()).length(9),
+  /** What kind of motion it is: found, or made by hand. */
+  model: z.enum(['none', 'shift', 'similarity', 'perspective', 'hand']),
+  /** What the search said of it; null for one made by hand. */
+  verdict: z.enum(['good', 'look', 'failed']).nullable(),
+  reason: z.string().max(200),
+  residualPx: z.number().nonnegative().nullable(),
+  agreement: z.number().min(0).max(1).nullable(),
+  /** Stops by which it is brighter than the frame that it was placed on. */
+  stops: z.number().nullable(),
+});
+export type Placement = z.infer<typeof Placement>;
+
 export const Frame = z.strictObject({
   id: FrameId,
   file: z.strictObject({ sha256: z.string().length(64), name: z.string(), bytes: z.number().int().nonnegative() }),
@@ -88,11 +104,27 @@ export const Frame = z.strictObject({
   choice: z.enum(['pick', 'maybe', 'out']).default('pick'),
   /** A short name of the user's, empty for the frame's brightness or time. */
   label: z.string().max(40).default(''),
+  /** Null: its pixels are the scene's. */
+  placement: Placement.nullable().default(null),
+  /** The placement that the search found last, to go back to. */
+  found: Placement.nullable().default(null),
+  /** Whether the search leaves its placement alone. */
+  locked: z.boolean().default(false),
 });
 export type Frame = z.infer<typeof Frame>;
 
 /** What a frame has a default for: as it comes from a plain file, wanted, in no moment yet, without a name of the user's. */
-type Defaulted = 'format' | 'profile' | 'reading' | 'headroom' | 'moment' | 'choice' | 'label';
+type Defaulted =
+  | 'format'
+  | 'profile'
+  | 'reading'
+  | 'headroom'
+  | 'moment'
+  | 'choice'
+  | 'label'
+  | 'placement'
+  | 'found'
+  | 'locked';
 
 /** A frame as it comes from its file. */
 export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame {
@@ -104,6 +136,9 @@ export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame 
     moment: '',
     choice: 'pick',
     label: '',
+    placement: null,
+    found: null,
+    locked: false,
     ...facts,
   };
 }
@@ -128,19 +163,35 @@ export const Scene = z.strictObject({
   workingSpace: z.enum(['srgb', 'bt2020']),
   base: FrameId.nullable(),
   frames: z.array(Frame),
+  /** The part of the scene that is delivered, in whole pixels; null: all of it. */
+  crop: z
+    .strictObject({
+      x: z.number().int().nonnegative(),
+      y: z.number().int().nonnegative(),
+      width: z.number().int().positive(),
+      height: z.number().int().positive(),
+    })
+    .nullable()
+    .default(null),
   /** Layers above the base, from the base upwards: every frame but the base has one. */
   stack: z.array(Layer),
 });
 export type Scene = z.infer<typeof Scene>;
 
 export function newScene(name: string): Scene {
-  return { version: SCENE_VERSION, name, workingSpace: 'srgb', base: null, frames: [], stack: [] };
+  return { version: SCENE_VERSION, name, workingSpace: 'srgb', base: null, frames: [], crop: null, stack: [] };
 }
 
 /** The size that all frames of a scene share, or undefined while it has none. */
 export function sceneSize(scene: Scene): { width: number; height: number } | undefined {
   const first = scene.frames[0];
   return first && { width: first.width, height: first.height };
+}
+
+/** The part of a scene that is delivered, or undefined while it has no frames. */
+export function deliveredRegion(scene: Scene): { x: number; y: number; width: number; height: number } | undefined {
+  const size = sceneSize(scene);
+  return size && (scene.crop ?? { x: 0, y: 0, ...size });
 }
 
 /** Brightness of each frame in stops against the middle one; null for a frame without exposure data. */

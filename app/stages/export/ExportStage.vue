@@ -6,7 +6,7 @@ import type { OutputFormat } from '#codecs/encode.ts';
 import { writeSceneFile } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
 import type { StrokeId } from '#core/scene/ids.ts';
-import { sceneSize } from '#core/scene/scene.ts';
+import { deliveredRegion, sceneSize } from '#core/scene/scene.ts';
 import { strokesOf } from '#core/scene/strokesOf.ts';
 import { Lane } from '#engine/lanes.ts';
 import TileThumb from '../../bench/TileThumb.vue';
@@ -43,22 +43,23 @@ const isWide = computed(() => session.scene.workingSpace !== 'srgb');
 const space = computed<OutputSpace>(() => (isWide.value ? (chosenSpace.value[format.value] ?? (format.value === 'jpeg' ? 'display-p3' : 'bt2020')) : 'srgb'));
 const working = ref<{ text: string; share: number; stoppable: boolean }>();
 const size = computed(() => sceneSize(session.scene));
+const region = computed(() => deliveredRegion(session.scene));
 const view = { kind: 'picture' } as const;
 const fileName = computed(() => session.scene.name.replace(/[\\/:*?"<>|]+/g, '-'));
 
 async function exportPicture(): Promise<void> {
   const { scene } = session;
-  if (!size.value) return;
+  if (!size.value || !region.value) return;
   const { engine, codec } = await engines.start();
   working.value = { text: 'Rendering at full size', share: 0, stoppable: true };
   try {
     engine.advance(Lane.Export);
-    const image = await engine.render(size.value, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
+    const image = await engine.render(size.value, { ...region.value }, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
     if (!image) return notices.tell(STOPPED);
     working.value = { text: 'Writing the file', share: 0.75, stoppable: true };
     const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
     const plain = JSON.parse(JSON.stringify(exif)) as typeof exif; // out of Vue's proxies, which threads cannot take
-    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...size.value }, { format: format.value, quality: quality.value, space: space.value }, plain);
+    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...region.value }, { format: format.value, quality: quality.value, space: space.value }, plain);
     engine.giveBack(image);
     download(new Blob([bytes]), `${fileName.value}.${ENDINGS[format.value]}`);
     notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
@@ -111,7 +112,7 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
     <div class="flex w-80 shrink-0 flex-col gap-5">
       <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture">
         <h2 class="text-[15px] font-semibold">The picture</h2>
-        <p class="text-soft">{{ size.width }} × {{ size.height }} pixels, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
+        <p class="text-soft">{{ region?.width }} × {{ region?.height }} pixels<template v-if="session.scene.crop"> of {{ size.width }} × {{ size.height }}, cropped</template>, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
         <ChoiceRow label="Format" :value="format" :choices="FORMATS" @choose="format = $event" />
         <ChoiceRow v-if="isWide" label="Colours" :value="space" :choices="SPACES" @choose="chosenSpace = { ...chosenSpace, [format]: $event }" />
         <RuleSlider v-if="format === 'jpeg'" label="Quality" :value="quality" :min="40" :max="100" :step="1" :usual="92" @preview="quality = $event" @commit="quality = $event" />

@@ -8,7 +8,7 @@ import { restack } from './frames.ts';
 const MomentName = z.string().trim().min(1).max(80);
 
 /** The scene with some frames changed; the same scene when none is. */
-function mapFrames(scene: Scene, ids: readonly FrameId[], change: (frame: Frame) => Frame): Scene {
+export function mapFrames(scene: Scene, ids: readonly FrameId[], change: (frame: Frame) => Frame): Scene {
   let changed = false;
   const frames = scene.frames.map((frame) => {
     const next = ids.includes(frame.id) ? change(frame) : frame;

@@ -24,6 +24,7 @@ import {
   setTone,
   setToneUse,
 } from './masks.ts';
+import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from './placing.ts';
 
 const ALL: AnyEdit[] = [
   addFrames,
@@ -40,6 +41,11 @@ const ALL: AnyEdit[] = [
   setReading,
   setEstimates,
   prepareStack,
+  takePlacements,
+  placeFrames,
+  restoreFound,
+  setLocked,
+  setCrop,
   setLayerOpacity,
   setLayerVisible,
   moveLayer,

@@ -5,8 +5,9 @@ import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
-/** A picture in another colour space. Colours that the space does not have are cut off channel by channel. */
-export class SpaceNode implements TileNode {
+/** A picture whose linear light is changed by a matrix: another colour space, or another exposure. What the space does not hold
+ * is cut off channel by channel. */
+export class LightNode implements TileNode {
   readonly #source: TileNode;
   readonly #matrix: Matrix3;
   readonly #key: NodeKey;
@@ -14,10 +15,10 @@ export class SpaceNode implements TileNode {
   readonly fixedKey: NodeKey | undefined;
 
   /** @param kept - Whether tiles are asked for again: those that are drawn or written are not. */
-  constructor(source: TileNode, from: OutputSpace, to: OutputSpace, kept: boolean) {
+  constructor(source: TileNode, matrix: Matrix3, kept: boolean) {
     this.#source = source;
-    this.#matrix = betweenSpaces(from, to);
-    this.#key = keyOf('space', [from, to]);
+    this.#matrix = matrix;
+    this.#key = keyOf('light', matrix);
     this.#kept = kept;
     this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
   }
@@ -50,7 +51,13 @@ const rgb = (slots: readonly number[], { table }: Studio): Rgb16 => [
 
 /** A node in another space; the node itself when it is in it already. */
 export function inSpace(node: TileNode, from: OutputSpace, to: OutputSpace, kept = false): TileNode {
-  return from === to ? node : new SpaceNode(node, from, to, kept);
+  return from === to ? node : new LightNode(node, betweenSpaces(from, to), kept);
+}
+
+/** A picture made brighter by some stops; the node itself for none. */
+export function exposed(node: TileNode, stops: number): TileNode {
+  const gain = 2 ** stops;
+  return stops === 0 ? node : new LightNode(node, [gain, 0, 0, 0, gain, 0, 0, 0, gain], true);
 }
 
 function convert(from: Rgb16, to: Rgb16, [a, b, c, d, e, f, g, h, i]: Matrix3, { kernels, scratch }: Studio): void {

@@ -1,0 +1,166 @@
+import { estimatePlacement } from '#core/align/estimate.ts';
+import { shiftMatrix } from '#core/align/placement.ts';
+import { TileSource } from '#core/align/tileSource.ts';
+import type { Matrix3 } from '#core/raster/matrix3.ts';
+import type { Size } from '#core/raster/size.ts';
+import { keyOf } from '#core/raster/tileKey.ts';
+import { dropFrame, FrameLoader } from '#core/render/loadFrame.ts';
+import type { NodeEngine } from '../../engine/node/startEngine.ts';
+import { SIZES } from '../frames.ts';
+import { interleaved, type Measure, tableOf, wallMs } from '../measure.ts';
+import { lightFor } from './light.ts';
+import { alignByEcc, alignByFeatures, startOpenCv } from './openCv.ts';
+import { ALIGN_SETS, type AlignPair, cornerError, takePair } from './sets.ts';
+import { variation } from './variations.ts';
+
+const SIZE: Size = { width: 2400, height: 1600 };
+const SMALL: Size = { width: 1200, height: 800 };
+const SCENES = ['tarn', 'viaduct', 'observatory'];
+const VARIATIONS = 200;
+const EXACT = 0.15;
+const FAIR = 0.5;
+
+/** Aligns two pictures that are laid into tiles first, which is not counted. */
+function alignOurs(node: NodeEngine, { base, frame, size }: Omit<AlignPair, 'truth'>) {
+  const keys = [base, frame].map((pixels, index) => {
+    const key = keyOf('align', index);
+    const loader = new FrameLoader(node.desk, key, size, 16);
+    loader.add(new Uint8Array(pixels.buffer));
+    loader.buildPyramid();
+    return key;
+  });
+  const since = performance.now();
+  const [a, b] = keys.map((key) => new TileSource(node.desk.table, key, size));
+  const found = estimatePlacement(a, b);
+  const ms = performance.now() - since;
+  for (const key of keys) dropFrame(node.desk.table, key, size);
+  return { found, ms };
+}
+
+const px = (error: number) => (error > 99 ? 'lost' : error.toFixed(3));
+
+/** Alignment of sets with known motion, beside OpenCV on the same pictures.
+ * @returns A section for the figures. */
+export async function measureAlign(node: NodeEngine, quick: boolean): Promise<string> {
+  const { cv } = await startOpenCv();
+  const rows: string[] = [];
+  const worst = { exact: 0, fair: 0, wrong: 0 };
+  const light = lightFor('tarn', SIZE);
+  for (const set of ALIGN_SETS) {
+    const pair = takePair(set, light, SIZE);
+    const { found, ms } = alignOurs(node, pair);
+    const error = cornerError(found.matrix, pair);
+    if (set.asks === 'exact') worst.exact = Math.max(worst.exact, error);
+    else if (found.verdict !== 'failed') worst.fair = Math.max(worst.fair, error);
+    if (found.verdict === 'good' && error > FAIR) worst.wrong++;
+    const theirs = (matrix: Matrix3 | undefined) => (matrix ? px(cornerError(matrix, pair)) : 'none');
+    const timed = async (work: () => Matrix3 | undefined) => {
+      let matrix: Matrix3 | undefined;
+      const took = await wallMs(() => {
+        matrix = work();
+      });
+      return `${theirs(matrix)} | ${took.toFixed(0)}`;
+    };
+    const ecc = await timed(() => alignByEcc(cv, pair.base, pair.frame, SIZE, 'homography'));
+    const features = await timed(() => alignByFeatures(cv, pair.base, pair.frame, SIZE));
+    const row = `| ${set.name} | ${px(error)} | ${found.verdict} | ${found.model} | ${ms.toFixed(0)} | ${ecc} | ${features} |`;
+    console.log(row);
+    rows.push(row);
+  }
+  const identical = exactly(node, light, 0, 0);
+  const shifted = exactly(node, light, 7, -3);
+  worst.wrong += wrongVariations(node, quick ? 20 : VARIATIONS);
+  const measures: Measure[] = [
+    {
+      measure: 'largest corner error, tripod and hand-held up to 3 stops, pixels',
+      value: worst.exact,
+      unit: 'ratio',
+      bar: EXACT,
+    },
+    {
+      measure: '4.5 stops, moved object, low texture, almost black, where not failed',
+      value: worst.fair,
+      unit: 'ratio',
+      bar: FAIR,
+    },
+    {
+      measure: `wrong results called good, over the sets and ${quick ? 20 : VARIATIONS} variations`,
+      value: worst.wrong,
+      unit: 'times',
+      bar: 0,
+    },
+    { measure: 'identical frames: distance from identity, pixels', value: identical, unit: 'ratio', bar: 0 },
+    { measure: 'shifted by whole pixels: distance from the shift, pixels', value: shifted, unit: 'ratio', bar: 1e-3 },
+    ...(quick ? [] : await timeLarge(node, cv)),
+  ];
+  return [
+    '| set | corner error, px | verdict | motion | ms | OpenCV ECC, px | ms | OpenCV features, px | ms |',
+    '|---|---|---|---|---|---|---|---|---|',
+    ...rows,
+    '',
+    tableOf(measures),
+  ].join('\n');
+}
+
+/** Takes the same picture twice, the second moved by whole pixels. */
+function exactly(node: NodeEngine, light: ReturnType<typeof lightFor>, dx: number, dy: number): number {
+  const shot = { ev: 0 };
+  const pair = takePair({ name: '', asks: 'exact', frame: shot }, light, SIZE);
+  const frame = new Uint16Array(pair.base.length);
+  for (let y = 0; y < SIZE.height; y++)
+    for (let x = 0; x < SIZE.width; x++) {
+      const [u, v] = [Math.min(SIZE.width - 1, x + dx), Math.max(0, y + dy)];
+      frame.set(pair.base.subarray((v * SIZE.width + u) * 3, (v * SIZE.width + u) * 3 + 3), (y * SIZE.width + x) * 3);
+    }
+  const { found } = alignOurs(node, { ...pair, frame });
+  return cornerError(found.matrix, { ...pair, truth: shiftMatrix(dx, dy) });
+}
+
+/** How many of some sets made up at random are called good and are not. */
+function wrongVariations(node: NodeEngine, count: number): number {
+  const lights = SCENES.map((name) => lightFor(name, SMALL));
+  const tally: Record<string, number> = {};
+  for (let seed = 0; seed < count; seed++) {
+    const pair = takePair(variation(seed), lights[seed % lights.length], SMALL, seed);
+    const { found } = alignOurs(node, pair);
+    const error = cornerError(found.matrix, pair);
+    const name = `${found.verdict}, ${error <= EXACT ? 'exact' : error <= FAIR ? 'fair' : 'wrong'}`;
+    tally[name] = (tally[name] ?? 0) + 1;
+  }
+  console.log(tally);
+  return tally['good, wrong'] ?? 0;
+}
+
+/** A hand-held pair of 45 megapixels, and OpenCV's ECC on all of it; turn and shift only, since its homographies need more memory
+ * than it has. */
+async function timeLarge(node: NodeEngine, cv: Awaited<ReturnType<typeof startOpenCv>>['cv']): Promise<Measure[]> {
+  const size = SIZES[45];
+  const set = {
+    name: '',
+    asks: 'exact',
+    frame: { ev: 2, placement: { shiftX: 3, shiftY: -2, turnDegrees: 0.05 } },
+  } as const;
+  const light = lightFor('tarn', size);
+  const pair = takePair(set, light, size);
+  let theirs: Matrix3 | undefined;
+  let error = 0;
+  const { ours, ecc } = await interleaved(1, {
+    ours: async () => {
+      const { found, ms } = alignOurs(node, pair);
+      error = cornerError(found.matrix, pair);
+      return ms;
+    },
+    ecc: () =>
+      wallMs(() => {
+        theirs = alignByEcc(cv, pair.base, pair.frame, size, 'euclidean');
+      }),
+  });
+  console.log(
+    `45 MP: ours ${px(error)} px, ${ours.toFixed(0)} ms; ECC ${theirs ? px(cornerError(theirs, pair)) : 'none'} px, ${ecc.toFixed(0)} ms`,
+  );
+  return [
+    { measure: 'a 45 MP pair / OpenCV ECC at full size (turn and shift)', value: ours / ecc, unit: 'ratio', bar: 0.5 },
+    { measure: 'a 45 MP pair', value: ours, unit: 'ms' },
+    { measure: 'a 45 MP pair: corner error, pixels', value: error, unit: 'ratio' },
+  ];
+}

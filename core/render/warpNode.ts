@@ -1,0 +1,123 @@
+import { chained, fromLevel, mapPoint, shiftMatrix } from '../align/placement.ts';
+import type { Rgb16 } from '../kernels/kernels.ts';
+import { invert3, type Matrix3 } from '../raster/matrix3.ts';
+import { levelCount, levelSize, type Size, TILE } from '../raster/size.ts';
+import { gatherArea } from '../raster/tileArea.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { MAX_AREA_SIDE, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+/** Samples that the kernel needs beyond a place: two before, six after; one more for rounding. */
+const BEFORE = 3;
+const AFTER = 8;
+
+/** Where a tile's pixels come from: the level of the source, and the matrix from the tile's pixels to that level's. */
+function sourceOf(placement: Matrix3, { level, tx, ty }: Spot, size: Size) {
+  const toFrame = invert3(placement);
+  const last = levelCount(size) - 1;
+  for (let from = level; ; from++) {
+    const matrix = chained(
+      shiftMatrix(tx * TILE, ty * TILE),
+      fromLevel(level),
+      toFrame,
+      invert3(fromLevel(Math.min(from, last))),
+    );
+    const corners = [
+      [0, 0],
+      [TILE - 1, 0],
+      [0, TILE - 1],
+      [TILE - 1, TILE - 1],
+    ].map(([x, y]) => mapPoint(matrix, { x, y }));
+    const [xs, ys] = [corners.map(({ x }) => x), corners.map(({ y }) => y)];
+    const [left, top] = [Math.floor(Math.min(...xs)) - BEFORE, Math.floor(Math.min(...ys)) - BEFORE];
+    const side = Math.ceil(Math.max(Math.max(...xs) - left, Math.max(...ys) - top)) + AFTER;
+    // A frame that is shrunk a lot is read from a coarser level.
+    if (side <= MAX_AREA_SIDE || from >= last) return { from: Math.min(from, last), matrix, left, top, side, xs, ys };
+  }
+}
+
+/** A frame as it is placed: turned, shifted and tilted into scene space, read between its pixels (Lanczos, three lobes). */
+export class WarpNode implements TileNode {
+  readonly #source: TileNode;
+  readonly #placement: Matrix3;
+  readonly #size: Size;
+  readonly fixedKey: NodeKey | undefined;
+  readonly #key: NodeKey;
+
+  /** @param placement - Frame pixels to scene pixels, counted from the centre of the first.
+   * @param size - Of the frame. */
+  constructor(source: TileNode, placement: Matrix3, size: Size) {
+    this.#source = source;
+    this.#placement = placement;
+    this.#size = size;
+    this.#key = keyOf('warp', placement);
+    this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
+  }
+
+  keyAt(spot: Spot, studio: Studio): NodeKey {
+    // A source whose key changed from tile to tile would have to say so for all that the area touches; frames have one.
+    return this.fixedKey ?? mixKeys(this.#key, this.#source.keyAt(spot, studio));
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { table, kernels, scratch } = studio;
+    const { from, matrix, left, top, side } = sourceOf(this.#placement, spot, this.#size);
+    const used = Math.min(side, MAX_AREA_SIDE);
+    const area = scratch.rgbArea();
+    gatherArea(
+      { x: left, y: top, width: used, height: used },
+      levelSize(this.#size, from),
+      (tx, ty, use) =>
+        withTile(this.#source, { level: from, tx, ty }, studio, ({ slots }) =>
+          use(slots.map((slot) => table.slab.plane(slot))),
+        ),
+      area,
+      used,
+    );
+    const slots = reserveOrFail(studio, 3);
+    const out: Rgb16 = [table.slab.plane(slots[0]), table.slab.plane(slots[1]), table.slab.plane(slots[2])];
+    kernels.warpTile(area, used, chained(matrix, shiftMatrix(-left, -top)), scratch.lanczos, out);
+    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+  }
+}
+
+/** Pixels at a frame's edge over which it fades in: what lies beside the edge is made of the edge alone. */
+const FADE = 2;
+
+/** Where a placed frame is: full inside, nothing beyond its edges. */
+export class InsideNode implements TileNode {
+  readonly #placement: Matrix3;
+  readonly #size: Size;
+  readonly fixedKey: NodeKey;
+
+  constructor(placement: Matrix3, size: Size) {
+    this.#placement = placement;
+    this.#size = size;
+    this.fixedKey = keyOf('inside', [placement, size.width, size.height]);
+  }
+
+  keyAt(): NodeKey {
+    return this.fixedKey;
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { table } = studio;
+    const { level, tx, ty } = spot;
+    const { from, matrix, xs, ys } = sourceOf(this.#placement, spot, this.#size);
+    const { width, height } = levelSize(this.#size, from);
+    const insideOf = (x: number, y: number) => Math.min(x + 0.5, y + 0.5, width - 0.5 - x, height - 0.5 - y) - 0.5;
+    if (xs.every((x, i) => insideOf(x, ys[i]) >= FADE))
+      return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 65535 });
+    const slots = reserveOrFail(studio, 1);
+    const plane = table.slab.plane(slots[0]);
+    for (let y = 0; y < TILE; y++)
+      for (let x = 0; x < TILE; x++) {
+        const at = mapPoint(matrix, { x, y });
+        plane[y * TILE + x] = Math.round(65535 * Math.min(1, Math.max(0, insideOf(at.x, at.y) / FADE)));
+      }
+    const value = studio.kernels.uniformValue(plane);
+    if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
+    table.unreserve(slots);
+    return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
+  }
+}

@@ -1,0 +1,69 @@
+import { z } from 'zod';
+import { defineEdit } from '../edit.ts';
+import { FrameId } from '../ids.ts';
+import { type Frame, Placement, type Scene } from '../scene.ts';
+import { mapFrames } from './gather.ts';
+
+const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);
+
+const placed = (frame: Frame, placement: Placement | null): Frame =>
+  isSame(frame.placement, placement) ? frame : { ...frame, placement };
+
+/** Takes over what the search found. A placement that failed is noted and leaves the frame where it is; locked frames stay. */
+export const takePlacements = defineEdit({
+  kind: 'frames.takePlacements',
+  label: 'Align frames',
+  params: z.strictObject({ found: z.array(z.strictObject({ frameId: FrameId, placement: Placement })) }),
+  apply: (scene, { found }) => {
+    const byId = new Map(found.map(({ frameId, placement }) => [frameId, placement]));
+    return mapFrames(scene, [...byId.keys()], (frame) => {
+      const placement = byId.get(frame.id);
+      if (frame.locked || !placement) return frame;
+      return { ...frame, found: placement, placement: placement.verdict === 'failed' ? frame.placement : placement };
+    });
+  },
+});
+
+/** Places frames by hand; steps of one drag on the same frames are one. */
+export const placeFrames = defineEdit({
+  kind: 'frames.place',
+  label: 'Place by hand',
+  params: z.strictObject({ frameIds: z.array(FrameId), placement: Placement.nullable() }),
+  mergeKey: ({ frameIds }) => frameIds.join(),
+  apply: (scene, { frameIds, placement }) => mapFrames(scene, frameIds, (frame) => placed(frame, placement)),
+});
+
+/** Goes back to what the search found last. */
+export const restoreFound = defineEdit({
+  kind: 'frames.restoreFound',
+  label: 'Back to what was found',
+  params: z.strictObject({ frameIds: z.array(FrameId) }),
+  apply: (scene, { frameIds }) =>
+    mapFrames(scene, frameIds, (frame) => (frame.found?.verdict === 'failed' ? frame : placed(frame, frame.found))),
+});
+
+/** Locks placements, or unlocks them. */
+export const setLocked = defineEdit({
+  kind: 'frames.setLocked',
+  label: 'Lock placement',
+  params: z.strictObject({ frameIds: z.array(FrameId), locked: z.boolean() }),
+  apply: (scene, { frameIds, locked }) =>
+    mapFrames(scene, frameIds, (frame) => (frame.locked === locked ? frame : { ...frame, locked })),
+});
+
+/** Chooses the part of the scene that is delivered; null for all of it. */
+export const setCrop = defineEdit({
+  kind: 'scene.setCrop',
+  label: 'Crop',
+  params: z.strictObject({
+    crop: z
+      .strictObject({
+        x: z.number().int().nonnegative(),
+        y: z.number().int().nonnegative(),
+        width: z.number().int().positive(),
+        height: z.number().int().positive(),
+      })
+      .nullable(),
+  }),
+  apply: (scene: Scene, { crop }) => (JSON.stringify(scene.crop) === JSON.stringify(crop) ? scene : { ...scene, crop }),
+});
