@@ -22,6 +22,10 @@ export const SHORTCUTS = [
     group: 'Gathering',
   },
   { action: 'compare.close', keys: 'Escape', shown: 'Esc', label: 'Back from comparing', group: 'Gathering' },
+  { action: 'align.find', keys: 'f', shown: 'F', label: 'Find how the frame lies', group: 'Aligning' },
+  { action: 'align.difference', keys: 'k', shown: 'K', label: 'Look at the difference', group: 'Aligning' },
+  { action: 'align.edges', keys: 'l', shown: 'L', label: 'Look at the edges', group: 'Aligning' },
+  { action: 'align.blink', keys: 'h', shown: 'H', label: 'Blink', group: 'Aligning' },
   { action: 'brush.swap', keys: 'w', shown: 'W', label: 'Swap reveal and hide', group: 'Painting' },
   { action: 'brush.smaller', keys: ',', shown: ',', label: 'Smaller brush', group: 'Painting' },
   { action: 'brush.larger', keys: '.', shown: '.', label: 'Larger brush', group: 'Painting' },
@@ -38,6 +42,7 @@ export type ShortcutAction = (typeof SHORTCUTS)[number]['action'];
 export const GESTURES = [
   { shown: 'Drag', label: 'Paint; Escape gives the stroke up' },
   { shown: 'Shift press', label: 'A straight run from where the last stroke ended' },
+  { shown: 'Arrow keys', label: 'In Align, move the frame by a pixel; with Shift by a tenth' },
   { shown: 'Wheel', label: 'Zoom at the pointer' },
   { shown: 'Space drag, or middle button', label: 'Move the picture' },
 ] as const;

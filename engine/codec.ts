@@ -1,9 +1,18 @@
 import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Alignment } from '#core/align/estimate.ts';
+import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
-import type { AlignRequest, FileBytes, FileToRead, FromCodec, PixelsOf, ToCodec } from './codecProtocol.ts';
+import type {
+  AlignRequest,
+  FileBytes,
+  FileToRead,
+  FromCodec,
+  PixelsOf,
+  SnapRequest,
+  ToCodec,
+} from './codecProtocol.ts';
 import type { ThreadStart } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
 import type { Port } from './protocol.ts';
@@ -155,6 +164,12 @@ export class Codec {
     const current = this.#start.current(Lane.Align);
     const answer = await this.#reader().ask({ type: 'align', current, ...request }, onProgress);
     return (answer as FromCodec & { type: 'aligned' }).alignment;
+  }
+
+  /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */
+  async snap(request: SnapRequest): Promise<PointPair | undefined> {
+    const answer = await this.#reader().ask({ type: 'snap', ...request });
+    return (answer as FromCodec & { type: 'snapped' }).pair;
   }
 
   /** Frees the pixels of a frame that no scene shows any more. */

@@ -1,5 +1,6 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Alignment } from '#core/align/estimate.ts';
+import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame, ReadingWish } from '#core/scene/scene.ts';
 import type { ThreadStart } from './kernelModule.ts';
@@ -29,6 +30,13 @@ export interface AlignRequest {
 
 export type PixelsToPlace = PixelsOf & { ev: number | null };
 
+/** A pair of points to be put exactly where both pictures look alike. */
+export interface SnapRequest {
+  base: PixelsToPlace;
+  frame: PixelsToPlace;
+  pair: PointPair;
+}
+
 /** What the engine asks of the codec thread. */
 export type ToCodec =
   | ({ type: 'start' } & ThreadStart)
@@ -36,7 +44,8 @@ export type ToCodec =
   | ({ type: 'inspect'; ticket: number } & FileToRead)
   | { type: 'encode'; ticket: number; image: SharedArrayBuffer; size: Size; options: EncodeOptions; exif: ExifValues }
   | { type: 'drop'; ticket: number; frame: PixelsOf }
-  | ({ type: 'align'; ticket: number; current: number } & AlignRequest);
+  | ({ type: 'align'; ticket: number; current: number } & AlignRequest)
+  | ({ type: 'snap'; ticket: number } & SnapRequest);
 
 /** What the codec thread answers. */
 export type FromCodec =
@@ -46,4 +55,5 @@ export type FromCodec =
   | { type: 'encoded'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
   | { type: 'dropped'; ticket: number }
   | { type: 'aligned'; ticket: number; alignment: Alignment }
+  | { type: 'snapped'; ticket: number; pair: PointPair | undefined }
   | { type: 'failed'; ticket: number; code: string; detail: string };

@@ -5,6 +5,7 @@ import { vipsMessage } from '#codecs/vipsModule.ts';
 import { alignThrough } from '#core/align/chain.ts';
 import { AlignCancelled, type Alignment } from '#core/align/estimate.ts';
 import type { Point } from '#core/align/placement.ts';
+import { snapPair } from '#core/align/pointPairs.ts';
 import { TileSource } from '#core/align/tileSource.ts';
 import type { Size } from '#core/raster/size.ts';
 import { frameKey } from '#core/render/frameNode.ts';
@@ -74,6 +75,9 @@ async function answer(
     port.post({ type: 'encoded', ticket, bytes: own }, [own.buffer]);
   } else if (message.type === 'align') {
     port.post({ type: 'aligned', ticket, alignment: align(desk, port, message) });
+  } else if (message.type === 'snap') {
+    const pictures = { base: sourceOf(desk, message.base), frame: sourceOf(desk, message.frame) };
+    port.post({ type: 'snapped', ticket, pair: snapPair(message.pair, pictures) });
   } else {
     const { file, reading, ...size } = message.frame;
     dropFrame(desk.table, frameKey(file.sha256, reading), size);
@@ -81,14 +85,14 @@ async function answer(
   }
 }
 
+const sourceOf = (desk: LoadingDesk, { file, reading, width, height }: PixelsToPlace) =>
+  new TileSource(desk.table, frameKey(file.sha256, reading), { width, height });
+
 /** Places a frame whose pixels are in the table.
  * @throws {DecodeError} `cancelled` */
 function align(desk: LoadingDesk, port: Port<ToCodec, FromCodec>, message: ToCodec & { type: 'align' }): Alignment {
   const { ticket, current, base, frame, between, wanted } = message;
-  const source = ({ file, reading, width, height, ev }: PixelsToPlace) => ({
-    source: new TileSource(desk.table, frameKey(file.sha256, reading), { width, height }),
-    ev,
-  });
+  const source = (frame: PixelsToPlace) => ({ source: sourceOf(desk, frame), ev: frame.ev });
   let told = 0;
   try {
     return alignThrough(source(base), source(frame), between.map(source), {

@@ -26,6 +26,8 @@ const props = defineProps<{
   paintLayer?: LayerId;
   /** How far beyond a stroke the picture changes, in scene pixels. */
   spread?: number;
+  /** It lies over another and takes no part in what the pointer does. */
+  still?: boolean;
 }>();
 const emit = defineEmits<{ hover: [point: { x: number; y: number } | undefined] }>();
 
@@ -74,9 +76,7 @@ const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onP
   canPaint: () => props.paintLayer !== undefined && !bench.before && !session.readOnly,
   brush,
   press: (point, straight) => brush.press({ ...bench.state.brush }, stencil.value, point, straight),
-  pan: (dx, dy) => {
-    bench.state.viewport = panBy(transform.value, props.size, extent.value, dx * density.value, dy * density.value);
-  },
+  pan,
   hover: (event) => {
     pointer.value = event && { x: event.offsetX, y: event.offsetY };
     const point = event && toScene(transform.value, devicePoint(event));
@@ -84,6 +84,11 @@ const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onP
     emit('hover', point);
   },
 });
+
+/** Moves the view by CSS pixels. */
+function pan(dx: number, dy: number): void {
+  bench.state.viewport = panBy(transform.value, props.size, extent.value, dx * density.value, dy * density.value);
+}
 
 function devicePoint(event: { offsetX: number; offsetY: number }) {
   return { x: event.offsetX * density.value, y: event.offsetY * density.value };
@@ -101,7 +106,7 @@ function toggleFull(): void {
   bench.state.viewport = bench.state.viewport.fit || now.scale !== 1 ? zoomAt(now, extent.value, at, 1 / now.scale) : { ...bench.state.viewport, fit: true };
 }
 
-defineExpose({ toggleFull, scale: computed(() => transform.value.scale) });
+defineExpose({ toggleFull, scale: computed(() => transform.value.scale), transform, density, onWheel, pan });
 
 /** While frames come in, some are missing, and the picture is asked for anew when they are there. */
 function onDrawError(error: Error): void {
@@ -151,10 +156,10 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
 
 <template>
   <div
-    ref="box" class="relative h-full w-full overflow-hidden focus-visible:outline-1 focus-visible:-outline-offset-2" tabindex="0" role="application" aria-label="Picture"
+    ref="box" class="relative h-full w-full overflow-hidden focus-visible:outline-1 focus-visible:-outline-offset-2" :tabindex="still ? -1 : 0" :role="still ? 'img' : 'application'" :aria-label="still ? 'The frame' : 'Picture'"
   >
     <canvas
-      ref="canvas" class="block h-full w-full touch-none" data-testid="canvas" :style="{ cursor }"
+      ref="canvas" class="block h-full w-full touch-none" :data-testid="still ? 'canvas-over' : 'canvas'" :style="{ cursor }"
       @pointerdown="onPointerDown" @pointermove="onPointerMove" @pointerrawupdate="onPointerRawUpdate" @pointerup="onPointerUp" @pointercancel="onPointerUp"
       @pointerleave="onPointerLeave" @wheel.prevent="onWheel" @contextmenu.prevent
     />

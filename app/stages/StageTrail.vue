@@ -10,8 +10,17 @@ const session = useSession();
 const room = useRoom();
 
 const shown = computed(() => session.scene.stack.filter(({ mask }) => mask.parts.some((part) => part.enabled && (part.kind !== 'painted' || part.strokes.length > 0))).length);
+/** How far off the frames are that were found, at most; or how many still want looking at. */
+const alignFact = computed(() => {
+  const placed = session.scene.frames.flatMap(({ placement, found }) => (found?.verdict === 'failed' && placement?.model !== 'hand' ? found : placement) ?? []);
+  if (placed.length === 0) return 'not yet';
+  const doubtful = placed.filter(({ verdict }) => verdict === 'look' || verdict === 'failed').length;
+  if (doubtful > 0) return `${count(doubtful, 'frame')} to see`;
+  return `${Math.max(...placed.map(({ residualPx }) => residualPx ?? 0)).toFixed(1)} px`;
+});
 const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
+  { name: 'align', label: 'Align', fact: alignFact.value },
   { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown` },
   { name: 'export', label: 'Export', fact: 'full size' },
 ]);

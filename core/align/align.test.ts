@@ -5,6 +5,7 @@ import { loadPixels, madeFrame, openPixels, type PixelSource } from '../../tests
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import { frameKey } from '../render/frameNode.ts';
+import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from './byHand.ts';
 import { alignThrough } from './chain.ts';
 import { commonArea } from './commonArea.ts';
 import { AlignCancelled, estimatePlacement } from './estimate.ts';
@@ -264,4 +265,26 @@ it('reads areas of a frame as a general library extends it: edges are repeated',
     .raw({ depth: 'ushort' })
     .toBuffer();
   expect(red).toEqual(new Uint16Array(data.buffer, data.byteOffset, 60 * 40));
+});
+
+describe('placing by hand', () => {
+  const tilted = chained(turned(2, 1.1, 30, -12), [1, 0, 0, 0, 1, 0, 2e-5, 1e-5, 1]);
+
+  it('numbers are read back as they were set, and the rest of a placement stays', () => {
+    const wanted = { x: 12.5, y: -3, turnDegrees: 1.25, scale: 0.9 };
+    const read = handNumbers(withHandNumbers(tilted, size, wanted), size);
+    for (const [name, value] of Object.entries(wanted)) expect(read[name as keyof typeof read]).toBeCloseTo(value, 6);
+    const moved = withHandNumbers(tilted, size, { x: handNumbers(tilted, size).x + 5 });
+    expect(cornerDistance(moved, chained(tilted, shiftMatrix(5, 0)), size)).toBeLessThan(1e-9);
+  });
+
+  it('corners go where they are put; a corner pulled across the others is refused', () => {
+    const corners = placedCorners(tilted, size);
+    expect(cornerDistance(placeByCorners(corners, size) as Matrix3, tilted, size)).toBeLessThan(1e-6);
+    const pulled = corners.map((corner, i) => (i === 2 ? { x: corner.x - 40, y: corner.y + 25 } : corner));
+    const placed = placedCorners(placeByCorners(pulled, size) as Matrix3, size);
+    for (const [i, { x, y }] of placed.entries())
+      expect(Math.hypot(x - pulled[i].x, y - pulled[i].y)).toBeLessThan(1e-6);
+    expect(placeByCorners([corners[0], corners[1], { x: 0, y: -900 }, corners[3]], size)).toBeUndefined();
+  });
 });

@@ -9,11 +9,12 @@ const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) =
 const placed = (frame: Frame, placement: Placement | null): Frame =>
   isSame(frame.placement, placement) ? frame : { ...frame, placement };
 
-/** Takes over what the search found. A placement that failed is noted and leaves the frame where it is; locked frames stay. */
+/** Takes over what the search found; steps of one search, each with all before it, are one. A placement that failed is noted and leaves the frame where it is; locked frames stay. */
 export const takePlacements = defineEdit({
   kind: 'frames.takePlacements',
   label: 'Align frames',
   params: z.strictObject({ found: z.array(z.strictObject({ frameId: FrameId, placement: Placement })) }),
+  mergeKey: () => '',
   apply: (scene, { found }) => {
     const byId = new Map(found.map(({ frameId, placement }) => [frameId, placement]));
     return mapFrames(scene, [...byId.keys()], (frame) => {

@@ -1,0 +1,43 @@
+<script setup lang="ts">
+/** How one looks at the frame on the base, how closely, and what the hand does. */
+import ChoiceRow from '../../ui/ChoiceRow.vue';
+import RuleSlider from '../../ui/RuleSlider.vue';
+import type { AlignLook } from './useAlignView.ts';
+
+defineProps<{ scale: number; mayPlace: boolean }>();
+const emit = defineEmits<{ zoom: [scale: number]; fit: [] }>();
+const look = defineModel<AlignLook>('look', { required: true });
+const share = defineModel<number>('share', { required: true });
+const speed = defineModel<string>('speed', { required: true });
+const tool = defineModel<'look' | 'move' | 'corners' | 'pairs'>('tool', { required: true });
+
+const LOOKS = [
+  { value: 'difference', label: 'Difference', hint: 'Exposures matched: even grey where both agree' },
+  { value: 'edges', label: 'Edges', hint: 'Those of the base dark, those of the frame bright; where they meet there are none' },
+  { value: 'halves', label: 'Through', hint: 'The frame half transparent over the base' },
+  { value: 'blink', label: 'Blink', hint: 'Base and frame in turn' },
+  { value: 'divider', label: 'Divider', hint: 'Base at the left, frame at the right' },
+  { value: 'lies', label: 'Frame', hint: 'The frame as it lies, as bright as the base' },
+] as const;
+const SPEEDS = [{ value: '900', label: 'Slow' }, { value: '500', label: 'Even' }, { value: '200', label: 'Quick' }] as const;
+const TOOLS = [
+  { value: 'look', label: 'Look', hint: 'A drag moves the view' },
+  { value: 'move', label: 'Move', hint: 'A drag moves the frame; arrow keys by a pixel, with Shift by a tenth' },
+  { value: 'corners', label: 'Corners', hint: 'Each corner is dragged on its own' },
+  { value: 'pairs', label: 'Pairs', hint: 'Press a spot of the base, then the same spot of the frame' },
+] as const;
+</script>
+
+<template>
+  <div class="flex h-14 shrink-0 items-center gap-4 bg-panel pl-1 pr-3" role="toolbar" aria-label="View and hand">
+    <ChoiceRow label="View" :value="look" :choices="LOOKS" @choose="look = $event" />
+    <RuleSlider v-if="look === 'halves'" class="w-25" label="Frame" unit="%" :shown="100" :value="share" :min="0" :max="1" :step="0.01" :usual="0.5" @preview="share = $event" @commit="share = $event" />
+    <ChoiceRow v-if="look === 'blink'" label="Speed" :value="speed" :choices="SPEEDS" @choose="speed = $event" />
+    <ChoiceRow label="Hand" class="ml-auto" :value="tool" :choices="TOOLS.map((each) => ({ ...each, disabled: each.value !== 'look' && !mayPlace }))" @choose="tool = $event" />
+    <div class="flex items-center gap-1" role="group" aria-label="Loupe">
+      <button type="button" class="btn h-7.5 px-2" title="The whole picture" @click="emit('fit')">Fit</button>
+      <button v-for="each in [1, 2, 4, 8]" :key="each" type="button" class="btn h-7.5 px-2" :class="Math.abs(scale - each) < 0.01 ? 'font-semibold shadow-[inset_0_-2px_0_var(--color-verdigris)]' : ''" @click="emit('zoom', each)">{{ each * 100 }}<span class="sr-only"> %</span></button>
+      <span class="w-12 text-right text-soft">{{ Math.round(scale * 100) }} %</span>
+    </div>
+  </div>
+</template>

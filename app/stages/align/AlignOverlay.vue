@@ -1,0 +1,142 @@
+<script setup lang="ts">
+/** What lies over the picture in Align: the divider, places that do not fit, pairs of points, corners to drag, the crop. */
+import { computed, ref } from 'vue';
+import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from '#core/align/byHand.ts';
+import type { Alignment } from '#core/align/estimate.ts';
+import { mapPoint, type Point } from '#core/align/placement.ts';
+import type { Size } from '#core/raster/size.ts';
+import { IDENTITY3 } from '#core/raster/matrix3.ts';
+import type { Frame } from '#core/scene/scene.ts';
+import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
+import { usePlacing } from '../../stores/placing.ts';
+import { useSession } from '../../stores/session.ts';
+import type { Pairs } from './usePairs.ts';
+
+const props = defineProps<{
+  transform: ViewTransform;
+  density: number;
+  size: Size;
+  frame: Frame;
+  matrix: readonly number[];
+  tool: 'look' | 'move' | 'corners' | 'pairs';
+  pairs: Pairs;
+  hasDivider: boolean;
+  misfits: Alignment['places'];
+}>();
+const emit = defineEmits<{ place: [matrix: readonly number[], drag: string]; done: []; pan: [dx: number, dy: number]; wheel: [event: WheelEvent] }>();
+const divider = defineModel<number>('divider', { required: true });
+
+const session = useSession();
+const placing = usePlacing();
+const box = ref<HTMLElement>();
+
+/** Scene pixels, counted from the centre of the first, to CSS pixels on the canvas. */
+const onScreen = ({ x, y }: Point): Point => ({
+  x: ((x + 0.5) * props.transform.scale + props.transform.offsetX) / props.density,
+  y: ((y + 0.5) * props.transform.scale + props.transform.offsetY) / props.density,
+});
+function sceneAt(event: PointerEvent): Point {
+  const { left, top } = (box.value as HTMLElement).getBoundingClientRect();
+  const { x, y } = toScene(props.transform, { x: (event.clientX - left) * props.density, y: (event.clientY - top) * props.density });
+  return { x: x - 0.5, y: y - 0.5 };
+}
+
+const corners = computed(() => placedCorners(props.matrix, props.size));
+const baseMatrix = computed(() => placing.base?.placement?.matrix ?? IDENTITY3);
+const marks = computed(() => props.pairs.pairs.value.map(({ base, frame }) => ({ base: onScreen(mapPoint(baseMatrix.value, base)), frame: onScreen(mapPoint(props.matrix, frame)) })));
+const spots = computed(() => props.misfits.map((place) => ({ ...onScreen(mapPoint(baseMatrix.value, place)), missPx: place.missPx })));
+/** How large a miss is drawn, in CSS pixels. */
+const reach = (missPx: number | null) => (missPx === null ? 9 : 2 + 7 * Math.min(1, missPx / 2));
+
+let dragging: { id: string; from: Point; matrix: readonly number[]; corner: number | undefined; pans: boolean } | undefined;
+
+function onDown(event: PointerEvent, corner?: number): void {
+  const pans = event.button === 1;
+  if (!pans && event.button !== 0) return;
+  if (!pans && props.tool === 'pairs') {
+    void props.pairs.put(sceneAt(event));
+    return;
+  }
+  dragging = { id: crypto.randomUUID(), from: sceneAt(event), matrix: props.matrix, corner, pans };
+  (box.value as HTMLElement).setPointerCapture(event.pointerId);
+  event.preventDefault();
+}
+
+function onMove(event: PointerEvent): void {
+  if (!dragging) return;
+  if (dragging.pans) {
+    emit('pan', event.movementX, event.movementY);
+    return;
+  }
+  const at = sceneAt(event);
+  const [dx, dy] = [at.x - dragging.from.x, at.y - dragging.from.y];
+  const { matrix, corner, id } = dragging;
+  if (corner === undefined) {
+    if (props.tool !== 'move') return;
+    const now = handNumbers(matrix, props.size);
+    emit('place', withHandNumbers(matrix, props.size, { x: now.x + dx, y: now.y + dy }), id);
+    return;
+  }
+  const moved = placedCorners(matrix, props.size).map((point, i) => (i === corner ? { x: point.x + dx, y: point.y + dy } : point));
+  const next = placeByCorners(moved, props.size);
+  if (next) emit('place', next, id);
+}
+
+function onUp(): void {
+  if (dragging && !dragging.pans) emit('done');
+  dragging = undefined;
+}
+
+function onEscape(): void {
+  if (!dragging) return;
+  dragging = undefined;
+  session.cancelDrag();
+}
+
+function dragDivider(event: PointerEvent): void {
+  if (!(event.buttons & 1)) return;
+  const { left, width } = (box.value as HTMLElement).getBoundingClientRect();
+  divider.value = Math.min(1, Math.max(0, (event.clientX - left) / width));
+}
+const takeDivider = (event: PointerEvent) => (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+</script>
+
+<template>
+  <div
+    ref="box" class="absolute inset-0 overflow-hidden" :class="tool === 'look' ? 'pointer-events-none' : tool === 'pairs' ? 'cursor-crosshair' : 'cursor-move'" data-testid="align-overlay"
+    tabindex="-1" @pointerdown="onDown($event)" @pointermove="onMove" @pointerup="onUp" @pointercancel="onUp" @keydown.esc="onEscape" @wheel.prevent="emit('wheel', $event)"
+  >
+    <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
+      <rect
+        v-if="session.scene.crop" :x="onScreen(session.scene.crop).x - transform.scale / density / 2" :y="onScreen(session.scene.crop).y - transform.scale / density / 2"
+        :width="(session.scene.crop.width * transform.scale) / density" :height="(session.scene.crop.height * transform.scale) / density"
+        fill="none" stroke="white" stroke-width="1" style="filter: drop-shadow(0 0 1px black)"
+      />
+      <g v-for="(spot, i) in spots" :key="`spot-${i}`">
+        <circle :cx="spot.x" :cy="spot.y" :r="reach(spot.missPx)" fill="none" stroke="black" stroke-width="3" stroke-opacity="0.35" />
+        <circle :cx="spot.x" :cy="spot.y" :r="reach(spot.missPx)" fill="none" stroke="white" stroke-width="1.3" :stroke-dasharray="spot.missPx === null ? '2 2' : undefined" />
+      </g>
+      <g v-for="(mark, i) in marks" :key="`mark-${i}`" style="filter: drop-shadow(0 0 1px black)">
+        <line :x1="mark.base.x" :y1="mark.base.y" :x2="mark.frame.x" :y2="mark.frame.y" stroke="white" />
+        <rect :x="mark.base.x - 4" :y="mark.base.y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" />
+        <circle :cx="mark.frame.x" :cy="mark.frame.y" r="4" fill="none" class="stroke-verdigris" stroke-width="1.5" />
+        <text :x="mark.base.x + 8" :y="mark.base.y - 6" fill="white" font-size="12">{{ i + 1 }}</text>
+      </g>
+      <rect v-if="pairs.pending.value" :x="onScreen(pairs.pending.value).x - 4" :y="onScreen(pairs.pending.value).y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" style="filter: drop-shadow(0 0 1px black)" />
+      <polygon v-if="tool === 'corners'" :points="corners.map((corner) => `${onScreen(corner).x},${onScreen(corner).y}`).join(' ')" fill="none" stroke="white" style="filter: drop-shadow(0 0 1px black)" />
+    </svg>
+    <template v-if="tool === 'corners'">
+      <button
+        v-for="(corner, i) in corners" :key="i" type="button" class="absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 cursor-grab rounded-sm border-2 border-white bg-verdigris"
+        :style="{ left: `${onScreen(corner).x}px`, top: `${onScreen(corner).y}px` }" :aria-label="`Corner ${i + 1}`" @pointerdown.stop="onDown($event, i)"
+      />
+    </template>
+    <button
+      v-if="hasDivider" type="button" class="pointer-events-auto absolute inset-y-0 w-4 -translate-x-1/2 cursor-ew-resize" :style="{ left: `${divider * 100}%` }"
+      role="slider" aria-label="Divider" :aria-valuenow="Math.round(divider * 100)" aria-valuemin="0" aria-valuemax="100"
+      @pointerdown.stop="takeDivider" @pointermove.stop="dragDivider" @keydown.left.stop.prevent="divider = Math.max(0, divider - 0.02)" @keydown.right.stop.prevent="divider = Math.min(1, divider + 0.02)"
+    >
+<span class="mx-auto block h-full w-0.5 bg-verdigris" />
+</button>
+  </div>
+</template>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+/** How the chosen frame lies: what was found and why, numbers to type, pairs of points, the worst places, the common area. */
+import { computed, ref } from 'vue';
+import { handNumbers, type HandNumbers, withHandNumbers } from '#core/align/byHand.ts';
+import { commonArea } from '#core/align/commonArea.ts';
+import { mapPoint, type Point } from '#core/align/placement.ts';
+import { placeByPairs } from '#core/align/pointPairs.ts';
+import { chained } from '#core/align/placement.ts';
+import { IDENTITY3 } from '#core/raster/matrix3.ts';
+import type { Size } from '#core/raster/size.ts';
+import { placeFrames, restoreFound, setCrop, setLocked } from '#core/scene/edits/placing.ts';
+import type { Frame } from '#core/scene/scene.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { usePlacing } from '../../stores/placing.ts';
+import { useSession } from '../../stores/session.ts';
+import RuleSlider from '../../ui/RuleSlider.vue';
+import { sayShare } from '../../wording.ts';
+import { MODEL_NAMES, sayPixels, VERDICTS } from './sayPlacement.ts';
+import { lookOnly } from './lookOnly.ts';
+import type { Pairs } from './usePairs.ts';
+
+const props = defineProps<{ frame: Frame; matrix: readonly number[]; size: Size; pairs: Pairs; tool: string; stops: number; mayPlace: boolean }>();
+const emit = defineEmits<{ place: [matrix: readonly number[], drag?: string]; done: []; visit: [at: Point] }>();
+const misfits = defineModel<boolean>('misfits', { required: true });
+
+const session = useSession();
+const placing = usePlacing();
+const notices = useNotices();
+
+const shown = computed(() => (props.frame.found?.verdict === 'failed' && props.frame.placement?.model !== 'hand' ? props.frame.found : props.frame.placement));
+const numbers = computed(() => handNumbers(props.matrix, props.size));
+const drag = ref('');
+function preview(change: Partial<HandNumbers>): void {
+  drag.value ||= crypto.randomUUID();
+  emit('place', withHandNumbers(props.matrix, props.size, change), drag.value);
+}
+function commit(change: Partial<HandNumbers>): void {
+  emit('place', withHandNumbers(props.matrix, props.size, change), drag.value || undefined);
+  drag.value = '';
+  emit('done');
+}
+
+const baseMatrix = computed(() => placing.base?.placement?.matrix ?? IDENTITY3);
+const byPairs = computed(() => (props.pairs.pairs.value.length === 0 ? undefined : placeByPairs(props.pairs.pairs.value, props.size)));
+function takePairs(): void {
+  if (!byPairs.value) return;
+  emit('place', chained(byPairs.value.matrix, baseMatrix.value));
+}
+
+const worst = computed(() => [...(placing.places.get(props.frame.id) ?? [])].filter(({ missPx }) => missPx === null || missPx > 0.4).sort((a, b) => (b.missPx ?? 1e9) - (a.missPx ?? 1e9)).slice(0, 8));
+
+const sameMoment = computed(() => session.scene.frames.filter(({ id, moment, locked }) => id !== props.frame.id && id !== session.scene.base && moment === props.frame.moment && !locked));
+const copy = () => session.dispatch(placeFrames({ frameIds: sameMoment.value.map(({ id }) => id), placement: props.frame.placement }));
+
+const common = computed(() => commonArea(session.scene.frames.filter(({ choice }) => choice !== 'out').map(({ placement }) => placement?.matrix ?? IDENTITY3), props.size));
+const covers = computed(() => common.value && common.value.width === props.size.width && common.value.height === props.size.height);
+function trim(): void {
+  if (!common.value) notices.tell('The frames have no area in common.', { tone: 'error' });
+  else session.dispatch(setCrop({ crop: { ...common.value } }));
+}
+
+/** Masks that may say where to look: those of layers that have one. */
+const masks = computed(() => session.scene.stack.filter(({ mask }) => mask.parts.some((part) => part.enabled && (part.kind !== 'painted' || part.strokes.length > 0))));
+const lookAt = ref<{ layerId: string; way: 'only' | 'not' }>({ layerId: '', way: 'only' });
+async function find(): Promise<void> {
+  const layer = masks.value.find(({ id }) => id === lookAt.value.layerId);
+  await placing.align([props.frame.id], layer ? await lookOnly(layer.id, props.size, lookAt.value.way) : null);
+}
+</script>
+
+<template>
+  <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" aria-label="Placement">
+    <section class="flex flex-col gap-1">
+      <h2 class="text-[15px] font-semibold" data-testid="verdict">{{ shown?.verdict ? VERDICTS[shown.verdict] : shown ? 'Placed by hand' : 'Not aligned yet' }}</h2>
+      <p v-if="shown" class="text-soft">It {{ shown.model === 'none' ? '' : 'is ' }}{{ MODEL_NAMES[shown.model] }}.<template v-if="shown.verdict"> {{ shown.reason ? shown.reason[0].toUpperCase() + shown.reason.slice(1) : '' }}.</template></p>
+      <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}</p>
+      <div class="mt-1 flex flex-wrap gap-1.5">
+        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Find how this frame lies (F)" @click="find">Find</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.found || frame.found.verdict === 'failed'" @click="session.dispatch(restoreFound({ frameIds: [frame.id] }))">As found</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As taken</button>
+        <button type="button" class="btn h-7 px-2" :aria-pressed="frame.locked" :disabled="session.readOnly" @click="session.dispatch(setLocked({ frameIds: [frame.id], locked: !frame.locked }))">{{ frame.locked ? 'Unlock' : 'Lock' }}</button>
+        <button v-if="sameMoment.length > 0" type="button" class="btn h-7 px-2" :disabled="!frame.placement || session.readOnly" :title="`To the ${sameMoment.length} other frames of this moment`" @click="copy">Copy to moment</button>
+      </div>
+      <div v-if="masks.length > 0" class="mt-1 flex items-center gap-1.5 text-soft">
+        <select v-model="lookAt.way" class="field h-6 px-1 text-[12px]" aria-label="How the mask is used"><option value="only">Look only in</option><option value="not">Do not look in</option></select>
+        <select v-model="lookAt.layerId" class="field h-6 min-w-0 flex-1 px-1 text-[12px]" aria-label="Mask that says where to look"><option value="">no mask</option><option v-for="layer in masks" :key="layer.id" :value="layer.id">mask of {{ session.scene.frames.find(({ id }) => id === layer.frame)?.file.name }}</option></select>
+      </div>
+    </section>
+    <section class="flex flex-col gap-1.5" aria-label="By hand">
+      <h3 class="caption">By hand</h3>
+      <div class="grid grid-cols-2 gap-x-4 gap-y-1.5" :class="mayPlace ? '' : 'pointer-events-none opacity-45'">
+        <RuleSlider label="Across" unit="px" :value="numbers.x" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ x: $event })" @commit="commit({ x: $event })" />
+        <RuleSlider label="Down" unit="px" :value="numbers.y" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ y: $event })" @commit="commit({ y: $event })" />
+        <RuleSlider label="Turn" unit="°" :value="numbers.turnDegrees" :min="-5" :max="5" :step="0.001" :usual="0" @preview="preview({ turnDegrees: $event })" @commit="commit({ turnDegrees: $event })" />
+        <RuleSlider label="Size" unit="%" :shown="100" :value="numbers.scale" :min="0.8" :max="1.25" :step="0.0001" :usual="1" @preview="preview({ scale: $event })" @commit="commit({ scale: $event })" />
+      </div>
+    </section>
+    <section v-if="tool === 'pairs' || pairs.pairs.value.length > 0" class="flex flex-col gap-1.5" aria-label="Pairs of points">
+      <h3 class="caption">Pairs of points</h3>
+      <p class="text-soft">{{ pairs.isSnapping.value ? 'Finding the exact spot…' : pairs.pending.value ? 'Now press the same spot of the frame.' : 'Press a spot of the base, then the same spot of the frame; the exact place is found. The “Through” view shows both.' }}</p>
+      <ol v-if="byPairs" class="flex flex-col">
+        <li v-for="(miss, i) in byPairs.misses" :key="i" class="flex items-center justify-between"><span>{{ i + 1 }} · off by {{ sayPixels(miss) }}</span><button type="button" class="rounded px-1.5 py-0.5 text-soft hover:bg-raised" :aria-label="`Remove pair ${i + 1}`" @click="pairs.remove(i)">Remove</button></li>
+      </ol>
+      <div class="flex gap-1.5">
+        <button type="button" class="btn h-7 px-2" :disabled="!byPairs || !mayPlace" @click="takePairs">Place by {{ pairs.pairs.value.length }} pair{{ pairs.pairs.value.length === 1 ? '' : 's' }}</button>
+        <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" @click="pairs.clear()">Clear</button>
+      </div>
+    </section>
+    <section v-if="placing.places.has(frame.id)" class="flex flex-col gap-1" aria-label="Misfits">
+      <div class="flex items-center justify-between"><h3 class="caption">Places that do not fit</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
+      <p v-if="worst.length === 0" class="text-soft">None: all that were compared agree.</p>
+      <div v-else class="flex flex-wrap gap-1">
+        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Go there at 400 %" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? 'other content' : sayPixels(place.missPx) }}</button>
+      </div>
+    </section>
+    <section class="flex flex-col gap-1.5" aria-label="Common area">
+      <h3 class="caption">Common area</h3>
+      <p class="text-soft">{{ covers ? 'All frames cover the whole base.' : common ? `All frames cover ${common.width} × ${common.height} pixels of ${size.width} × ${size.height}. Beyond a frame's edge the base shows.` : 'The frames have no area in common.' }}</p>
+      <div class="flex gap-1.5">
+        <button type="button" class="btn h-7 px-2" :disabled="covers || !common || session.readOnly" @click="trim">Trim to it</button>
+        <button v-if="session.scene.crop" type="button" class="btn h-7 px-2" :disabled="session.readOnly" @click="session.dispatch(setCrop({ crop: null }))">Take the crop off</button>
+      </div>
+    </section>
+  </aside>
+</template>

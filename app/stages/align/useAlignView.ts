@@ -1,0 +1,53 @@
+import { computed, type Ref, ref, shallowRef, watch } from 'vue';
+import type { Frame } from '#core/scene/scene.ts';
+import type { View } from '#engine/protocol.ts';
+import { useSession } from '../../stores/session.ts';
+
+/** How one looks at a frame on the base. */
+export type AlignLook = 'lies' | 'difference' | 'edges' | 'halves' | 'blink' | 'divider';
+
+/** What the canvas shows of a frame on the base. */
+export function useAlignView(frame: Ref<Frame | undefined>) {
+  const session = useSession();
+  const look = ref<AlignLook>('difference');
+  const share = ref(0.5);
+  const divider = ref(0.5);
+  const speed = ref('500');
+  /** Whether blinking shows the base at the moment. */
+  const showsUnder = ref(false);
+
+  /** Stops by which the frame is brighter than the base: as found, or as the camera says. */
+  const stops = computed(() => {
+    const base = session.scene.frames.find(({ id }) => id === session.scene.base);
+    const own = frame.value?.placement?.stops ?? frame.value?.found?.stops;
+    if (own !== null && own !== undefined) return own;
+    const [a, b] = [base?.shot.ev ?? null, frame.value?.shot.ev ?? null];
+    return a === null || b === null ? 0 : b - a;
+  });
+
+  const wanted = computed<View>(() => {
+    const against = session.scene.base;
+    if (!frame.value || !against) return { kind: 'picture' };
+    const matched = { frameId: frame.value.id, stops: Number(stops.value.toFixed(2)) };
+    switch (look.value) {
+      case 'difference':
+      case 'edges':
+        return { kind: 'compared', how: look.value, against, ...matched };
+      case 'halves':
+        return { kind: 'halves', against, share: share.value, ...matched };
+      case 'blink':
+        return showsUnder.value ? { kind: 'frame', frameId: against } : { kind: 'matched', ...matched };
+      default:
+        return { kind: 'matched', ...matched };
+    }
+  });
+  /** The same view as long as it asks for the same, so that nothing is drawn anew in between. */
+  const view = shallowRef(wanted.value);
+  watch(wanted, (next) => {
+    if (JSON.stringify(next) !== JSON.stringify(view.value)) view.value = next;
+  });
+  const under = computed<View>(() =>
+    session.scene.base ? { kind: 'frame', frameId: session.scene.base } : { kind: 'picture' },
+  );
+  return { look, share, divider, speed, view, under, showsUnder, stops };
+}

@@ -1,0 +1,98 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, toRaw } from 'vue';
+import { DecodeError } from '#codecs/decodeError.ts';
+import type { Alignment } from '#core/align/estimate.ts';
+import { chained } from '#core/align/placement.ts';
+import type { PointPair } from '#core/align/pointPairs.ts';
+import { IDENTITY3 } from '#core/raster/matrix3.ts';
+import { takePlacements } from '#core/scene/edits/placing.ts';
+import type { FrameId } from '#core/scene/ids.ts';
+import type { Frame, Placement } from '#core/scene/scene.ts';
+import type { AlignRequest, PixelsToPlace } from '#engine/codecProtocol.ts';
+import { Lane } from '#engine/lanes.ts';
+import { sayError } from '../wording.ts';
+import { useEngine } from './engine.ts';
+import { useNotices } from './notices.ts';
+import { useSession } from './session.ts';
+
+/** Out of Vue's proxies, which threads cannot take. */
+const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+
+const toPlace = ({ file, reading, width, height, shot }: Frame): PixelsToPlace =>
+  plain({ file: toRaw(file), reading: toRaw(reading), width, height, ev: shot.ev });
+
+/** Frames being placed, and what the search saw of each. */
+export const usePlacing = defineStore('placing', () => {
+  const session = useSession();
+  const engines = useEngine();
+  const notices = useNotices();
+
+  /** Frames under way, each with how far it has come. */
+  const shares = ref<Record<FrameId, number>>({});
+  const isRunning = computed(() => Object.keys(shares.value).length > 0);
+  /** Places that were compared, in pixels of the base. */
+  const places = shallowRef<ReadonlyMap<FrameId, Alignment['places']>>(new Map());
+
+  const base = computed(() => session.scene.frames.find(({ id }) => id === session.scene.base));
+
+  /** Searches how frames lie on the base. Those that are locked are left alone.
+   * @param wanted - Where to look. */
+  async function align(ids: readonly FrameId[], wanted: AlignRequest['wanted'] = null): Promise<void> {
+    const [on, { codec, engine }] = [base.value, await engines.start()];
+    const { frames } = session.scene;
+    const chosen = frames.filter(({ id, locked }) => ids.includes(id) && id !== on?.id && !locked);
+    if (!on || chosen.length === 0 || isRunning.value) return;
+    engine.advance(Lane.Align);
+    shares.value = Object.fromEntries(chosen.map(({ id }) => [id, 0]));
+    const drag = crypto.randomUUID();
+    const found: { frameId: FrameId; placement: Placement }[] = [];
+    await Promise.all(
+      chosen.map(async (frame) => {
+        const others = frames.filter(({ id, choice }) => id !== on.id && id !== frame.id && choice !== 'out');
+        const request = { base: toPlace(on), frame: toPlace(frame), between: others.map(toPlace), wanted };
+        try {
+          const alignment = await codec.align(request, (share) => {
+            if (frame.id in shares.value) shares.value[frame.id] = share;
+          });
+          places.value = new Map([...places.value, [frame.id, alignment.places]]);
+          found.push({ frameId: frame.id, placement: placementOf(alignment, on) });
+          session.dispatch(takePlacements({ found: [...found] }), drag);
+        } catch (error) {
+          const stopped = error instanceof DecodeError && error.code === 'cancelled';
+          if (!stopped) notices.tell(sayError(error), { tone: 'error' });
+        } finally {
+          delete shares.value[frame.id];
+        }
+      }),
+    );
+    session.closeDrag();
+  }
+
+  /** Stops searching; frames that are placed already stay so. */
+  function stop(): void {
+    engines.running?.engine.advance(Lane.Align);
+  }
+
+  /** A pair of points, in pixels of the frame and of the base, put exactly where both look alike. */
+  async function snap(frame: Frame, pair: PointPair): Promise<PointPair | undefined> {
+    if (!base.value) return undefined;
+    const { codec } = await engines.start();
+    return codec.snap({ base: toPlace(base.value), frame: toPlace(frame), pair: plain(pair) });
+  }
+
+  return { shares, isRunning, places, base, align, stop, snap };
+});
+
+/** What was found, in scene space: the base may be placed itself. */
+function placementOf(found: Alignment, base: Frame): Placement {
+  const { matrix, model, verdict, reason, residualPx, agreement, stops } = found;
+  return {
+    matrix: [...chained(matrix, base.placement?.matrix ?? IDENTITY3)],
+    model,
+    verdict,
+    reason,
+    residualPx: Number.isFinite(residualPx) ? residualPx : null,
+    agreement,
+    stops,
+  };
+}
