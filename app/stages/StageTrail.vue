@@ -15,7 +15,7 @@ const alignFact = computed(() => {
   const placed = session.scene.frames.flatMap(({ placement, found }) => (found?.verdict === 'failed' && placement?.model !== 'hand' ? found : placement) ?? []);
   if (placed.length === 0) return 'not yet';
   const doubtful = placed.filter(({ verdict }) => verdict === 'look' || verdict === 'failed').length;
-  if (doubtful > 0) return `${count(doubtful, 'frame')} to see`;
+  if (doubtful > 0) return `${doubtful} to see`;
   return `${Math.max(...placed.map(({ residualPx }) => residualPx ?? 0)).toFixed(1)} px`;
 });
 const stages = computed(() => [

@@ -76,8 +76,8 @@ const difference: Compare = (a, b, stops, inside, out) => {
   }
 };
 
-/** Steepness at which an edge is drawn half as strong as it can be, in stops a pixel. */
-const HALF_EDGE = 0.12;
+/** Steepness at which an edge is drawn half as strong as it can be: doublings of the code over two pixels. */
+const HALF_EDGE = 0.5;
 
 const edges: Compare = (a, b, _stops, inside, out) => {
   const [first, second] = [a, b].map(steepness);
@@ -90,12 +90,13 @@ const edges: Compare = (a, b, _stops, inside, out) => {
 /** How steep tones are at each pixel, 0..1, whatever the exposure. */
 function steepness([red, green, blue]: Rgb16): Float32Array {
   const tone = Float32Array.from(red, (value, i) => Math.log2(600 + (value + 2 * green[i] + blue[i]) / 4));
-  // Codes of the sRGB curve go with about the square root of light: twice as many stops.
-  return tone.map((value, i) => {
+  return tone.map((_, i) => {
     const [x, y] = [i % TILE, Math.floor(i / TILE)];
-    const across = x < TILE - 1 ? tone[i + 1] - value : value - tone[i - 1];
-    const down = y < TILE - 1 ? tone[i + TILE] - value : value - tone[i - TILE];
-    const steep = 2 * Math.hypot(across, down);
+    // Over two pixels, so that noise and the steps of 8-bit files draw less.
+    const [left, right] = [Math.max(0, x - 1), Math.min(TILE - 1, x + 1)];
+    const [above, below] = [Math.max(0, y - 1), Math.min(TILE - 1, y + 1)];
+    const row = i - x;
+    const steep = Math.hypot(tone[row + right] - tone[row + left], tone[below * TILE + x] - tone[above * TILE + x]);
     return steep / (steep + HALF_EDGE);
   });
 }

@@ -27,7 +27,7 @@ const progressOf = ({ id }: Frame) => placing.shares[id];
     <section class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-2" aria-label="Frames">
       <button
         v-for="{ frame, isBase, label, view } in cards" :key="frame.id" type="button" class="flex w-36 shrink-0 flex-col rounded p-1.5 text-left"
-        :class="frame.id === chosen ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : 'bg-sunken'" :disabled="isBase" :aria-pressed="frame.id === chosen" :data-testid="`place-${frame.file.name}`" @click="chosen = frame.id"
+        :class="frame.id === chosen ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : isBase ? 'cursor-default bg-sunken' : 'bg-sunken'" :aria-disabled="isBase" :aria-pressed="frame.id === chosen" :data-testid="`place-${frame.file.name}`" @click="isBase || (chosen = frame.id)"
       >
         <TileThumb :size="size" :view="view" :side="132" class="h-16 w-full rounded-sm" :label="label" />
         <span class="mt-1 flex w-full items-center justify-between gap-1 font-semibold"><span class="truncate">{{ label }}</span><PhLockSimple v-if="frame.locked" :size="13" aria-label="locked" /></span>

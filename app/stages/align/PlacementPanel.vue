@@ -3,9 +3,8 @@
 import { computed, ref } from 'vue';
 import { handNumbers, type HandNumbers, withHandNumbers } from '#core/align/byHand.ts';
 import { commonArea } from '#core/align/commonArea.ts';
-import { mapPoint, type Point } from '#core/align/placement.ts';
+import { chained, isIdentity, mapPoint, type Point } from '#core/align/placement.ts';
 import { placeByPairs } from '#core/align/pointPairs.ts';
-import { chained } from '#core/align/placement.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import { placeFrames, restoreFound, setCrop, setLocked } from '#core/scene/edits/placing.ts';
@@ -47,12 +46,13 @@ function takePairs(): void {
   emit('place', chained(byPairs.value.matrix, baseMatrix.value));
 }
 
-const worst = computed(() => [...(placing.places.get(props.frame.id) ?? [])].filter(({ missPx }) => missPx === null || missPx > 0.4).sort((a, b) => (b.missPx ?? 1e9) - (a.missPx ?? 1e9)).slice(0, 8));
+/** The worst first; those that could be measured before those that hold something else. */
+const worst = computed(() => [...(placing.places.get(props.frame.id) ?? [])].filter(({ missPx }) => missPx === null || missPx > 0.4).sort((a, b) => (b.missPx ?? -1) - (a.missPx ?? -1)).slice(0, 8));
 
 const sameMoment = computed(() => session.scene.frames.filter(({ id, moment, locked }) => id !== props.frame.id && id !== session.scene.base && moment === props.frame.moment && !locked));
 const copy = () => session.dispatch(placeFrames({ frameIds: sameMoment.value.map(({ id }) => id), placement: props.frame.placement }));
 
-const common = computed(() => commonArea(session.scene.frames.filter(({ choice }) => choice !== 'out').map(({ placement }) => placement?.matrix ?? IDENTITY3), props.size));
+const common = computed(() => commonArea(session.scene.frames.filter(({ choice }) => choice !== 'out').flatMap(({ placement }) => (placement && !isIdentity(placement.matrix) ? [placement.matrix] : [])), props.size));
 const covers = computed(() => common.value && common.value.width === props.size.width && common.value.height === props.size.height);
 function trim(): void {
   if (!common.value) notices.tell('The frames have no area in common.', { tone: 'error' });
@@ -72,7 +72,7 @@ async function find(): Promise<void> {
   <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" aria-label="Placement">
     <section class="flex flex-col gap-1">
       <h2 class="text-[15px] font-semibold" data-testid="verdict">{{ shown?.verdict ? VERDICTS[shown.verdict] : shown ? 'Placed by hand' : 'Not aligned yet' }}</h2>
-      <p v-if="shown" class="text-soft">It {{ shown.model === 'none' ? '' : 'is ' }}{{ MODEL_NAMES[shown.model] }}.<template v-if="shown.verdict"> {{ shown.reason ? shown.reason[0].toUpperCase() + shown.reason.slice(1) : '' }}.</template></p>
+      <p v-if="shown" class="text-soft">It {{ shown.model === 'none' ? '' : 'is ' }}{{ MODEL_NAMES[shown.model] }}{{ shown.reason ? `: ${shown.reason}` : '' }}.</p>
       <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
         <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Find how this frame lies (F)" @click="find">Find</button>
@@ -110,7 +110,7 @@ async function find(): Promise<void> {
       <div class="flex items-center justify-between"><h3 class="caption">Places that do not fit</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
       <p v-if="worst.length === 0" class="text-soft">None: all that were compared agree.</p>
       <div v-else class="flex flex-wrap gap-1">
-        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Go there at 400 %" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? 'other content' : sayPixels(place.missPx) }}</button>
+        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Go there at 400 %" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs ${Math.round((place.x / size.width) * 100)} : ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Common area">

@@ -1,0 +1,243 @@
+import { describe, expect, it } from 'vitest';
+import { nodeLibraries } from '../../engine/node/libraries.ts';
+import { type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
+import { chained, shiftMatrix } from '../align/placement.ts';
+import { invert3, type Matrix3 } from '../raster/matrix3.ts';
+import { levelSize } from '../raster/size.ts';
+import { layerIdOf } from '../scene/edits/frames.ts';
+import { applyEdit } from '../scene/edits/index.ts';
+import { setInverted, setTone, setToneUse } from '../scene/edits/masks.ts';
+import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from '../scene/edits/placing.ts';
+import type { Placement, Scene } from '../scene/scene.ts';
+import { CompareNode } from './compareNode.ts';
+import { exposed } from './lightNode.ts';
+import { compilePlan, type RenderPlan } from './plan.ts';
+import { writeTile } from './readings.ts';
+import type { TileNode } from './studio.ts';
+
+const size = { width: 300, height: 210 };
+/** Waves no finer than six pixels: band-limited, so that they can be read between pixels. */
+const waves: PixelSource = (x, y) => {
+  const value =
+    30000 + 9000 * Math.sin(x / 2.1 + y / 9) + 8000 * Math.cos(y / 1.9 - x / 7) + 4000 * Math.sin((x + y) / 31);
+  return [value, value * 0.9, 60000 - value].map(Math.round) as unknown as [number, number, number];
+};
+const other: PixelSource = (x, y) => {
+  const [r, g, b] = waves(x, y);
+  return [Math.min(65535, r + 5000), g, b];
+};
+
+const placement = (matrix: Matrix3, verdict: Placement['verdict'] = 'good'): Placement => ({
+  matrix: [...matrix],
+  model: 'similarity',
+  verdict,
+  reason: '',
+  residualPx: 0.02,
+  agreement: 1,
+  stops: 0,
+});
+
+const made = smallStudio(size, [waves, other, waves]);
+const [first, base] = made.frameIds;
+const plan = (scene: Scene) => compilePlan(scene) as RenderPlan;
+const whole = (node: TileNode, plane = 0, level = 0) =>
+  planeOfNode(node, plane, level, levelSize(size, level), made.studio);
+const place = (matrix: Matrix3) =>
+  applyEdit(made.scene, placeFrames({ frameIds: [first], placement: placement(matrix) }));
+const turned: Matrix3 = chained(
+  shiftMatrix(-150, -105),
+  [Math.cos(0.02), -Math.sin(0.02), 0, Math.sin(0.02), Math.cos(0.02), 0, 0, 0, 1],
+  shiftMatrix(153.3, 101.6),
+);
+
+/** Largest and mean difference of two planes inside a margin. */
+function apart(a: Uint16Array, b: ArrayLike<number>, margin: number): [number, number] {
+  let [most, sum, count] = [0, 0, 0];
+  for (let y = margin; y < size.height - margin; y++)
+    for (let x = margin; x < size.width - margin; x++) {
+      const off = Math.abs(a[y * size.width + x] - b[y * size.width + x]);
+      most = Math.max(most, off);
+      sum += off;
+      count++;
+    }
+  return [most, sum / count];
+}
+
+describe('a placed frame', () => {
+  it('that lies right is its own pixels: nothing is resampled', () => {
+    const untouched = place([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+    expect(plan(untouched).frame(first).fixedKey).toEqual(plan(made.scene).frame(first).fixedKey);
+  });
+
+  it('shifted by whole pixels is shifted, sample by sample, across tiles', () => {
+    const red = whole(plan(place(shiftMatrix(7, -12))).frame(first));
+    for (let y = 0; y < size.height - 12; y += 3)
+      for (let x = 7; x < size.width; x += 5) expect(red[y * size.width + x]).toBe(waves(x - 7, y + 12)[0]);
+  });
+
+  it('turned is as a general library turns it, and as the waves are there', async () => {
+    const ours = whole(plan(place(turned)).frame(first));
+    const exact = new Float64Array(ours.length);
+    const back = invert3(turned);
+    for (let i = 0; i < exact.length; i++) {
+      const [x, y] = [i % size.width, Math.floor(i / size.width)];
+      [exact[i]] = waves(back[0] * x + back[1] * y + back[2], back[3] * x + back[4] * y + back[5]);
+    }
+    const raw = Uint16Array.from(ours, (_, i) => waves(i % size.width, Math.floor(i / size.width))[0]);
+    const vips = await nodeLibraries.vips();
+    const theirs = vips.Image.newFromMemory(raw, size.width, size.height, 1, vips.BandFormat.ushort)
+      .affine([turned[0], turned[1], turned[3], turned[4]], {
+        odx: turned[2],
+        ody: turned[5],
+        oarea: [0, 0, size.width, size.height],
+        interpolate: vips.Interpolate.newFromName('bicubic'),
+      })
+      .writeToMemory();
+    const samples = new Uint16Array(theirs.slice().buffer);
+    vips.shutdown();
+    // Two ways of reading between pixels: within half a per cent of full scale.
+    expect(apart(ours, samples, 20)[0]).toBeLessThan(0.005 * 65535);
+    const [worst, mean] = apart(ours, exact, 20);
+    // What the waves themselves are there.
+    expect(worst).toBeLessThan(0.002 * 65535);
+    expect(mean).toBeLessThan(0.001 * 65535);
+  });
+
+  it('turned and turned back is within 0.5 % of full scale', () => {
+    const there = plan(place(turned)).frame(first);
+    const middle = whole(there);
+    const again = smallStudio(size, [(x, y) => [middle[y * size.width + x], 0, 0], waves, waves]);
+    const id = again.frameIds[0];
+    const back = applyEdit(again.scene, placeFrames({ frameIds: [id], placement: placement(invert3(turned)) }));
+    const red = planeOfNode(plan(back).frame(id), 0, 0, size, again.studio);
+    const own = Float64Array.from(red, (_, i) => waves(i % size.width, Math.floor(i / size.width))[0]);
+    expect(apart(red, own, 24)[0]).toBeLessThan(0.005 * 65535);
+  });
+
+  it('keeps its sharpness: fine waves lose less than 2 % of their contrast', () => {
+    const spread = (plane: ArrayLike<number>) => {
+      let [sum, squares, count] = [0, 0, 0];
+      for (let y = 30; y < 180; y++)
+        for (let x = 30; x < 270; x++) {
+          const value = plane[y * size.width + x];
+          sum += value;
+          squares += value * value;
+          count++;
+        }
+      return Math.sqrt(squares / count - (sum / count) ** 2);
+    };
+    const shifted = whole(plan(place(shiftMatrix(0.5, 0.5))).frame(first));
+    const own = whole(plan(made.scene).frame(first));
+    expect(spread(shifted) / spread(own)).toBeGreaterThan(0.98);
+    expect(spread(shifted) / spread(own)).toBeLessThan(1.01);
+  });
+
+  it('looks alike at a coarser level', () => {
+    const node = plan(place(turned)).frame(first);
+    const [fine, coarse] = [whole(node), whole(node, 0, 1)];
+    const { width } = levelSize(size, 1);
+    for (let y = 20; y < 80; y += 7)
+      for (let x = 20; x < 120; x += 7) {
+        const at = 2 * y * size.width + 2 * x;
+        const mean = (fine[at] + fine[at + 1] + fine[at + size.width] + fine[at + size.width + 1]) / 4;
+        expect(Math.abs(coarse[y * width + x] - mean)).toBeLessThan(2500);
+      }
+  });
+});
+
+describe('beyond the edge of a placed frame', () => {
+  it('the base shows, whatever the mask, and the mask itself stays as it was', () => {
+    const layerId = layerIdOf(first);
+    const shown = applyEdit(place(shiftMatrix(40, 0)), setInverted({ layerId, inverted: true }));
+    const red = whole(plan(shown).result);
+    for (let y = 5; y < size.height - 5; y += 9) {
+      expect(red[y * size.width + 20]).toBe(other(20, y)[0]);
+      expect(red[y * size.width + 100]).toBe(waves(60, y)[0]);
+    }
+    const mask = whole(plan(shown).mask(layerId) as TileNode);
+    expect(mask.every((value) => value === 65535)).toBe(true);
+  });
+
+  it('masks and their keys do not change when another frame is placed', () => {
+    const layerId = layerIdOf(first);
+    const masked = applyEdit(
+      applyEdit(made.scene, setTone({ layerId, tone: { side: 'light', narrowing: 1, source: 'base' } })),
+      setToneUse({ layerId, use: 'mask' }),
+    );
+    const moved = applyEdit(masked, placeFrames({ frameIds: [first], placement: placement(turned) }));
+    const spot = { level: 0, tx: 1, ty: 0 };
+    const keyOf = (scene: Scene) => plan(scene).mask(layerId)?.keyAt(spot, made.studio);
+    expect(keyOf(moved)).toEqual(keyOf(masked));
+  });
+});
+
+describe('comparing', () => {
+  const compare = (scene: Scene, how: 'difference' | 'edges', stops = 0) => {
+    const [under, over] = [plan(scene).frame(base), exposed(plan(scene).frame(first), -stops)];
+    return whole(new CompareNode(under, over, plan(scene).inside(first), how, stops));
+  };
+
+  it('is even grey where both agree, and where one holds nothing', () => {
+    const same = smallStudio(size, [waves, waves, waves]);
+    const [a, b] = same.frameIds.map((id) => plan(same.scene).frame(id));
+    for (const how of ['difference', 'edges'] as const) {
+      const grey = planeOfNode(
+        new CompareNode(a, b, plan(same.scene).inside(same.frameIds[1]), how, 0),
+        0,
+        0,
+        size,
+        same.studio,
+      );
+      expect(grey.every((value) => Math.abs(value - 32768) <= 1)).toBe(true);
+    }
+    const off = compare(place(shiftMatrix(200, 0)), 'difference');
+    expect(off[100 * size.width + 50]).toBe(32768);
+  });
+
+  it('shows a misfit brighter and darker', () => {
+    const grey = compare(place(shiftMatrix(3, 0)), 'difference');
+    expect(Math.max(...grey)).toBeGreaterThan(50000);
+    expect(Math.min(...grey)).toBeLessThan(15000);
+    const edges = compare(place(shiftMatrix(3, 0)), 'edges');
+    expect(Math.max(...edges) - Math.min(...edges)).toBeGreaterThan(8000);
+  });
+});
+
+describe('edits that place', () => {
+  const take = (verdict: Placement['verdict']) =>
+    takePlacements({ found: [{ frameId: first, placement: placement(turned, verdict) }] });
+  const frameOf = (scene: Scene) => scene.frames.find(({ id }) => id === first);
+
+  it('take what was found; what failed is noted and moves nothing', () => {
+    expect(frameOf(applyEdit(made.scene, take('good')))?.placement?.matrix).toEqual([...turned]);
+    const failed = frameOf(applyEdit(made.scene, take('failed')));
+    expect([failed?.placement, failed?.found?.verdict]).toEqual([null, 'failed']);
+  });
+
+  it('leave locked frames alone, and go back to what was found', () => {
+    const locked = applyEdit(made.scene, setLocked({ frameIds: [first], locked: true }));
+    expect(applyEdit(locked, take('good'))).toBe(locked);
+    const found = applyEdit(made.scene, take('look'));
+    const moved = applyEdit(found, placeFrames({ frameIds: [first], placement: placement(shiftMatrix(1, 1), null) }));
+    expect(frameOf(applyEdit(moved, restoreFound({ frameIds: [first] })))?.placement?.matrix).toEqual([...turned]);
+  });
+
+  it('crop what is delivered, as data', () => {
+    const crop = { x: 30, y: 20, width: 140, height: 100 };
+    const cropped = applyEdit(made.scene, setCrop({ crop }));
+    const pixels = new Uint16Array(crop.width * crop.height * 3);
+    for (const [tx, ty] of [
+      [0, 0],
+      [1, 0],
+    ])
+      writeTile(plan(cropped).result, tx, ty, { region: crop, pixels }, made.studio);
+    for (const [x, y] of [
+      [0, 0],
+      [139, 99],
+      [70, 50],
+      [97, 3],
+    ])
+      expect([...pixels.subarray((y * 140 + x) * 3, (y * 140 + x) * 3 + 3)]).toEqual([...other(x + 30, y + 20)]);
+    expect(applyEdit(cropped, setCrop({ crop: null })).crop).toBeNull();
+  });
+});
