@@ -1,5 +1,5 @@
 import { parseArgs } from 'node:util';
-import type { Alignment } from '#core/align/estimate.ts';
+import type { Alignment } from '#core/align/alignment.ts';
 import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import type { PixelsToPlace } from '../engine/codecProtocol.ts';

@@ -1,6 +1,6 @@
 import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
-import type { Alignment } from '#core/align/estimate.ts';
+import type { Alignment } from '#core/align/alignment.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';

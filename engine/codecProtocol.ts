@@ -1,5 +1,5 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
-import type { Alignment } from '#core/align/estimate.ts';
+import type { Alignment } from '#core/align/alignment.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame, ReadingWish } from '#core/scene/scene.ts';

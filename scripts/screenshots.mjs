@@ -56,6 +56,33 @@ await page.waitForTimeout(1500);
 await shoot('gather-moments');
 
 await page.goto(address);
+await page.getByRole('button', { name: 'Demo: Observatory' }).click();
+await page.getByTestId('frame-observatory-3.jpg').waitFor();
+await page.getByText('Reading').waitFor({ state: 'hidden' });
+await page.getByRole('link', { name: /^Align/ }).click();
+await page.getByRole('button', { name: 'Align all frames' }).click();
+await page.getByRole('button', { name: 'Stop' }).waitFor();
+await page.getByRole('button', { name: 'Align all frames' }).waitFor({ timeout: 120_000 });
+await page.waitForTimeout(600);
+await shoot('align');
+await page.getByTestId('place-observatory-3.jpg').click();
+await page.getByRole('radio', { name: 'Edges' }).click();
+await page.getByRole('radio', { name: 'Pairs' }).click();
+for (const [u, v] of [
+  [0.222, 0.612],
+  [0.455, 0.66],
+]) {
+  const box = await page.getByTestId('canvas').boundingBox();
+  const scale = Math.min((box.width - 32) / 2400, (box.height - 32) / 1600);
+  const place = [box.x + box.width / 2 + (u - 0.5) * 2400 * scale, box.y + box.height / 2 + (v - 0.5) * 1600 * scale];
+  await page.mouse.click(...place);
+  await page.mouse.click(...place);
+  await page.waitForTimeout(900);
+}
+await page.getByRole('checkbox', { name: 'On the picture' }).check();
+await shoot('align-pairs');
+
+await page.goto(address);
 await page.getByRole('button', { name: 'Camera card…' }).click();
 await page.getByRole('list', { name: 'Folders on the card' }).waitFor();
 await shoot('card');

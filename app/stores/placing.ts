@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
-import type { Alignment } from '#core/align/estimate.ts';
+import type { Alignment } from '#core/align/alignment.ts';
 import { chained } from '#core/align/placement.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';

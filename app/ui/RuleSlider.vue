@@ -14,6 +14,8 @@ const props = defineProps<{
   unit?: string;
   /** Times what is shown: 100 shows a share as per cent. */
   shown?: number;
+  /** Its number may have many digits. */
+  wide?: boolean;
   /** Equal steps along the rule multiply, rather than add. */
   geometric?: boolean;
 }>();
@@ -59,7 +61,7 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
       <label :for="id" class="text-soft" title="Press twice to reset" @dblclick="emit('commit', usual)">{{ label }}</label>
       <span class="flex items-baseline gap-0.5">
         <input
-          type="text" inputmode="decimal" class="w-9 rounded bg-transparent px-0.5 text-right focus:bg-sunken" :aria-label="`${label}, typed`" :value="display"
+          type="text" inputmode="decimal" class="rounded bg-transparent px-0.5 text-right focus:bg-sunken" :class="wide ? 'w-14' : 'w-9'" :aria-label="`${label}, typed`" :value="display"
           @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @keydown.enter="($event.target as HTMLInputElement).blur()"
           @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)"
         />

@@ -1,4 +1,5 @@
-import { type Alignment, type AlignOptions, estimatePlacement } from './estimate.ts';
+import type { Alignment } from './alignment.ts';
+import { type AlignOptions, estimatePlacement } from './estimate.ts';
 import { chained, MODELS } from './placement.ts';
 import type { PixelSource } from './tileSource.ts';
 

@@ -1,5 +1,6 @@
 import { IDENTITY3, invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize, type Size } from '../raster/size.ts';
+import type { Alignment, Matched } from './alignment.ts';
 import { consensus, findAround, findBlocks } from './blockSearch.ts';
 import { candidates } from './candidates.ts';
 import { chooseModel, type Explanation } from './chooseModel.ts';
@@ -11,34 +12,13 @@ import {
   cornerDistance,
   cornersOf,
   fromLevel,
-  type Model,
   mapPoint,
   type Point,
   shiftMatrix,
 } from './placement.ts';
 import type { PixelSource } from './tileSource.ts';
 import { exposureStops, FLOOR, type ToneSignal, toneSignal } from './toneSignal.ts';
-import { judge, type Verdict } from './verdict.ts';
-
-/** How a frame lies on the base, and how far that is to be trusted. */
-export interface Alignment {
-  /** Frame pixel to base pixel, counted from the centre of the first pixel, row by row. */
-  matrix: Matrix3;
-  model: Model;
-  /** Median distance of matches from where the placement takes them, on matches that it was not fitted to, in pixels. */
-  residualPx: number;
-  /** Share of the places that could be compared which agree. */
-  agreement: number;
-  /** 0..1: see `judge`. */
-  confidence: number;
-  verdict: Verdict;
-  /** What the verdict goes by, for the user. */
-  reason: string;
-  /** Stops by which the frame is brighter. */
-  stops: number;
-  /** Places compared, and how far each is off; for the map of misfits. */
-  places: { x: number; y: number; missPx: number | null }[];
-}
+import { judge } from './verdict.ts';
 
 export interface AlignOptions {
   /** How much a place of the base, in its pixels, is to be looked at, 0..1. */
@@ -82,13 +62,6 @@ const DEFORMS = 3;
 const NEARBY = 0.01;
 /** A shift this near to whole pixels is one: such frames need no resampling. */
 const WHOLE = 0.004;
-
-/** What a match of patches came to at each candidate. */
-export interface Matched {
-  matches: Match[];
-  /** Places that both hold and that look different. */
-  unlike: Point[];
-}
 
 /**
  * Finds how a frame lies on the base: blocks of the coarsest picture give leads, patches of finer and finer levels are matched

@@ -1,12 +1,9 @@
 import { IDENTITY3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
+import type { Alignment, Matched } from './alignment.ts';
 import type { Explanation } from './chooseModel.ts';
-import type { Alignment, Matched } from './estimate.ts';
 import { fitModel, type Match, missOf, uncertainty } from './fit.ts';
 import { cornerDistance, cornersOf, mapPoint, type Point } from './placement.ts';
-
-/** `good`: nothing speaks against it; `look`: see for yourself; `failed`: mark something that stands still. */
-export type Verdict = 'good' | 'look' | 'failed';
 
 /** Width at which limits in pixels are meant; wider pictures have the same optics and more pixels. */
 const USUAL_WIDTH = 4000;
@@ -114,7 +111,7 @@ function zonesOf(places: Alignment['places'], within: number, { width, height }:
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
-export const nothing = (stops: number, reason: string): Alignment => ({
+const nothing = (stops: number, reason: string): Alignment => ({
   matrix: IDENTITY3,
   model: 'none',
   residualPx: Infinity,

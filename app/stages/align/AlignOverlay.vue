@@ -2,7 +2,7 @@
 /** What lies over the picture in Align: the divider, places that do not fit, pairs of points, corners to drag, the crop. */
 import { computed, ref } from 'vue';
 import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from '#core/align/byHand.ts';
-import type { Alignment } from '#core/align/estimate.ts';
+import type { Alignment } from '#core/align/alignment.ts';
 import { mapPoint, type Point } from '#core/align/placement.ts';
 import type { Size } from '#core/raster/size.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';

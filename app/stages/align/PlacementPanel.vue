@@ -27,6 +27,13 @@ const placing = usePlacing();
 const notices = useNotices();
 
 const shown = computed(() => (props.frame.found?.verdict === 'failed' && props.frame.placement?.model !== 'hand' ? props.frame.found : props.frame.placement));
+/** What kind of motion it is, and what the verdict goes by. */
+const saysHow = computed(() => {
+  const { model, reason, verdict } = shown.value ?? { model: 'none' as const, reason: '', verdict: null };
+  const how = `It ${model === 'none' ? '' : 'is '}${MODEL_NAMES[model]}`;
+  if (verdict === 'failed') return reason.charAt(0).toUpperCase() + reason.slice(1);
+  return reason ? `${how}: ${reason}` : how;
+});
 const numbers = computed(() => handNumbers(props.matrix, props.size));
 const drag = ref('');
 function preview(change: Partial<HandNumbers>): void {
@@ -72,7 +79,8 @@ async function find(): Promise<void> {
   <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" aria-label="Placement">
     <section class="flex flex-col gap-1">
       <h2 class="text-[15px] font-semibold" data-testid="verdict">{{ shown?.verdict ? VERDICTS[shown.verdict] : shown ? 'Placed by hand' : 'Not aligned yet' }}</h2>
-      <p v-if="shown" class="text-soft">It {{ shown.model === 'none' ? '' : 'is ' }}{{ MODEL_NAMES[shown.model] }}{{ shown.reason ? `: ${shown.reason}` : '' }}.</p>
+      <p v-if="shown" class="text-soft">{{ saysHow }}.</p>
+      <p v-if="shown?.verdict === 'failed' && masks.length === 0" class="text-soft">To mark something, paint a mask over it on a layer in Blend, and choose that mask here.</p>
       <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
         <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Find how this frame lies (F)" @click="find">Find</button>
@@ -89,10 +97,10 @@ async function find(): Promise<void> {
     <section class="flex flex-col gap-1.5" aria-label="By hand">
       <h3 class="caption">By hand</h3>
       <div class="grid grid-cols-2 gap-x-4 gap-y-1.5" :class="mayPlace ? '' : 'pointer-events-none opacity-45'">
-        <RuleSlider label="Across" unit="px" :value="numbers.x" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ x: $event })" @commit="commit({ x: $event })" />
-        <RuleSlider label="Down" unit="px" :value="numbers.y" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ y: $event })" @commit="commit({ y: $event })" />
-        <RuleSlider label="Turn" unit="°" :value="numbers.turnDegrees" :min="-5" :max="5" :step="0.001" :usual="0" @preview="preview({ turnDegrees: $event })" @commit="commit({ turnDegrees: $event })" />
-        <RuleSlider label="Size" unit="%" :shown="100" :value="numbers.scale" :min="0.8" :max="1.25" :step="0.0001" :usual="1" @preview="preview({ scale: $event })" @commit="commit({ scale: $event })" />
+        <RuleSlider label="Across" wide unit="px" :value="numbers.x" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ x: $event })" @commit="commit({ x: $event })" />
+        <RuleSlider label="Down" wide unit="px" :value="numbers.y" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ y: $event })" @commit="commit({ y: $event })" />
+        <RuleSlider label="Turn" wide unit="°" :value="numbers.turnDegrees" :min="-5" :max="5" :step="0.001" :usual="0" @preview="preview({ turnDegrees: $event })" @commit="commit({ turnDegrees: $event })" />
+        <RuleSlider label="Size" wide unit="%" :shown="100" :value="numbers.scale" :min="0.8" :max="1.25" :step="0.0001" :usual="1" @preview="preview({ scale: $event })" @commit="commit({ scale: $event })" />
       </div>
     </section>
     <section v-if="tool === 'pairs' || pairs.pairs.value.length > 0" class="flex flex-col gap-1.5" aria-label="Pairs of points">
@@ -106,7 +114,7 @@ async function find(): Promise<void> {
         <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" @click="pairs.clear()">Clear</button>
       </div>
     </section>
-    <section v-if="placing.places.has(frame.id)" class="flex flex-col gap-1" aria-label="Misfits">
+    <section v-if="(placing.places.get(frame.id) ?? []).length > 0" class="flex flex-col gap-1" aria-label="Misfits">
       <div class="flex items-center justify-between"><h3 class="caption">Places that do not fit</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
       <p v-if="worst.length === 0" class="text-soft">None: all that were compared agree.</p>
       <div v-else class="flex flex-wrap gap-1">
