@@ -69,8 +69,8 @@ await page.getByTestId('place-observatory-3.jpg').click();
 await page.getByRole('radio', { name: 'Edges' }).click();
 await page.getByRole('radio', { name: 'Pairs' }).click();
 for (const [u, v] of [
-  [0.222, 0.612],
-  [0.455, 0.66],
+  [0.36, 0.73],
+  [0.2, 0.78],
 ]) {
   const box = await page.getByTestId('canvas').boundingBox();
   const scale = Math.min((box.width - 32) / 2400, (box.height - 32) / 1600);

@@ -76,14 +76,13 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   };
   step(0);
   const coarse = levelUnder(base, COARSE_SIDE);
-  const whole = (source: PixelSource, level: number, floor: number) => signalOf(source, level, floor);
-  const stops = exposureStops(whole(base, coarse, FLOOR), whole(frame, coarse, FLOOR));
+  const stops = exposureStops(signalOf(base, coarse, FLOOR), signalOf(frame, coarse, FLOOR));
   const gain = 2 ** stops;
   const pair: Pair = { base, frame, floors: gain > 1 ? [FLOOR, FLOOR * gain] : [FLOOR / gain, FLOOR] };
   const atBase = (level: number) => (at: Point) => wanted(mapPoint(fromLevel(level), at));
   const blocks = findBlocks(
-    smoothed(whole(base, coarse, pair.floors[0])),
-    smoothed(whole(frame, coarse, pair.floors[1])),
+    smoothed(signalOf(base, coarse, pair.floors[0])),
+    smoothed(signalOf(frame, coarse, pair.floors[1])),
     atBase(coarse),
   );
   const leads = allLeads(blocks).map((lead) => chained(invert3(fromLevel(coarse)), lead, fromLevel(coarse)));
@@ -92,8 +91,8 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   const scene = new Choice(
     pair,
     choice,
-    whole(base, choice, pair.floors[0]),
-    whole(frame, choice, pair.floors[1]),
+    signalOf(base, choice, pair.floors[0]),
+    signalOf(frame, choice, pair.floors[1]),
     atBase(choice),
   );
   const first = levelUnder(base, FIRST_SIDE);
@@ -151,12 +150,12 @@ function surest(motions: readonly Found[], size: Size): Found | undefined {
 }
 
 /** Whether a motion might as well be that of what stands still. */
-function isRival({ explanation: other, ...found }: Found, still: Found, size: Size): boolean {
-  const { explanation } = still;
-  if (!areApart({ explanation: other, ...found }, still, size)) return false;
-  const share = other.inliers.length / explanation.inliers.length;
-  const deforms = other.noise > DEFORMS * explanation.noise;
-  return !deforms && share >= RIVAL_SHARE && (share >= RIVAL_MANY || reachesFar(other.inliers, explanation.inliers));
+function isRival(motion: Found, still: Found, size: Size): boolean {
+  if (!areApart(motion, still, size)) return false;
+  const [its, own] = [motion.explanation, still.explanation];
+  const share = its.inliers.length / own.inliers.length;
+  const deforms = its.noise > DEFORMS * own.noise;
+  return !deforms && share >= RIVAL_SHARE && (share >= RIVAL_MANY || reachesFar(its.inliers, own.inliers));
 }
 
 const reachesFar = (some: readonly Match[], all: readonly Match[]): boolean =>

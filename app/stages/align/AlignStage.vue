@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Align: how each frame lies on the base; found, looked at, and mended by hand. */
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { handNumbers, withHandNumbers } from '#core/align/byHand.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import { placeFrames } from '#core/scene/edits/placing.ts';
@@ -65,14 +65,13 @@ function zoomTo(scale: number, at?: { x: number; y: number }): void {
   bench.state.viewport = { fit: false, scale, x: middle.x, y: middle.y };
 }
 
-/** A picture tall and wide enough to blink. */
-const blinking = shallowRef<ReturnType<typeof setInterval>>();
+let blinking: ReturnType<typeof setInterval> | undefined;
 watch([look, speed], () => {
-  clearInterval(blinking.value);
+  clearInterval(blinking);
   showsUnder.value = false;
-  if (look.value === 'blink') blinking.value = setInterval(() => { showsUnder.value = !showsUnder.value; }, Number(speed.value));
+  if (look.value === 'blink') blinking = setInterval(() => { showsUnder.value = !showsUnder.value; }, Number(speed.value));
 }, { immediate: true });
-onBeforeUnmount(() => clearInterval(blinking.value));
+onBeforeUnmount(() => clearInterval(blinking));
 
 useShortcuts({
   full: () => canvas.value?.toggleFull(),
