@@ -73,7 +73,7 @@ describe('finding a placement', () => {
   it.each([
     ['a fraction of a pixel', shiftMatrix(0.37, -0.64), 'shift', 0],
     ['turned and scaled', turned(0.8, 1.008, 9.3, -6.1), 'similarity', 0],
-    ['turned and scaled, 3 stops brighter', turned(-0.6, 0.994, -7.7, 4.2), 'similarity', 3],
+    ['turned and scaled, 2 stops brighter', turned(-0.6, 0.994, -7.7, 4.2), 'similarity', 2],
     ['turned and scaled, 3 stops darker', turned(0.4, 1.003, 5.5, 8.25), 'similarity', -3],
     ['tilted', chained(turned(0.5, 1, 6, 3), [1, 0, 0, 0, 1, 0, 3e-5, -2e-5, 1]), 'perspective', 1],
   ] as const)('%s, within 0.08 pixels at every corner', (_name, truth, model, stops) => {
