@@ -1,4 +1,4 @@
-import { assumedProfile } from '#core/color/assumedProfile.ts';
+import { assumedProfile, srgbProfile } from '#core/color/assumedProfile.ts';
 import type { IccProfile } from '#core/color/iccProfile.ts';
 import { greyLevels, isSrgb, profileTo, spaceHolding } from '#core/color/toWorking.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
@@ -18,19 +18,20 @@ export interface ColourPlan {
  * @param embedded - The file's own profile. */
 export function planColours(embedded: IccProfile | undefined, { untagged, space }: ReadingWish): ColourPlan {
   const profile = embedded ?? assumedProfile(untagged);
-  // What is sRGB stays so, whatever is asked for: there is nothing in it that would need more.
-  if (profile?.kind !== 'matrix' || isSrgb(profile)) return { space: 'srgb', map: undefined };
-  const chosen = space === 'fitting' ? spaceHolding(profile) : space;
-  const convert = profileTo(chosen, profile);
+  const own = profile?.kind === 'matrix' && !isSrgb(profile) ? profile : undefined;
+  const chosen = space === 'fitting' ? (own ? spaceHolding(own) : 'srgb') : space;
+  if (!own && chosen === 'srgb') return { space: 'srgb', map: undefined };
+  const convert = profileTo(chosen, own ?? srgbProfile());
   return { space: chosen, map: (samples) => convert(samples, samples) };
 }
 
 /** The same for one channel of grey, which is the same in every working space. */
-export function planGrey(profile: IccProfile | undefined): ColourPlan {
-  if (profile?.kind !== 'grey') return { space: 'srgb', map: undefined };
+export function planGrey(profile: IccProfile | undefined, { space: wish }: ReadingWish): ColourPlan {
+  const space = wish === 'fitting' ? 'srgb' : wish;
+  if (profile?.kind !== 'grey') return { space, map: undefined };
   const table = greyLevels(profile.curve);
   const map = (samples: Uint16Array) => {
     for (let i = 0; i < samples.length; i++) samples[i] = table[samples[i]];
   };
-  return { space: 'srgb', map };
+  return { space, map };
 }

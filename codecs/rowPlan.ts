@@ -1,4 +1,5 @@
 import type Vips from 'wasm-vips';
+import { srgbProfile } from '#core/color/assumedProfile.ts';
 import type { Curve, IccProfile } from '#core/color/iccProfile.ts';
 import { encodeFloats, spaceHolding } from '#core/color/toWorking.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
@@ -70,7 +71,7 @@ export function planRows(
         ),
     };
   }
-  const { space, map } = isGrey ? planGrey(embedded) : planColours(embedded, reading);
+  const { space, map } = isGrey ? planGrey(embedded, reading) : planColours(embedded, reading);
   const rows = { ...plain, space, open: () => threeBands(open(), keep) };
   const scale = sampleScale(image, bits);
   if (!map && !scale) return rows;
@@ -106,9 +107,10 @@ function planFloats(open: () => Vips.Image, profile: IccProfile | undefined, wis
   const brightest = floats().max();
   const light = Math.max(...curves.map((curve) => curve(brightest)));
   const headroom = headroomFor(light);
-  const toXyz = profile?.kind === 'matrix' ? profile.toXyz : undefined;
-  const fitting = profile?.kind === 'matrix' ? spaceHolding(profile) : 'srgb';
-  const space = toXyz && wish.space !== 'fitting' ? wish.space : fitting;
+  const own = profile?.kind === 'matrix' ? profile : undefined;
+  const space = wish.space === 'fitting' ? (own ? spaceHolding(own) : 'srgb') : wish.space;
+  // Without a profile light is that of sRGB primaries, which needs no matrix as long as it stays there.
+  const toXyz = own?.toXyz ?? (space === 'srgb' ? undefined : srgbProfile().toXyz);
   const isLinear = curves.every((curve) => Math.abs(curve(0.5) - 0.5) < 1e-4);
   return {
     open: floats,

@@ -111,6 +111,26 @@ describe('files with more colours than sRGB', () => {
     expect(worst(samples, littleCms(path, '*sRGB'))).toBeLessThanOrEqual(2);
   });
 
+  it('whatever a file is in, it comes in the space that a scene asks for', async () => {
+    const asked = { ...PLAIN_READING, space: 'bt2020' } as const;
+    const wanted = littleCms(profileFile('srgb'), profileFile('bt2020'));
+    const tiff = await read(tagged(writeProfile('srgb'), '.tif'), asked);
+    expect(tiff.space).toBe('bt2020');
+    expect(worstLight(tiff.samples, wanted)).toBeLessThanOrEqual(3);
+    const light = Float32Array.from(COLOURS, (value) => decodeSrgb(value / 65535));
+    const floats = vips.Image.newFromMemory(light, size.width, size.height, 3, vips.BandFormat.float)
+      .copy({ interpretation: 'scrgb' })
+      .writeToBuffer('.tif')
+      .slice();
+    const deep = await read(floats, asked);
+    expect(deep.space).toBe('bt2020');
+    expect(worstLight(deep.samples, wanted)).toBeLessThanOrEqual(3);
+    const grey = await sharp(COLOURS.slice(0, 60), { raw: { width: 10, height: 6, channels: 1 } })
+      .png()
+      .toBuffer();
+    expect((await read(grey, asked)).space).toBe('bt2020');
+  });
+
   it('sRGB files stay as they are', async () => {
     for (const profile of [writeProfile('srgb'), readFileSync(`${COLORD}/sRGB.icc`)]) {
       const { space, samples } = await read(tagged(profile, '.png'));

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, toRaw } from 'vue';
+import { computed, ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Alignment } from '#core/align/alignment.ts';
 import { chained } from '#core/align/placement.ts';
@@ -33,6 +33,15 @@ export const usePlacing = defineStore('placing', () => {
   /** Places that were compared, in pixels of the base. */
   const places = shallowRef<ReadonlyMap<FrameId, Alignment['places']>>(new Map());
 
+  // What was seen of one scene says nothing of another, though it may have the same frames.
+  watch(
+    () => session.sceneId,
+    () => {
+      stop();
+      places.value = new Map();
+    },
+  );
+
   const base = computed(() => session.scene.frames.find(({ id }) => id === session.scene.base));
 
   /** Searches how frames lie on the base. Those that are locked are left alone.
@@ -44,7 +53,7 @@ export const usePlacing = defineStore('placing', () => {
     if (!on || chosen.length === 0 || isRunning.value) return;
     engine.advance(Lane.Align);
     shares.value = Object.fromEntries(chosen.map(({ id }) => [id, 0]));
-    const drag = crypto.randomUUID();
+    const [drag, scene] = [crypto.randomUUID(), session.sceneId];
     const found: { frameId: FrameId; placement: Placement }[] = [];
     await Promise.all(
       chosen.map(async (frame) => {
@@ -54,6 +63,7 @@ export const usePlacing = defineStore('placing', () => {
           const alignment = await codec.align(request, (share) => {
             if (frame.id in shares.value) shares.value[frame.id] = share;
           });
+          if (session.sceneId !== scene) return;
           places.value = new Map([...places.value, [frame.id, alignment.places]]);
           found.push({ frameId: frame.id, placement: placementOf(alignment, on) });
           session.dispatch(takePlacements({ found: [...found] }), drag);
@@ -65,7 +75,7 @@ export const usePlacing = defineStore('placing', () => {
         }
       }),
     );
-    session.closeDrag();
+    if (session.sceneId === scene) session.closeDrag();
   }
 
   /** Stops searching; frames that are placed already stay so. */

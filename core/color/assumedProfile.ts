@@ -70,6 +70,9 @@ const CODED_CURVES: Record<number, Curve> = {
   8: (x) => x,
 };
 
+/** sRGB itself, for what is to become something else. */
+export const srgbProfile = (): IccProfile & { kind: 'matrix' } => profileFrom('sRGB', SRGB_PRIMARIES, decodeSrgb);
+
 /** The profile that code points in a file stand for; undefined for primaries that are not known, or not said. */
 export function codedProfile(primaries: number, transfer: number): (IccProfile & { kind: 'matrix' }) | undefined {
   const [name, found] = CODED_PRIMARIES[primaries] ?? [];

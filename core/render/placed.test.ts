@@ -4,7 +4,7 @@ import { type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStu
 import { chained, shiftMatrix } from '../align/placement.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
-import { layerIdOf } from '../scene/edits/frames.ts';
+import { layerIdOf, removeFrame } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { setInverted, setTone, setToneUse } from '../scene/edits/masks.ts';
 import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from '../scene/edits/placing.ts';
@@ -239,5 +239,7 @@ describe('edits that place', () => {
     ])
       expect([...pixels.subarray((y * 140 + x) * 3, (y * 140 + x) * 3 + 3)]).toEqual([...other(x + 30, y + 20)]);
     expect(applyEdit(cropped, setCrop({ crop: null })).crop).toBeNull();
+    const emptied = made.frameIds.reduce((now, frameId) => applyEdit(now, removeFrame({ frameId })), cropped);
+    expect(emptied.crop).toBeNull();
   });
 });

@@ -156,6 +156,14 @@ export const Layer = z.strictObject({
 });
 export type Layer = z.infer<typeof Layer>;
 
+/** A part of the scene, in whole pixels. */
+export const Crop = z.strictObject({
+  x: z.number().int().nonnegative(),
+  y: z.number().int().nonnegative(),
+  width: z.number().int().positive(),
+  height: z.number().int().positive(),
+});
+
 /** Everything that determines the picture, as plain data. */
 export const Scene = z.strictObject({
   version: z.literal(SCENE_VERSION),
@@ -163,16 +171,8 @@ export const Scene = z.strictObject({
   workingSpace: z.enum(['srgb', 'bt2020']),
   base: FrameId.nullable(),
   frames: z.array(Frame),
-  /** The part of the scene that is delivered, in whole pixels; null: all of it. */
-  crop: z
-    .strictObject({
-      x: z.number().int().nonnegative(),
-      y: z.number().int().nonnegative(),
-      width: z.number().int().positive(),
-      height: z.number().int().positive(),
-    })
-    .nullable()
-    .default(null),
+  /** The part of the scene that is delivered, null: all of it. */
+  crop: Crop.nullable().default(null),
   /** Layers above the base, from the base upwards: every frame but the base has one. */
   stack: z.array(Layer),
 });

@@ -16,6 +16,12 @@ function newLayer(frame: FrameId): Layer {
 const isWorkedOn = ({ mask, stencil }: Layer): boolean =>
   stencil !== null || mask.parts.some((part) => part.kind !== 'painted' || part.strokes.length > 0);
 
+/** The crop, unless the frames that it was made for are gone. */
+function cropWithin({ crop, frames: [first] }: Scene): Scene['crop'] {
+  const fits = crop && first && crop.x + crop.width <= first.width && crop.y + crop.height <= first.height;
+  return fits ? crop : null;
+}
+
 /** Rebuilds the stack, and chooses the working space, after frames, choices or base changed: layers keep their masks, new frames get hidden layers on top,
  * and frames that are left out get none, unless theirs has been worked on. */
 export function restack(scene: Scene): Scene {
@@ -32,7 +38,7 @@ export function restack(scene: Scene): Scene {
     .filter(({ id }) => wanted.includes(id) && !have.has(id))
     .sort((a, b) => distance(a) - distance(b) || 0);
   const stack = [...kept, ...added.map(({ id }) => newLayer(id))];
-  return { ...scene, workingSpace: spaceOfFrames(scene.frames), stack };
+  return { ...scene, workingSpace: spaceOfFrames(scene.frames), crop: cropWithin(scene), stack };
 }
 
 /** The frame of middle exposure: the natural first proposal for a base. */

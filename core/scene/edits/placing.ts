@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
 import { FrameId } from '../ids.ts';
-import { type Frame, Placement, type Scene } from '../scene.ts';
+import { Crop, type Frame, Placement } from '../scene.ts';
 import { mapFrames } from './gather.ts';
 
 const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);
@@ -56,15 +56,6 @@ export const setLocked = defineEdit({
 export const setCrop = defineEdit({
   kind: 'scene.setCrop',
   label: 'Crop',
-  params: z.strictObject({
-    crop: z
-      .strictObject({
-        x: z.number().int().nonnegative(),
-        y: z.number().int().nonnegative(),
-        width: z.number().int().positive(),
-        height: z.number().int().positive(),
-      })
-      .nullable(),
-  }),
-  apply: (scene: Scene, { crop }) => (JSON.stringify(scene.crop) === JSON.stringify(crop) ? scene : { ...scene, crop }),
+  params: z.strictObject({ crop: Crop.nullable() }),
+  apply: (scene, { crop }) => (JSON.stringify(scene.crop) === JSON.stringify(crop) ? scene : { ...scene, crop }),
 });
