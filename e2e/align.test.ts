@@ -1,32 +1,25 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import type { Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { cornerDistance } from '#core/align/placement.ts';
 import { placementMatrix } from '../demo/camera/camera.ts';
 import { DEMO_SETS } from '../demo/sets.ts';
-import { downloaded, type Harness, onPicture, openPage, settle, startHarness, stroke } from './harness.ts';
+import { downloaded, onPicture, settle, stroke, visitOnce } from './harness.ts';
 
 const size = { width: 2400, height: 1600 };
 const shots = DEMO_SETS.find(({ name }) => name === 'observatory')?.shots ?? [];
 
-let harness: Harness;
-let page: Page;
-let problems: string[];
+const visit = visitOnce();
 
-beforeAll(async () => {
-  harness = await startHarness();
-  ({ page, problems } = await openPage(harness));
-});
-afterAll(() => harness.close());
-
-const card = (n: number) => page.getByTestId(`place-LSKT${String(n).padStart(4, '0')}.JPG`);
-const typed = async (name: string) => Number(await page.getByLabel(`${name}, typed`).inputValue());
+const card = (n: number) => visit.page.getByTestId(`place-LSKT${String(n).padStart(4, '0')}.JPG`);
+const typed = async (name: string) => Number(await visit.page.getByLabel(`${name}, typed`).inputValue());
 
 /** The scene as it is kept, read out of its file. */
 async function frameMatrices(): Promise<number[][]> {
-  await page.getByRole('link', { name: /^Export/ }).click();
-  const file = await downloaded(page, () => page.getByRole('button', { name: 'Save it without the frames' }).click());
+  await visit.page.getByRole('link', { name: /^Export/ }).click();
+  const file = await downloaded(visit.page, () =>
+    visit.page.getByRole('button', { name: 'Save it without the frames' }).click(),
+  );
   const { BlobReader, TextWriter, ZipReader } = await import('@zip.js/zip.js');
   const entries = await new ZipReader(new BlobReader(new Blob([readFileSync(await file.path())]))).getEntries();
   const entry = entries.find(({ filename }) => filename === 'scene.json');
@@ -39,50 +32,50 @@ async function frameMatrices(): Promise<number[][]> {
 
 describe('Observatory, out of the hand', () => {
   it('is copied from the card, and a mask is painted before anything is aligned', async () => {
-    await page.getByRole('button', { name: 'Camera card…' }).click();
-    const dialog = page.getByRole('dialog', { name: 'Camera card' });
+    await visit.page.getByRole('button', { name: 'Camera card…' }).click();
+    const dialog = visit.page.getByRole('dialog', { name: 'Camera card' });
     await dialog.getByRole('listitem').filter({ hasText: '3 frames' }).getByRole('button', { name: 'Copy' }).click();
-    await page.getByRole('button', { name: 'Go on to blend' }).waitFor({ timeout: 60_000 });
-    await page.getByText('Reading').waitFor({ state: 'hidden' });
-    await page.getByRole('button', { name: 'Go on to blend' }).click();
-    await page.getByTestId('canvas').waitFor();
-    await settle(page);
-    await stroke(page, [
+    await visit.page.getByRole('button', { name: 'Go on to blend' }).waitFor({ timeout: 60_000 });
+    await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
+    await visit.page.getByRole('button', { name: 'Go on to blend' }).click();
+    await visit.page.getByTestId('canvas').waitFor();
+    await settle(visit.page);
+    await stroke(visit.page, [
       [0.3, 0.3],
       [0.5, 0.35],
     ]);
-    await settle(page);
+    await settle(visit.page);
   });
 
   it('is aligned: the still part wins over the clouds, and the frames say how far they are to be trusted', async () => {
-    await page.getByRole('link', { name: /^Align/ }).click();
+    await visit.page.getByRole('link', { name: /^Align/ }).click();
     await card(1).getByText('Not aligned yet').waitFor();
-    await page.getByRole('button', { name: 'Align all frames' }).click();
-    await page.getByRole('button', { name: 'Stop' }).waitFor();
-    await page.getByRole('button', { name: 'Align all frames' }).waitFor({ timeout: 60_000 });
+    await visit.page.getByRole('button', { name: 'Align all frames' }).click();
+    await visit.page.getByRole('button', { name: 'Stop' }).waitFor();
+    await visit.page.getByRole('button', { name: 'Align all frames' }).waitFor({ timeout: 60_000 });
     for (const n of [1, 3])
       await card(n)
         .getByText(/^(Good|Look here) · 0\.\d+ px$/)
         .waitFor();
     // Half of the darkest frame is cloud, which moved: that is told.
     await card(1).click();
-    await page.getByTestId('verdict').getByText('Look here').waitFor();
+    await visit.page.getByTestId('verdict').getByText('Look here').waitFor();
     const matrices = await frameMatrices();
     for (const [index, shot] of shots.entries())
       expect(cornerDistance(matrices[index], placementMatrix(size, shot.placement), size)).toBeLessThan(0.15);
   });
 
   it('is looked at in every view and at 400 %', async () => {
-    await page.getByRole('link', { name: /^Align/ }).click();
+    await visit.page.getByRole('link', { name: /^Align/ }).click();
     for (const name of ['Edges', 'Through', 'Blink', 'Divider', 'Frame', 'Difference']) {
-      await page.getByRole('radio', { name, exact: true }).click();
-      await page.waitForTimeout(150);
+      await visit.page.getByRole('radio', { name, exact: true }).click();
+      await visit.page.waitForTimeout(150);
     }
-    await settle(page);
+    await settle(visit.page);
     // The hill stands still: even grey, but for the grain.
-    const [left, top] = await onPicture(page, 0.15, 0.85);
-    const box = await page.getByTestId('canvas').boundingBox();
-    const grey = await page.getByTestId('canvas').evaluate(
+    const [left, top] = await onPicture(visit.page, 0.15, 0.85);
+    const box = await visit.page.getByTestId('canvas').boundingBox();
+    const grey = await visit.page.getByTestId('canvas').evaluate(
       (element, [x, y]) => {
         const context = (element as HTMLCanvasElement).getContext('2d') as CanvasRenderingContext2D;
         const { data } = context.getImageData(x, y, 100, 40);
@@ -91,45 +84,45 @@ describe('Observatory, out of the hand', () => {
       [left - (box?.x ?? 0), top - (box?.y ?? 0)] as const,
     );
     expect(Math.abs(grey - 128)).toBeLessThan(16);
-    await page.getByRole('button', { name: '400 %' }).click();
-    await settle(page);
-    await page.getByRole('checkbox', { name: 'On the picture' }).check();
-    await page.getByRole('region', { name: 'Misfits' }).getByRole('button').first().click();
-    await settle(page);
-    await page.getByRole('button', { name: 'Fit', exact: true }).click();
+    await visit.page.getByRole('button', { name: '400 %' }).click();
+    await settle(visit.page);
+    await visit.page.getByRole('checkbox', { name: 'On the picture' }).check();
+    await visit.page.getByRole('region', { name: 'Misfits' }).getByRole('button').first().click();
+    await settle(visit.page);
+    await visit.page.getByRole('button', { name: 'Fit', exact: true }).click();
   });
 
   it('is moved by keys, by numbers and by the pointer, each a step that can be undone', async () => {
     await card(3).click();
     const [x, y] = [await typed('Across'), await typed('Down')];
-    await page.getByRole('application', { name: 'Picture' }).focus();
-    await page.keyboard.press('ArrowRight');
+    await visit.page.getByRole('application', { name: 'Picture' }).focus();
+    await visit.page.keyboard.press('ArrowRight');
     await expect.poll(() => typed('Across')).toBeCloseTo(x + 1, 1);
-    await page.keyboard.press('Shift+ArrowDown');
+    await visit.page.keyboard.press('Shift+ArrowDown');
     await expect.poll(() => typed('Down')).toBeCloseTo(y + 0.1, 1);
-    await page.getByLabel('Turn, typed').fill('1.5');
-    await page.keyboard.press('Enter');
+    await visit.page.getByLabel('Turn, typed').fill('1.5');
+    await visit.page.keyboard.press('Enter');
     await expect.poll(() => typed('Turn')).toBe(1.5);
-    await page.getByRole('radio', { name: 'Move', exact: true }).click();
-    const [left, top] = await onPicture(page, 0.5, 0.5);
-    await page.mouse.move(left, top);
-    await page.mouse.down();
-    await page.mouse.move(left + 40, top - 20, { steps: 6 });
-    await page.mouse.up();
+    await visit.page.getByRole('radio', { name: 'Move', exact: true }).click();
+    const [left, top] = await onPicture(visit.page, 0.5, 0.5);
+    await visit.page.mouse.move(left, top);
+    await visit.page.mouse.down();
+    await visit.page.mouse.move(left + 40, top - 20, { steps: 6 });
+    await visit.page.mouse.up();
     await expect.poll(() => typed('Across')).toBeGreaterThan(x + 60);
-    await page.getByTestId('verdict').getByText('Placed by hand').waitFor();
-    for (let step = 0; step < 4; step++) await page.keyboard.press('Control+z');
+    await visit.page.getByTestId('verdict').getByText('Placed by hand').waitFor();
+    for (let step = 0; step < 4; step++) await visit.page.keyboard.press('Control+z');
     await expect.poll(() => typed('Across')).toBeCloseTo(x, 2);
     expect(await typed('Turn')).toBeCloseTo(-0.7, 1);
-    await page.getByRole('button', { name: 'Lock', exact: true }).click();
-    expect(await page.getByRole('radio', { name: 'Move', exact: true }).isDisabled()).toBe(true);
-    await page.getByRole('button', { name: 'Unlock' }).click();
+    await visit.page.getByRole('button', { name: 'Lock', exact: true }).click();
+    expect(await visit.page.getByRole('radio', { name: 'Move', exact: true }).isDisabled()).toBe(true);
+    await visit.page.getByRole('button', { name: 'Unlock' }).click();
   });
 
   it('is mended by three pairs of points, which find the exact spots', async () => {
-    await page.getByRole('button', { name: 'As taken' }).click();
-    await page.getByRole('radio', { name: 'Through', exact: true }).click();
-    await page.getByRole('radio', { name: 'Pairs', exact: true }).click();
+    await visit.page.getByRole('button', { name: 'As taken' }).click();
+    await visit.page.getByRole('radio', { name: 'Through', exact: true }).click();
+    await visit.page.getByRole('radio', { name: 'Pairs', exact: true }).click();
     // Corners of the dome's house, its door and the hill's path, in the base; the frame is a hand's breadth off.
     const spots = [
       [0.222, 0.612],
@@ -138,35 +131,35 @@ describe('Observatory, out of the hand', () => {
     ] as const;
     const there = placementMatrix(size, shots[2].placement);
     for (const [index, [u, v]] of spots.entries()) {
-      await page.mouse.click(...(await onPicture(page, u, v)));
+      await visit.page.mouse.click(...(await onPicture(visit.page, u, v)));
       const { invert3 } = await import('#core/raster/matrix3.ts');
       const { mapPoint } = await import('#core/align/placement.ts');
       const at = mapPoint(invert3(there), { x: u * size.width, y: v * size.height });
-      await page.mouse.click(...(await onPicture(page, at.x / size.width, at.y / size.height)));
-      await page.getByRole('button', { name: `Place by ${index + 1} pair${index ? 's' : ''}` }).waitFor();
+      await visit.page.mouse.click(...(await onPicture(visit.page, at.x / size.width, at.y / size.height)));
+      await visit.page.getByRole('button', { name: `Place by ${index + 1} pair${index ? 's' : ''}` }).waitFor();
     }
-    await page.getByRole('button', { name: 'Place by 3 pairs' }).click();
-    await page.getByTestId('verdict').getByText('Placed by hand').waitFor();
+    await visit.page.getByRole('button', { name: 'Place by 3 pairs' }).click();
+    await visit.page.getByTestId('verdict').getByText('Placed by hand').waitFor();
     await expect.poll(() => typed('Turn')).toBeCloseTo(-0.7, 1);
     expect(await typed('Across')).toBeCloseTo(shots[2].placement.shiftX, 0);
     expect(await typed('Down')).toBeCloseTo(shots[2].placement.shiftY, 0);
   });
 
   it('is trimmed to the common area; the mask is unharmed, and all of it can be undone', async () => {
-    await page.getByRole('button', { name: 'Trim to it' }).click();
-    await page.getByRole('button', { name: 'Take the crop off' }).waitFor();
-    await page.getByRole('link', { name: /^Export/ }).click();
-    await page.getByText(/2\d\d\d × 15\d\d pixels of 2400 × 1600, cropped/).waitFor();
-    await page.getByRole('link', { name: /^Blend/ }).click();
-    await page.getByTestId('canvas').waitFor();
-    await settle(page);
-    expect(await page.getByRole('link', { name: /^Blend/ }).textContent()).toContain('1 layer shown');
-    await page.getByRole('link', { name: /^Align/ }).click();
+    await visit.page.getByRole('button', { name: 'Trim to it' }).click();
+    await visit.page.getByRole('button', { name: 'Take the crop off' }).waitFor();
+    await visit.page.getByRole('link', { name: /^Export/ }).click();
+    await visit.page.getByText(/2\d\d\d × 15\d\d pixels of 2400 × 1600, cropped/).waitFor();
+    await visit.page.getByRole('link', { name: /^Blend/ }).click();
+    await visit.page.getByTestId('canvas').waitFor();
+    await settle(visit.page);
+    expect(await visit.page.getByRole('link', { name: /^Blend/ }).textContent()).toContain('1 layer shown');
+    await visit.page.getByRole('link', { name: /^Align/ }).click();
     // The crop, the pairs, “as taken”, unlocked, locked, aligned.
-    for (let step = 0; step < 6; step++) await page.keyboard.press('Control+z');
+    for (let step = 0; step < 6; step++) await visit.page.keyboard.press('Control+z');
     await card(1).getByText('Not aligned yet').waitFor();
-    expect(await page.getByRole('link', { name: /^Blend/ }).textContent()).toContain('1 layer shown');
-    expect(problems).toEqual([]);
+    expect(await visit.page.getByRole('link', { name: /^Blend/ }).textContent()).toContain('1 layer shown');
+    expect(visit.problems).toEqual([]);
   });
 });
 

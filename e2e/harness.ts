@@ -1,5 +1,5 @@
 import { type Browser, type BrowserContext, chromium, type Download, type Page } from 'playwright-core';
-import { expect } from 'vitest';
+import { afterAll, beforeAll, expect } from 'vitest';
 import { CHROMIUM, FLAGS, startServer } from './launch.ts';
 
 export interface Harness {
@@ -42,6 +42,30 @@ export async function openPage(
   });
   await page.goto(address + path);
   return { page, context, problems };
+}
+
+/** What the tests of a file share; it is there once they run. */
+export interface Visit {
+  harness: Harness;
+  page: Page;
+  context: BrowserContext;
+  problems: string[];
+}
+
+/** One page of the served application for all tests of a file.
+ * @param before - What they all begin with. */
+export function visitOnce(
+  before: (page: Page) => Promise<void> = async () => undefined,
+  serverOptions: readonly string[] = [],
+): Visit {
+  const visit = {} as Visit;
+  beforeAll(async () => {
+    visit.harness = await startHarness(serverOptions);
+    Object.assign(visit, await openPage(visit.harness));
+    await before(visit.page);
+  });
+  afterAll(() => visit.harness.close());
+  return visit;
 }
 
 /** Opens the demo and waits until its five frames are there. */

@@ -5,19 +5,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { downloaded, goToBlend, type Harness, openDemo, openPage, probeAt, startHarness, stroke } from './harness.ts';
+import { describe, expect, it } from 'vitest';
+import { downloaded, goToBlend, openDemo, openPage, probeAt, stroke, visitOnce } from './harness.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lusket-shelf-'));
-let harness: Harness;
-let page: Page;
-let problems: string[];
-
-beforeAll(async () => {
-  harness = await startHarness();
-  ({ page, problems } = await openPage(harness));
-});
-afterAll(() => harness.close());
+const visit = visitOnce();
 
 async function made(
   name: string,
@@ -48,46 +40,46 @@ describe('gathering files', () => {
     writeFileSync(empty, '');
     const text = join(folder, 'text.tif');
     writeFileSync(text, 'this is no picture');
-    await page.getByTestId('choose-frames').setInputFiles([...good, other, cut, empty, text]);
-    const list = page.getByRole('alert', { name: 'Files left out' });
+    await visit.page.getByTestId('choose-frames').setInputFiles([...good, other, cut, empty, text]);
+    const list = visit.page.getByRole('alert', { name: 'Files left out' });
     await list.waitFor();
-    await page.getByText('Reading').waitFor({ state: 'hidden' });
-    await page.getByTestId('frame-three.jpg').waitFor();
+    await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
+    await visit.page.getByTestId('frame-three.jpg').waitFor();
     const said = (await list.textContent()) ?? '';
     expect(said).toMatch(/other size\.png.*another size.*310 x 200, not 300 x 200/);
     expect(said).toMatch(/cut\.jpg.*damaged/);
     expect(said).toMatch(/empty\.png.*empty/);
     expect(said).toMatch(/text\.tif.*no picture of a kind that Lusket reads/);
-    await expect.poll(() => page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(3);
+    await expect.poll(() => visit.page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(3);
     // 310 x 200 has other proportions than 300 x 200: it is tried, and then refused for good.
-    await page.getByRole('button', { name: 'Fit the one of another size by scaling' }).click();
+    await visit.page.getByRole('button', { name: 'Fit the one of another size by scaling' }).click();
     await list.getByText('other proportions').waitFor();
-    await page.getByRole('button', { name: 'Understood' }).click();
-    await page.getByTestId('add-frames').setInputFiles(await made('larger.png', 450, 300, 'png', 10));
-    await page.getByRole('button', { name: 'Fit the one of another size by scaling' }).click();
-    await page.getByTestId('frame-larger.png').waitFor();
-    await page.getByTestId('frame-larger.png').getByRole('button', { name: 'More for this frame' }).click();
-    await page.getByRole('menuitem', { name: 'Remove frame' }).click();
+    await visit.page.getByRole('button', { name: 'Understood' }).click();
+    await visit.page.getByTestId('add-frames').setInputFiles(await made('larger.png', 450, 300, 'png', 10));
+    await visit.page.getByRole('button', { name: 'Fit the one of another size by scaling' }).click();
+    await visit.page.getByTestId('frame-larger.png').waitFor();
+    await visit.page.getByTestId('frame-larger.png').getByRole('button', { name: 'More for this frame' }).click();
+    await visit.page.getByRole('menuitem', { name: 'Remove frame' }).click();
     // Nothing in the files tells how they were exposed: it is estimated from the pictures, and marked as such.
     await expect
-      .poll(() => page.getByTestId('frame-three.jpg').getByLabel('Label of the frame').inputValue())
+      .poll(() => visit.page.getByTestId('frame-three.jpg').getByLabel('Label of the frame').inputValue())
       .toMatch(/^≈ \+/);
   });
 
   it('tells of a frame that is there already, and takes frames out and back', async () => {
-    await page.getByTestId('add-frames').setInputFiles(join(folder, 'one.png'));
-    await page.getByText('in the scene already').waitFor();
-    await page.getByRole('button', { name: 'Understood' }).click();
-    await page.getByTestId('frame-one.png').getByRole('button', { name: 'More for this frame' }).click();
-    await page.getByRole('menuitem', { name: 'Remove frame' }).click();
-    await expect.poll(() => page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(2);
-    await page.getByRole('button', { name: 'Take it back' }).last().click();
-    await page.getByTestId('frame-one.png').waitFor();
+    await visit.page.getByTestId('add-frames').setInputFiles(join(folder, 'one.png'));
+    await visit.page.getByText('in the scene already').waitFor();
+    await visit.page.getByRole('button', { name: 'Understood' }).click();
+    await visit.page.getByTestId('frame-one.png').getByRole('button', { name: 'More for this frame' }).click();
+    await visit.page.getByRole('menuitem', { name: 'Remove frame' }).click();
+    await expect.poll(() => visit.page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(2);
+    await visit.page.getByRole('button', { name: 'Take it back' }).last().click();
+    await visit.page.getByTestId('frame-one.png').waitFor();
   });
 
   it('takes files that are dropped, and puts frames in order of exposure', async () => {
-    await page.goto(harness.address);
-    await page.evaluate(async () => {
+    await visit.page.goto(visit.harness.address);
+    await visit.page.evaluate(async () => {
       const data = new DataTransfer();
       for (const name of ['tarn-4.jpg', 'tarn-2.jpg', 'tarn-1.jpg', 'tarn-3.jpg']) {
         const answer = await fetch(`/demo/tarn/${name}`);
@@ -96,74 +88,76 @@ describe('gathering files', () => {
       const target = document.querySelector('#app > div') as HTMLElement;
       target.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
     });
-    await page.getByTestId('frame-tarn-3.jpg').waitFor();
-    await page.getByText('Reading').waitFor({ state: 'hidden' });
-    const frames = page.getByRole('list', { name: 'Frames', exact: true }).locator('[data-frame]');
+    await visit.page.getByTestId('frame-tarn-3.jpg').waitFor();
+    await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
+    const frames = visit.page.getByRole('list', { name: 'Frames', exact: true }).locator('[data-frame]');
     const names = () =>
       frames.evaluateAll((cards) => cards.map((card) => (card as HTMLElement).dataset.testid?.slice('frame-'.length)));
     expect(await names()).toEqual(['tarn-4.jpg', 'tarn-2.jpg', 'tarn-1.jpg', 'tarn-3.jpg']);
-    await page.getByRole('radio', { name: 'Exposure' }).click();
+    await visit.page.getByRole('radio', { name: 'Exposure' }).click();
     await expect.poll(names).toEqual(['tarn-1.jpg', 'tarn-2.jpg', 'tarn-3.jpg', 'tarn-4.jpg']);
     expect(await frames.getByText('Base', { exact: true }).count()).toBe(4); // three buttons, and the mark of the base
-    await page.getByText('All kept').waitFor();
+    await visit.page.getByText('All kept').waitFor();
   });
 
   it('can be stopped while it reads', async () => {
-    await page.goto(harness.address);
+    await visit.page.goto(visit.harness.address);
     const noise = Buffer.from(Uint8Array.from({ length: 5000 * 3000 * 3 }, (_, i) => (i * 2654435761) >>> 24));
     const big = join(folder, 'big.png');
     await sharp(noise, { raw: { width: 5000, height: 3000, channels: 3 } })
       .png({ compressionLevel: 1 })
       .toFile(big);
-    await page.getByTestId('choose-frames').setInputFiles(big);
-    await page.getByRole('button', { name: 'Stop' }).click();
-    await page.getByText('Reading').waitFor({ state: 'hidden' });
-    expect(await page.getByText('No frames yet').count()).toBe(1);
-    expect(await page.getByRole('alert').count()).toBe(0);
+    await visit.page.getByTestId('choose-frames').setInputFiles(big);
+    await visit.page.getByRole('button', { name: 'Stop' }).click();
+    await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
+    expect(await visit.page.getByText('No frames yet').count()).toBe(1);
+    expect(await visit.page.getByRole('alert').count()).toBe(0);
   });
 });
 
 describe('the shelf of scenes', () => {
   it('renames, duplicates, deletes and brings back', async () => {
-    await page.goto(harness.address);
-    const card = page.getByRole('list', { name: 'Scenes' }).locator('li').filter({ hasText: '3 frames' });
+    await visit.page.goto(visit.harness.address);
+    const card = visit.page.getByRole('list', { name: 'Scenes' }).locator('li').filter({ hasText: '3 frames' });
     await card.getByRole('button', { name: 'Rename' }).click();
-    await page.getByLabel('Name of the scene').fill('Grey fields');
-    await page.getByLabel('Name of the scene').press('Enter');
-    await page.getByTestId('scene-Grey fields').getByRole('button', { name: 'Duplicate' }).click();
-    const copy = page.getByTestId('scene-Grey fields copy');
+    await visit.page.getByLabel('Name of the scene').fill('Grey fields');
+    await visit.page.getByLabel('Name of the scene').press('Enter');
+    await visit.page.getByTestId('scene-Grey fields').getByRole('button', { name: 'Duplicate' }).click();
+    const copy = visit.page.getByTestId('scene-Grey fields copy');
     await copy.waitFor();
     await copy.getByRole('button', { name: 'Delete' }).click();
     await copy.waitFor({ state: 'detached' });
-    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await visit.page.getByRole('button', { name: 'Bring it back' }).click();
     await copy.waitFor();
     await copy.getByRole('link').first().click();
-    await page.getByTestId('canvas').waitFor();
-    await expect.poll(() => page.title()).toMatch(/Grey fields copy/);
+    await visit.page.getByTestId('canvas').waitFor();
+    await expect.poll(() => visit.page.title()).toMatch(/Grey fields copy/);
   });
 
   it('opens a scene file as a new scene with the same picture', async () => {
-    await page.goto(harness.address);
-    await openDemo(page);
-    await goToBlend(page);
-    await page.getByRole('button', { name: 'Select layer −2 EV' }).click();
-    await stroke(page, [
+    await visit.page.goto(visit.harness.address);
+    await openDemo(visit.page);
+    await goToBlend(visit.page);
+    await visit.page.getByRole('button', { name: 'Select layer −2 EV' }).click();
+    await stroke(visit.page, [
       [0.2, 0.3],
       [0.8, 0.3],
     ]);
-    const before = await probeAt(page, 0.5, 0.3);
+    const before = await probeAt(visit.page, 0.5, 0.3);
     expect(before.Mask[0]).toBeGreaterThan(20);
-    await page.getByRole('link', { name: /Export/ }).click();
+    await visit.page.getByRole('link', { name: /Export/ }).click();
     const path = join(folder, 'tarn.lusket');
-    await (await downloaded(page, () => page.getByRole('button', { name: 'Save Tarn.lusket' }).click())).saveAs(path);
+    await (
+      await downloaded(visit.page, () => visit.page.getByRole('button', { name: 'Save Tarn.lusket' }).click())
+    ).saveAs(path);
 
-    const fresh = await openPage(harness);
+    const fresh = await openPage(visit.harness);
     await fresh.page.getByTestId('open-scene-file').setInputFiles(path);
     await fresh.page.getByTestId('canvas').waitFor();
     await fresh.page.getByText('Reading').waitFor({ state: 'hidden' });
     expect(await probeAt(fresh.page, 0.5, 0.3)).toEqual(before);
 
-    await fresh.page.goto(harness.address);
+    await fresh.page.goto(visit.harness.address);
     writeFileSync(join(folder, 'broken.lusket'), readFileSync(path).subarray(0, 5000));
     await fresh.page.getByTestId('open-scene-file').setInputFiles(join(folder, 'broken.lusket'));
     await fresh.page.getByText('This is not a Lusket scene file').waitFor();
@@ -173,25 +167,25 @@ describe('the shelf of scenes', () => {
   });
 
   it('lists a scene as it was left a moment ago, with its picture', async () => {
-    await page.goto(harness.address);
-    await openDemo(page);
-    await page.getByLabel('Name of the scene').fill('Left quickly');
-    await page.getByLabel('Name of the scene').press('Enter');
-    await page.getByRole('link', { name: 'Lusket' }).click();
-    const card = page.getByTestId('scene-Left quickly');
+    await visit.page.goto(visit.harness.address);
+    await openDemo(visit.page);
+    await visit.page.getByLabel('Name of the scene').fill('Left quickly');
+    await visit.page.getByLabel('Name of the scene').press('Enter');
+    await visit.page.getByRole('link', { name: 'Lusket' }).click();
+    const card = visit.page.getByTestId('scene-Left quickly');
     await card.waitFor();
     await card.locator('img').waitFor();
     expect(await card.textContent()).toContain('5 frames');
   });
 
   it('had no error on the page all the while', () => {
-    expect(problems).toEqual([]);
+    expect(visit.problems).toEqual([]);
   });
 });
 
 describe('painting', () => {
   it('never blocks the page: no task of the main thread is longer than 50 ms', async () => {
-    const { page: own, context } = await openPage(harness);
+    const { page: own, context } = await openPage(visit.harness);
     await openDemo(own);
     await goToBlend(own);
     await own.getByRole('radio', { name: 'Stencil' }).first().click();
@@ -235,12 +229,12 @@ async function longestTask(page: Page, work: () => Promise<void>): Promise<numbe
 describe('without isolation', () => {
   it('the page says what is missing and how to get it', async () => {
     const plain: Server = createServer(async (request, response) => {
-      const answer = await fetch(harness.address + request.url);
+      const answer = await fetch(visit.harness.address + request.url);
       response.writeHead(answer.status, { 'content-type': answer.headers.get('content-type') ?? 'text/plain' });
       response.end(Buffer.from(await answer.arrayBuffer()));
     });
     await new Promise<void>((resolve) => plain.listen(0, '127.0.0.1', resolve));
-    const bare = await harness.browser.newPage();
+    const bare = await visit.harness.browser.newPage();
     await bare.goto(`http://127.0.0.1:${(plain.address() as AddressInfo).port}/`);
     await bare.getByText('Lusket cannot run here yet').waitFor();
     expect(await bare.getByRole('alert').textContent()).toMatch(/npm run demo/);

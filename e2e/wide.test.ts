@@ -2,12 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Page } from 'playwright-core';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { assumedProfile } from '#core/color/assumedProfile.ts';
 import { profileTo } from '#core/color/toWorking.ts';
-import { type Harness, openPage, settle, startHarness } from './harness.ts';
+import { settle, visitOnce } from './harness.ts';
 
 const ADOBE = '/usr/share/color/icc/colord/AdobeRGB1998.icc';
 const size = { width: 320, height: 200 };
@@ -23,42 +22,34 @@ async function flat(profile: string, rgb: readonly number[]): Promise<string> {
   return path;
 }
 
-let harness: Harness;
-let page: Page;
-let problems: string[];
-
-beforeAll(async () => {
-  harness = await startHarness();
-  ({ page, problems } = await openPage(harness));
-});
-afterAll(() => harness.close());
+const visit = visitOnce();
 
 describe('a frame with more colours than sRGB', () => {
   it('is shown in the wide space of the screen, and exported with all of its colours', async () => {
     // The full green of Adobe RGB, far outside sRGB.
-    await page.getByTestId('choose-frames').setInputFiles(await flat(ADOBE, [0, 255, 0]));
-    await page.getByTestId('frame-green.png').waitFor();
-    await page.getByText('Reading').waitFor({ state: 'hidden' });
-    await page.getByRole('button', { name: 'Go on to blend' }).click();
-    await page.getByTestId('canvas').waitFor();
-    await settle(page);
-    const seen = await page.getByTestId('canvas').evaluate((element) => {
+    await visit.page.getByTestId('choose-frames').setInputFiles(await flat(ADOBE, [0, 255, 0]));
+    await visit.page.getByTestId('frame-green.png').waitFor();
+    await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
+    await visit.page.getByRole('button', { name: 'Go on to blend' }).click();
+    await visit.page.getByTestId('canvas').waitFor();
+    await settle(visit.page);
+    const seen = await visit.page.getByTestId('canvas').evaluate((element) => {
       const canvas = element as HTMLCanvasElement;
       const context = canvas.getContext('2d') as CanvasRenderingContext2D;
       const { data } = context.getImageData(canvas.width / 2, canvas.height / 2, 1, 1, { colorSpace: 'display-p3' });
       return { space: context.getContextAttributes().colorSpace, rgb: [...data.slice(0, 3)] };
     });
     expect(seen.space).toBe('display-p3');
-    await page.getByRole('link', { name: /^Export/ }).click();
-    await page.getByRole('radiogroup', { name: 'Colours' }).waitFor();
-    await page.getByRole('radio', { name: '16-bit PNG' }).click();
+    await visit.page.getByRole('link', { name: /^Export/ }).click();
+    await visit.page.getByRole('radiogroup', { name: 'Colours' }).waitFor();
+    await visit.page.getByRole('radio', { name: '16-bit PNG' }).click();
     const folder = mkdtempSync(join(tmpdir(), 'lusket-'));
     const exported: Record<string, number[]> = {};
     for (const space of ['sRGB', 'Display P3', 'BT.2020']) {
-      await page.getByRole('radio', { name: space, exact: true }).click();
+      await visit.page.getByRole('radio', { name: space, exact: true }).click();
       const [download] = await Promise.all([
-        page.waitForEvent('download'),
-        page.getByRole('button', { name: /^Export .*\.png/ }).click(),
+        visit.page.waitForEvent('download'),
+        visit.page.getByRole('button', { name: /^Export .*\.png/ }).click(),
       ]);
       const path = join(folder, `${space}.png`);
       await download.saveAs(path);
@@ -77,6 +68,6 @@ describe('a frame with more colours than sRGB', () => {
     });
     expect(seen.rgb[0]).toBe(0);
     expect(seen.rgb[1]).toBeGreaterThan(245);
-    expect(problems).toEqual([]);
+    expect(visit.problems).toEqual([]);
   });
 });

@@ -6,10 +6,11 @@ import type { Size } from '#core/raster/size.ts';
 import { keyOf } from '#core/raster/tileKey.ts';
 import { dropFrame, FrameLoader } from '#core/render/loadFrame.ts';
 import type { NodeEngine } from '../../engine/node/startEngine.ts';
+import { startOpenCv } from '../../tests/openCv.ts';
 import { SIZES } from '../frames.ts';
 import { interleaved, type Measure, tableOf, wallMs } from '../measure.ts';
 import { lightFor } from './light.ts';
-import { alignByEcc, alignByFeatures, startOpenCv } from './openCv.ts';
+import { alignByEcc, alignByFeatures } from './openCv.ts';
 import { ALIGN_SETS, type AlignPair, cornerError, takePair } from './sets.ts';
 import { variation } from './variations.ts';
 

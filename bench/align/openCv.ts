@@ -1,19 +1,6 @@
-import { createRequire } from 'node:module';
 import { invert3, type Matrix3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
-
-// The package's types say nothing of how it is started, and its module is a promise that never ends when it is awaited.
-// biome-ignore lint/suspicious/noExplicitAny: a library of another world
-type OpenCv = any;
-
-const require = createRequire(import.meta.url);
-
-/** Starts OpenCV. */
-export async function startOpenCv(): Promise<{ cv: OpenCv }> {
-  const cv: OpenCv = require('@techstark/opencv-js');
-  if (!cv.Mat) await new Promise<void>((resolve) => Object.assign(cv, { onRuntimeInitialized: resolve }));
-  return { cv };
-}
+import type { OpenCv } from '../../tests/openCv.ts';
 
 /** Tones of 8 bits, as the library's pipelines take them. */
 function greyOf(cv: OpenCv, pixels: Uint16Array, { width, height }: Size): OpenCv {

@@ -1,5 +1,5 @@
 import { IDENTITY3, invert3, type Matrix3 } from '../raster/matrix3.ts';
-import { levelSize, type Size } from '../raster/size.ts';
+import type { Size } from '../raster/size.ts';
 import type { Alignment, Matched } from './alignment.ts';
 import { consensus, findAround, findBlocks } from './blockSearch.ts';
 import { candidates } from './candidates.ts';
@@ -17,7 +17,7 @@ import {
   shiftMatrix,
 } from './placement.ts';
 import type { PixelSource } from './tileSource.ts';
-import { exposureStops, FLOOR, type ToneSignal, toneSignal } from './toneSignal.ts';
+import { exposureStops, FLOOR, floorsFor, type ToneSignal, wholeSignal } from './toneSignal.ts';
 import { judge } from './verdict.ts';
 
 export interface AlignOptions {
@@ -76,13 +76,12 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   };
   step(0);
   const coarse = levelUnder(base, COARSE_SIDE);
-  const stops = exposureStops(signalOf(base, coarse, FLOOR), signalOf(frame, coarse, FLOOR));
-  const gain = 2 ** stops;
-  const pair: Pair = { base, frame, floors: gain > 1 ? [FLOOR, FLOOR * gain] : [FLOOR / gain, FLOOR] };
+  const stops = exposureStops(wholeSignal(base, coarse, FLOOR), wholeSignal(frame, coarse, FLOOR));
+  const pair: Pair = { base, frame, floors: floorsFor(stops) };
   const atBase = (level: number) => (at: Point) => wanted(mapPoint(fromLevel(level), at));
   const blocks = findBlocks(
-    smoothed(signalOf(base, coarse, pair.floors[0])),
-    smoothed(signalOf(frame, coarse, pair.floors[1])),
+    smoothed(wholeSignal(base, coarse, pair.floors[0])),
+    smoothed(wholeSignal(frame, coarse, pair.floors[1])),
     atBase(coarse),
   );
   const leads = allLeads(blocks).map((lead) => chained(invert3(fromLevel(coarse)), lead, fromLevel(coarse)));
@@ -91,8 +90,8 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   const scene = new Choice(
     pair,
     choice,
-    signalOf(base, choice, pair.floors[0]),
-    signalOf(frame, choice, pair.floors[1]),
+    wholeSignal(base, choice, pair.floors[0]),
+    wholeSignal(frame, choice, pair.floors[1]),
     atBase(choice),
   );
   const first = levelUnder(base, FIRST_SIDE);
@@ -191,7 +190,9 @@ function doubtOf({ explanation }: Found, size: Size): number {
 /** The placement on which places agree that do not agree with what was found, when they are many. */
 function rivalOf({ pair }: Choice, { explanation, matched }: Found, level: number): Matrix3 | undefined {
   const { matrix, inliers, noise } = explanation;
-  const [base, frame] = [pair.base, pair.frame].map((source, i) => smoothed(signalOf(source, level, pair.floors[i])));
+  const [base, frame] = [pair.base, pair.frame].map((source, i) =>
+    smoothed(wholeSignal(source, level, pair.floors[i])),
+  );
   const toFrame = invert3(atLevel(matrix, level));
   const toLevel = invert3(fromLevel(level));
   const within = Math.max(0.6, 4 * noise);
@@ -253,11 +254,6 @@ function levelsBelow(first: number): number[] {
   for (let level = first - STRIDE; level > 0; level -= STRIDE) levels.push(level);
   if (first > 0) levels.push(0);
   return levels;
-}
-
-function signalOf(source: PixelSource, level: number, floor: number): ToneSignal {
-  const { width, height } = levelSize(source.size, level);
-  return toneSignal(source.area(level, { x: 0, y: 0, width, height }), width, height, floor);
 }
 
 /** Where to look: chosen once on a middling level, anew when the placement has moved. */

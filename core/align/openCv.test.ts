@@ -1,6 +1,6 @@
-import { createRequire } from 'node:module';
 import alea from 'alea';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { type OpenCv, startOpenCv } from '../../tests/openCv.ts';
 import { planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { compilePlan } from '../render/plan.ts';
@@ -9,11 +9,9 @@ import { placeFrames } from '../scene/edits/placing.ts';
 import { fitModel, type Match } from './fit.ts';
 import { cornerDistance, mapPoint } from './placement.ts';
 
-// biome-ignore lint/suspicious/noExplicitAny: the package's types say nothing of how it is started
-let cv: any;
+let cv: OpenCv;
 beforeAll(async () => {
-  cv = createRequire(import.meta.url)('@techstark/opencv-js');
-  if (!cv.Mat) await new Promise<void>((resolve) => Object.assign(cv, { onRuntimeInitialized: resolve }));
+  ({ cv } = await startOpenCv());
 });
 
 const size = { width: 300, height: 210 };

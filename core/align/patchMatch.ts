@@ -1,6 +1,7 @@
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Match } from './fit.ts';
 import { invertSymmetric, solveSymmetric } from './linear.ts';
+import { overThree } from './overThree.ts';
 import { atLevel, mapPoint, type Point } from './placement.ts';
 import type { PixelSource } from './tileSource.ts';
 import { type ToneSignal, toneSignal } from './toneSignal.ts';
@@ -80,23 +81,13 @@ function cut(source: PixelSource, level: number, x: number, y: number, side: num
   return smoothed(toneSignal(planes, side, side, floor));
 }
 
+const binomial = (before: number, own: number, after: number): number => (before + 2 * own + after) / 4;
+
 /** 1 2 1 across and down: noise would otherwise tilt what lies between samples. */
-export function smoothed(signal: ToneSignal): ToneSignal {
-  const { width, height, value } = signal;
-  const across = new Float32Array(value.length);
-  const out = new Float32Array(value.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      across[i] = (value[x > 0 ? i - 1 : i] + 2 * value[i] + value[x < width - 1 ? i + 1 : i]) / 4;
-    }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      out[i] = (across[y > 0 ? i - width : i] + 2 * across[i] + across[y < height - 1 ? i + width : i]) / 4;
-    }
-  return { ...signal, value: out };
-}
+export const smoothed = (signal: ToneSignal): ToneSignal => ({
+  ...signal,
+  value: overThree(signal.value, signal.width, signal.height, binomial),
+});
 
 /** How directions turn at a point: the derivatives of the placement there, row by row. */
 function localTurn(m: Matrix3, { x, y }: Point): [number, number, number, number] {

@@ -3,8 +3,7 @@ import type { Size } from '../raster/size.ts';
 import { fitModel, type Match, missOf } from './fit.ts';
 import { matchPatch, type Pair } from './patchMatch.ts';
 import { type Model, mapPoint, type Point, shiftMatrix } from './placement.ts';
-import type { PixelSource } from './tileSource.ts';
-import { exposureStops, FLOOR, toneSignal } from './toneSignal.ts';
+import { exposureStops, FLOOR, floorsFor, wholeSignal } from './toneSignal.ts';
 
 /** The same spot in a frame and in the base, in pixels of each. */
 export interface PointPair {
@@ -39,7 +38,11 @@ export function placeByPairs(
 /** Moves the frame's half of a pair to the exact spot that looks like the base's, near where it was put.
  * @returns Undefined when nothing there looks like it. */
 export function snapPair({ frame, base }: PointPair, pictures: Omit<Pair, 'floors'>): PointPair | undefined {
-  const { floors } = withFloors(pictures);
+  // Hardly finer than a single tile: enough to tell exposures apart.
+  const [a, b] = [pictures.base, pictures.frame].map((source) =>
+    wholeSignal(source, Math.max(0, source.levels - 2), FLOOR),
+  );
+  const floors = floorsFor(exposureStops(a, b));
   const start = shiftMatrix(base.x - frame.x, base.y - frame.y);
   const centre = { x: Math.round(base.x), y: Math.round(base.y) };
   // From a coarser level first, for the hand may be some pixels off.
@@ -56,15 +59,4 @@ export function snapPair({ frame, base }: PointPair, pictures: Omit<Pair, 'floor
   }
   const exact = mapPoint(shiftMatrix(-placement[2], -placement[5]), base);
   return { base, frame: exact };
-}
-
-/** Two pictures with light added so that their tones become the same. */
-function withFloors({ base, frame }: Omit<Pair, 'floors'>): Pair {
-  const whole = (source: PixelSource) => {
-    const level = Math.max(0, source.levels - 2);
-    const [width, height] = [Math.ceil(source.size.width / 2 ** level), Math.ceil(source.size.height / 2 ** level)];
-    return toneSignal(source.area(level, { x: 0, y: 0, width, height }), width, height, FLOOR);
-  };
-  const gain = 2 ** exposureStops(whole(base), whole(frame));
-  return { base, frame, floors: gain > 1 ? [FLOOR, FLOOR * gain] : [FLOOR / gain, FLOOR] };
 }

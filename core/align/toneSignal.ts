@@ -1,5 +1,7 @@
 import { decodeSrgb } from '../color/srgb.ts';
-import type { Planes } from './tileSource.ts';
+import { levelSize } from '../raster/size.ts';
+import { overThree } from './overThree.ts';
+import type { PixelSource, Planes } from './tileSource.ts';
 
 /** Tones of a piece of a picture as alignment compares them: stops of light, and how much each is to be trusted. */
 export interface ToneSignal {
@@ -44,27 +46,24 @@ export function toneSignal([red, green, blue]: Planes, width: number, height: nu
     const most = Math.max(r, g, b);
     weight[i] = ramp(most, NOISE[0], NOISE[1]) * (1 - ramp(most, CLIP[0], CLIP[1]));
   }
-  return { width, height, value, weight: eroded(weight, width, height) };
+  // Pixels beside clipped ones are half clipped themselves.
+  return { width, height, value, weight: overThree(weight, width, height, Math.min) };
+}
+
+/** Tones of a whole picture at a level. */
+export function wholeSignal(source: PixelSource, level: number, floor: number): ToneSignal {
+  const { width, height } = levelSize(source.size, level);
+  return toneSignal(source.area(level, { x: 0, y: 0, width, height }), width, height, floor);
 }
 
 const ramp = (value: number, from: number, to: number): number =>
   value <= from ? 0 : value >= to ? 1 : (value - from) / (to - from);
 
-/** The least of 3 x 3: pixels beside clipped ones are half clipped themselves. */
-function eroded(weight: Float32Array, width: number, height: number): Float32Array {
-  const across = new Float32Array(weight.length);
-  const out = new Float32Array(weight.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      across[i] = Math.min(weight[x > 0 ? i - 1 : i], weight[i], weight[x < width - 1 ? i + 1 : i]);
-    }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      out[i] = Math.min(across[y > 0 ? i - width : i], across[i], across[y < height - 1 ? i + width : i]);
-    }
-  return out;
+/** Light to add to each of two pictures, so that both become the same tones but for a constant; the darker one sets it.
+ * @param stops - By which the second is brighter. */
+export function floorsFor(stops: number): [number, number] {
+  const gain = 2 ** stops;
+  return gain > 1 ? [FLOOR, FLOOR * gain] : [FLOOR / gain, FLOOR];
 }
 
 /** Stops by which a second picture is brighter, from the tones that both hold: as many pixels are brighter than a tone in one as

@@ -10,6 +10,7 @@ import type { Frame } from '#core/scene/scene.ts';
 import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
+import DividerBar from '../../ui/DividerBar.vue';
 import type { Pairs } from './usePairs.ts';
 
 const props = defineProps<{
@@ -93,12 +94,6 @@ function onEscape(): void {
   session.cancelDrag();
 }
 
-function dragDivider(event: PointerEvent): void {
-  if (!(event.buttons & 1)) return;
-  const { left, width } = (box.value as HTMLElement).getBoundingClientRect();
-  divider.value = Math.min(1, Math.max(0, (event.clientX - left) / width));
-}
-const takeDivider = (event: PointerEvent) => (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
 </script>
 
 <template>
@@ -131,12 +126,6 @@ const takeDivider = (event: PointerEvent) => (event.currentTarget as HTMLElement
         :style="{ left: `${onScreen(corner).x}px`, top: `${onScreen(corner).y}px` }" :aria-label="`Corner ${i + 1}`" @pointerdown.stop="onDown($event, i)"
       />
     </template>
-    <button
-      v-if="hasDivider" type="button" class="pointer-events-auto absolute inset-y-0 w-4 -translate-x-1/2 cursor-ew-resize" :style="{ left: `${divider * 100}%` }"
-      role="slider" aria-label="Divider" :aria-valuenow="Math.round(divider * 100)" aria-valuemin="0" aria-valuemax="100"
-      @pointerdown.stop="takeDivider" @pointermove.stop="dragDivider" @keydown.left.stop.prevent="divider = Math.max(0, divider - 0.02)" @keydown.right.stop.prevent="divider = Math.min(1, divider + 0.02)"
-    >
-<span class="mx-auto block h-full w-0.5 bg-verdigris" />
-</button>
+    <DividerBar v-if="hasDivider" v-model="divider" />
   </div>
 </template>

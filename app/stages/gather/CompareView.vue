@@ -7,6 +7,7 @@ import type { Frame } from '#core/scene/scene.ts';
 import { panBy, transformOf, zoomAt } from '../../bench/viewTransform.ts';
 import type { Viewport } from '../../stores/benchState.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
+import DividerBar from '../../ui/DividerBar.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
 import FramePane from './FramePane.vue';
 
@@ -32,7 +33,7 @@ const viewport = ref<Viewport>({ fit: true, scale: 1, x: 0, y: 0 });
 const extent = ref<Size>({ width: 1, height: 1 });
 const divider = ref(0.5);
 const shown = ref(0);
-const dragging = ref<'pan' | 'divider'>();
+const dragging = ref(false);
 
 const transform = computed(() => transformOf(viewport.value, props.frames[0], extent.value));
 const density = () => window.devicePixelRatio || 1;
@@ -50,22 +51,12 @@ function onWheel(event: WheelEvent): void {
 }
 
 function onDown(event: PointerEvent): void {
-  const onDivider = (event.target as HTMLElement).closest('[data-divider]') !== null;
-  dragging.value = onDivider ? 'divider' : 'pan';
+  dragging.value = true;
   (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
 }
 
 function onMove(event: PointerEvent): void {
-  if (dragging.value === 'pan') {
-    viewport.value = panBy(transform.value, props.frames[0], extent.value, event.movementX * density(), event.movementY * density());
-  } else if (dragging.value === 'divider') {
-    const { left, width } = (event.currentTarget as HTMLElement).getBoundingClientRect();
-    moveDivider((event.clientX - left) / width - divider.value);
-  }
-}
-
-function moveDivider(by: number): void {
-  divider.value = Math.min(1, Math.max(0, divider.value + by));
+  if (dragging.value) viewport.value = panBy(transform.value, props.frames[0], extent.value, event.movementX * density(), event.movementY * density());
 }
 
 function toggleFull(): void {
@@ -108,7 +99,7 @@ useShortcuts({ full: toggleFull, 'compare.close': () => emit('close') });
     </header>
     <div
       v-if="way === 'beside'" class="grid min-h-0 flex-1 cursor-grab auto-rows-fr gap-2" :style="{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }"
-      @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="dragging = undefined" @pointercancel="dragging = undefined"
+      @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="dragging = false" @pointercancel="dragging = false"
     >
       <FramePane
         v-for="(frame, index) in frames" :key="frame.id" data-pane :frame="frame" :label="labelOf(frame)" :viewport="viewport" :limits="limits" :bare="false"
@@ -117,18 +108,12 @@ useShortcuts({ full: toggleFull, 'compare.close': () => emit('close') });
     </div>
     <div
       v-else class="relative min-h-0 flex-1 cursor-grab" data-pane
-      @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="dragging = undefined" @pointercancel="dragging = undefined"
+      @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="dragging = false" @pointercancel="dragging = false"
     >
       <div v-for="(frame, index) in stacked" :key="frame.id" class="absolute inset-0 grid" :style="stackStyle(index)">
         <FramePane :frame="frame" :label="labelOf(frame)" :viewport="viewport" :limits="limits" bare @extent="index === 0 && (extent = $event)" />
       </div>
-      <button
-        v-if="way === 'divider'" type="button" data-divider class="absolute inset-y-0 w-4 -translate-x-1/2 cursor-ew-resize" :style="{ left: `${divider * 100}%` }"
-        role="slider" aria-label="Divider" :aria-valuenow="Math.round(divider * 100)" aria-valuemin="0" aria-valuemax="100"
-        @keydown.left.prevent="moveDivider(-0.02)" @keydown.right.prevent="moveDivider(0.02)"
-      >
-<span class="mx-auto block h-full w-0.5 bg-verdigris" />
-</button>
+      <DividerBar v-if="way === 'divider'" v-model="divider" />
     </div>
   </section>
 </template>
