@@ -24,7 +24,7 @@ module.exports = {
     forbid('kernels-on-raster', '^core/kernels/', '^core/(?!kernels/|raster/)', 'kernels use raster only'),
     forbid('color-low', '^core/color/', '^core/(?!color/|kernels/|raster/)', 'color uses kernels and raster only'),
     forbid('align-low', '^core/align/', '^core/(?!align/|color/|kernels/|raster/)', 'alignment knows pixels only'),
-    forbid('masks-low', '^core/masks/', '^core/(?!masks/|kernels/|raster/|scene/)', 'masks do not render'),
+    forbid('masks-low', '^core/masks/', '^core/(?!masks/|color/|kernels/|raster/|scene/)', 'masks do not render'),
     forbid('scene-plain', '^core/scene/', '^core/(?!scene/)', 'a scene is plain data'),
     forbid(
       'codecs-low',

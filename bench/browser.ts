@@ -216,15 +216,19 @@ async function main(): Promise<void> {
       .getByRole('button', { name: /^Select layer/ })
       .first()
       .click();
-    await page.getByRole('radio', { name: 'Stencil' }).first().click();
+    await page.getByRole('radio', { name: /^Stencil/ }).click();
+    await page.getByRole('button', { name: 'Add part' }).click();
+    await page.getByRole('menuitem', { name: /^Tones/ }).click();
+    await page.getByRole('radio', { name: 'Mask', exact: true }).click();
     await page.getByLabel('Size, typed').fill('1032');
     await page.getByLabel('Size, typed').press('Enter');
     await settle(page);
     const results: Measure[] = await measureBrush(page);
-    await page.getByRole('radio', { name: 'Lay as mask' }).first().click();
+    await page.getByRole('radio', { name: /^Stencil/ }).click();
+    await page.getByRole('button', { name: 'Lay as mask' }).click();
+    await page.getByTestId('part-tone').getByRole('button').first().click();
     await settle(page);
     results.push(...(await measureSlider(page)));
-    await page.getByRole('radio', { name: 'Stencil' }).first().click();
     await settle(page);
     results.push(...(await measureMoves(page)), ...(await paintOn(page, Number(values.seconds))), {
       measure: 'opening 5 x 45 MP TIFF, stored in the browser too',

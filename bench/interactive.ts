@@ -1,21 +1,32 @@
 import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import type { EditRecord } from '#core/scene/edit.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { addStroke, setTone } from '#core/scene/edits/masks.ts';
+import { setPart } from '#core/scene/edits/masks.ts';
+import { setTone, tonePartOf } from '#core/scene/edits/older.ts';
+import { addStroke } from '#core/scene/edits/painting.ts';
 import { type LayerId, StrokeId } from '#core/scene/ids.ts';
-import type { Stroke } from '#core/scene/mask.ts';
-import type { Frame, Scene } from '#core/scene/scene.ts';
+import { type Mask, maskOfParts, newTonePart, type TonePart } from '#core/scene/mask.ts';
+import type { Frame, Layer, Scene } from '#core/scene/scene.ts';
+import type { Source } from '#core/scene/source.ts';
+import type { Stroke } from '#core/scene/stroke.ts';
 import type { Engine } from '../engine/engine.ts';
 import { Lane } from '../engine/lanes.ts';
 import { interleaved, type Measure, quantile, wallMs } from './measure.ts';
-import { busyScene, strokeAcross } from './scenes.ts';
+import { busyScene, strokeAcross, withEightParts } from './scenes.ts';
 
 /** The canvas of a 1280 x 800 window, in pixels. */
 const CANVAS = { width: 866, height: 556 };
 const STROKES = 1000;
 
-/** What a hand waits for: brush, slider, pan, zoom, undo. */
-export async function measureInteractive(engine: Engine, frames: readonly Frame[], runs: number): Promise<Measure[]> {
+/** What a hand waits for: brush, slider, pan, zoom, undo.
+ * @param withRichMask - And the same with eight parts in the mask. */
+export async function measureInteractive(
+  engine: Engine,
+  frames: readonly Frame[],
+  runs: number,
+  withRichMask = false,
+): Promise<Measure[]> {
   const size = { width: frames[0].width, height: frames[0].height };
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
@@ -29,43 +40,16 @@ export async function measureInteractive(engine: Engine, frames: readonly Frame[
   await draw(fit, whole);
   const show = (next: Scene) => engine.setScene(next, layerId);
 
-  const slider: number[] = [];
-  for (let run = 0; run < runs * 3; run++) {
-    slider.push(
-      await wallMs(async () => {
-        show(applyEdit(scene, setTone({ layerId, tone: { narrowing: 0.3 + run / 10 } })));
-        await draw(fit, whole);
-      }),
-    );
-  }
-  show(scene);
-
-  const brush: number[] = [];
-  const live = strokeAcross('bench-live', size, 0.4, 300 * (size.width / 2400));
-  for (let run = 0; run < runs; run++) {
-    const stroke = { ...live.stroke, id: StrokeId.parse(`bench-live-${size.width}-${frames.length}-${run}`) };
-    show(applyEdit(scene, addStroke({ layerId, stroke })));
-    for (let at = 0; at < live.points.length; at += 4) {
-      const reach = stroke.size / 2 + size.width / 60;
-      const near = around(size, fit, live.points[at], live.points[at + 1], reach);
-      brush.push(
-        await wallMs(async () => {
-          engine.addStrokePoints(stroke.id, live.points.slice(at, at + 4));
-          await draw(fit, near);
-        }),
-      );
-    }
-  }
+  const plain = await measureHand({ engine, scene, layerId, draw, runs, name: 'bench-live' }, fit, (run) =>
+    setTone({ layerId, tone: { narrowing: 0.3 + run / 10 } }),
+  );
+  const rich = withRichMask
+    ? await measureRichMask({ engine, scene, layerId, draw, runs, name: 'bench-rich' }, fit)
+    : [];
   show(scene);
   const moves = await measureMoves(size, runs, draw);
   const undo = await measureUndo(engine, scene, layerId, size, fit, draw, runs + 2);
-  return [
-    { measure: 'brush at fit, pointer event to pixels, median', value: quantile(brush, 0.5), unit: 'ms', bar: 12 },
-    { measure: 'brush at fit, pointer event to pixels, 95 %', value: quantile(brush, 0.95), unit: 'ms', bar: 35 },
-    { measure: 'mask slider to full picture at fit, median', value: quantile(slider, 0.5), unit: 'ms', bar: 60 },
-    ...moves,
-    ...undo,
-  ];
+  return [...plain, ...moves, ...undo, ...rich];
 }
 
 const around = (size: Size, level: number, x: number, y: number, reach: number): TileSpot[] => {
@@ -80,6 +64,126 @@ const around = (size: Size, level: number, x: number, y: number, reach: number):
 };
 
 type Draw = (level: number, spots: readonly TileSpot[]) => Promise<void>;
+
+/** A scene at hand and how it is drawn. */
+interface Hand {
+  engine: Engine;
+  scene: Scene;
+  layerId: LayerId;
+  draw: Draw;
+  runs: number;
+  /** Of the strokes that are painted, different each time. */
+  name: string;
+}
+
+/** What a hand waits for at the fitted view: a slider of the mask, and the brush.
+ * @param move - A step of the slider.
+ * @param what - Of which mask, told after the measure. */
+async function measureHand(
+  { engine, scene, layerId, draw, runs, name }: Hand,
+  fit: number,
+  move: (run: number) => EditRecord,
+  what = '',
+): Promise<Measure[]> {
+  const size = { width: scene.frames[0].width, height: scene.frames[0].height };
+  const whole = allTiles(size, fit);
+  const show = (next: Scene) => engine.setScene(next, layerId);
+  show(scene);
+  await draw(fit, whole);
+  const slider: number[] = [];
+  for (let run = 0; run < runs * 3; run++) {
+    slider.push(
+      await wallMs(async () => {
+        show(applyEdit(scene, move(run)));
+        await draw(fit, whole);
+      }),
+    );
+  }
+  show(scene);
+  await draw(fit, whole);
+  const brush: number[] = [];
+  const live = strokeAcross('bench-live', size, 0.4, 300 * (size.width / 2400));
+  for (let run = 0; run < runs; run++) {
+    const id = StrokeId.parse(`${name}-${size.width}-${scene.frames.length}-${run}`);
+    const stroke = { ...live.stroke, id };
+    show(applyEdit(scene, addStroke({ layerId, stroke })));
+    for (let at = 0; at < live.points.length; at += 4) {
+      const reach = stroke.size / 2 + size.width / 60;
+      const near = around(size, fit, live.points[at], live.points[at + 1], reach);
+      brush.push(
+        await wallMs(async () => {
+          engine.addStrokePoints(stroke.id, live.points.slice(at, at + 4));
+          await draw(fit, near);
+        }),
+      );
+    }
+  }
+  return [
+    {
+      measure: `brush at fit, pointer event to pixels, median${what}`,
+      value: quantile(brush, 0.5),
+      unit: 'ms',
+      bar: 12,
+    },
+    {
+      measure: `brush at fit, pointer event to pixels, 95 %${what}`,
+      value: quantile(brush, 0.95),
+      unit: 'ms',
+      bar: 35,
+    },
+    { measure: `mask slider to full picture at fit, median${what}`, value: quantile(slider, 0.5), unit: 'ms', bar: 60 },
+  ];
+}
+
+/** The same with eight parts in the mask, and how soon the tone ladder is there after its source has changed. */
+async function measureRichMask(hand: Hand, fit: number): Promise<Measure[]> {
+  const { engine, scene, layerId, runs } = hand;
+  const rich = withEightParts(scene, layerId);
+  const part = tonePartOf(rich.stack.find(({ id }) => id === layerId) as Layer) as TonePart;
+  const measures = await measureHand(
+    { ...hand, scene: rich },
+    fit,
+    (run) => setPart({ layerId, part: part.id, change: { narrowing: 0.3 + run / 10 } }),
+    ', eight parts',
+  );
+  const size = { width: scene.frames[0].width, height: scene.frames[0].height };
+  const level = levelForScale(LADDER_SIDE / size.width, levelCount(size));
+  const spots = allTiles(size, level);
+  const ladder: number[] = [];
+  for (let run = 0; run < runs * 2; run++) {
+    engine.setScene(rich, layerId);
+    const source = (['layer', 'sofar', 'result', 'base'] as const)[run % 4];
+    ladder.push(
+      await wallMs(() =>
+        Promise.all(
+          rungsOf(source, run).map((recipe) =>
+            engine.draw(Lane.Thumbs, { kind: 'grey', layerId, recipe }, level, spots, () => undefined),
+          ),
+        ),
+      ),
+    );
+  }
+  return [
+    ...measures,
+    {
+      measure: "the tone ladder's 15 pictures after its source changed, median",
+      value: quantile(ladder, 0.5),
+      unit: 'ms',
+      bar: 150,
+    },
+  ];
+}
+
+/** Longest side of a rung's picture. */
+const LADDER_SIDE = 52;
+
+/** The rungs of the ladder; a little narrower each time, so that none is remembered. */
+const rungsOf = (source: Source, run: number): Mask[] =>
+  (['light', 'middle', 'dark'] as const).flatMap((side) =>
+    [0, 1, 2, 4, 7].map((narrowing) =>
+      maskOfParts([{ ...newTonePart(source), side, narrowing: narrowing + (run + 1) / 1000 }]),
+    ),
+  );
 
 /** Panning and zooming to places that nobody has looked at yet: the coarse picture, which is always there, and the fine. */
 async function measureMoves(size: Size, runs: number, draw: Draw): Promise<Measure[]> {

@@ -7,7 +7,7 @@ import { frameKey } from '#core/render/frameNode.ts';
 import { dropFrame } from '#core/render/loadFrame.ts';
 import type { Frame } from '#core/scene/scene.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
-import { measureAlign } from './align/main.ts';
+import { measureAlign, measureLarge } from './align/main.ts';
 import { measureExport } from './exporting.ts';
 import { layFrames, SIZES, tiffFiles } from './frames.ts';
 import { measureGrowth } from './growth.ts';
@@ -54,7 +54,7 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
       ...(await measureOpening(codec, '5 x 24 MP TIFF, uncompressed', await tiffFiles(SIZES[24], 'none'), rounds)),
     );
   const big = await withFrames(node, SIZES[45], 5, async (frames) => [
-    ...(await measureInteractive(engine, frames, values.quick ? 3 : 7)),
+    ...(await measureInteractive(engine, frames, values.quick ? 3 : 7, !values.quick)),
     ...(await compareCopies(
       desk,
       arena,
@@ -78,9 +78,16 @@ async function main(): Promise<void> {
   const node = await startEngine(new URL('./', import.meta.url));
   try {
     if (positionals[0] === 'align') {
-      const table = await measureAlign(node, values.quick);
+      const table = positionals[1] === 'large' ? await measureLarge(node) : await measureAlign(node, values.quick);
       console.log(table);
-      if (!values.quick) writeSection('align', table);
+      if (!values.quick && positionals[1] !== 'large') writeSection('align', table);
+      return;
+    }
+    if (positionals[0] === 'hand') {
+      const { measures } = await withFrames(node, SIZES[45], 5, (frames) =>
+        measureInteractive(node.engine, frames, 4, true),
+      );
+      console.log(tableOf(measures));
       return;
     }
     if (values.growth) {

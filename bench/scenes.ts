@@ -1,9 +1,13 @@
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { addStroke, setGradient, setTone, setToneUse, tonePartOf } from '#core/scene/edits/masks.ts';
-import { StrokeId } from '#core/scene/ids.ts';
-import type { GradientPart, Stroke } from '#core/scene/mask.ts';
+import { addPart, setRefinement } from '#core/scene/edits/masks.ts';
+import { setGradient, setTone, setToneUse, tonePartOf } from '#core/scene/edits/older.ts';
+import { addStroke } from '#core/scene/edits/painting.ts';
+import { type LayerId, StrokeId } from '#core/scene/ids.ts';
+import { type GradientPart, maskOfParts, newTonePart, type Part, plainPart, WHOLE_RANGE } from '#core/scene/mask.ts';
+import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
 import { type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+import { plainStroke, type Stroke } from '#core/scene/stroke.ts';
 
 /** A stroke of the bench and its points. */
 export interface MadeStroke {
@@ -23,16 +27,7 @@ export function strokeAcross(
   for (let i = 0; i <= 60; i++) {
     points.push((i / 60) * size.width, size.height * (v + 0.02 * Math.sin(i / 4)), 0.5, i * 8);
   }
-  const stroke: Stroke = {
-    id: StrokeId.parse(id),
-    target: 1,
-    size: diameter,
-    hardness: 0,
-    strength: 0.4,
-    flow: 1,
-    pressure: 'none',
-    stencil: null,
-  };
+  const stroke: Stroke = { ...plainStroke(StrokeId.parse(id)), size: diameter, hardness: 0, strength: 0.4 };
   return { stroke, points: Float32Array.from(points) };
 }
 
@@ -53,9 +48,9 @@ export function busyScene(frames: readonly Frame[]): { scene: Scene; strokes: Ma
         v + index * 0.05,
         frames[0].height / 5,
       );
-      made.stroke = { ...made.stroke, stencil: tone && v > 0.5 ? { tone } : null };
+      const through = tone && v > 0.5 ? { of: null, seenFrom: null, mask: maskOfParts([tone]) } : null;
       strokes.push(made);
-      scene = applyEdit(scene, addStroke({ layerId, stroke: made.stroke }));
+      scene = applyEdit(scene, addStroke({ layerId, stroke: made.stroke, through }));
     }
   }
   return { scene, strokes };
@@ -64,12 +59,71 @@ export function busyScene(frames: readonly Frame[]): { scene: Scene; strokes: Ma
 /** A gradient over the middle third of a picture. */
 function fallOver({ width, height }: { width: number; height: number }): GradientPart {
   return {
+    ...plainPart('gradient'),
     kind: 'gradient',
     join: 'intersect',
-    enabled: true,
     start: { x: width / 2, y: height / 3 },
     end: { x: width * 0.55, y: (height * 2) / 3 },
     profile: 'smooth',
     middle: 0.5,
   };
+}
+
+/** The scene with eight parts in a layer's mask, some of them refined, and the whole fitted to edges and filled. */
+export function withEightParts(scene: Scene, layerId: LayerId): Scene {
+  const { width, height } = scene.frames[0];
+  const [first, second] = scene.frames;
+  const refine = (change: Partial<Refinements>): Refinements => ({ ...AT_REST, ...change });
+  const parts: Part[] = [
+    {
+      kind: 'colour',
+      ...plainPart('colour'),
+      join: 'subtract',
+      source: 'base',
+      hue: { centre: 60, width: 20, shoulder: 20 },
+      chroma: { ...WHOLE_RANGE, from: 0.1, fromShoulder: 0.05 },
+      lightness: WHOLE_RANGE,
+      refine: refine({ softness: 6 }),
+    },
+    { ...newTonePart('sofar'), side: 'middle', join: 'add', refine: refine({ strength: 0.5 }) },
+    { ...fallOver(first), join: 'intersect' },
+    {
+      kind: 'radial',
+      ...plainPart('radial'),
+      centre: { x: width / 2, y: height / 2 },
+      radiusX: width / 3,
+      radiusY: height / 4,
+      turn: 20,
+      feather: 0.6,
+    },
+    {
+      kind: 'outline',
+      ...plainPart('outline'),
+      join: 'subtract',
+      corners: [0.1, 0.6, 0.4, 0.55, 0.5, 0.8, 0.2, 0.9].map((share, i) => share * (i % 2 ? height : width)),
+      feather: 40,
+    },
+    {
+      kind: 'difference',
+      ...plainPart('difference'),
+      first: first.id,
+      second: second.id,
+      stops: null,
+      from: 0.06,
+      shoulder: 0.1,
+      refine: refine({ grow: 6 }),
+    },
+  ];
+  const edits = [
+    ...parts.map((part) => addPart({ layerId, part })),
+    setRefinement({
+      layerId,
+      part: null,
+      change: {
+        edgeFit: { guide: 'base', radius: 12, contrast: 0.05 },
+        coreFill: { amount: 0.7, reach: 60, from: 0.25 },
+      },
+    }),
+  ];
+  return edits.reduce(applyEdit, scene);
 }

@@ -4,6 +4,7 @@ import { parseArgs } from 'node:util';
 import type { OutputFormat } from '#codecs/encode.ts';
 import { readSceneFile, type SceneContents } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
+import { filesOf } from '#core/scene/places.ts';
 import { deliveredRegion, type Scene, sceneSize } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
@@ -60,7 +61,7 @@ const isOutputSpace = (name: string | undefined): name is OutputSpace | undefine
 async function loadOriginals(codec: Codec, { scene, originals }: SceneContents): Promise<void> {
   const size = sceneSize(scene);
   await Promise.all(
-    scene.frames.map(async ({ file, reading }) => {
+    filesOf(scene).map(async ({ file, reading }) => {
       const onProgress = (share: number) => say(`reading ${file.name} ${Math.round(share * 100)} %`);
       const original = { file: originals.get(file.sha256) as Blob, name: file.name, reading };
       const frame = await codec.load(original, size, onProgress);

@@ -2,7 +2,7 @@ import { BlobWriter, TextReader, ZipWriter } from '@zip.js/zip.js';
 import { describe, expect, it } from 'vitest';
 import { addFrames, layerIdOf } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { addStroke } from '#core/scene/edits/masks.ts';
+import { addStroke } from '#core/scene/edits/painting.ts';
 import { StrokeId } from '#core/scene/ids.ts';
 import { newScene } from '#core/scene/scene.ts';
 import { madeFrame } from '../tests/smallStudio.ts';

@@ -11,9 +11,9 @@ import {
   ZipWriter,
 } from '@zip.js/zip.js';
 import type { StrokeId } from '#core/scene/ids.ts';
+import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { readScene } from '#core/scene/readScene.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { strokesOf } from '#core/scene/strokesOf.ts';
 
 configure({ useWebWorkers: false });
 
@@ -50,7 +50,7 @@ export async function writeSceneFile({ scene, strokes, originals }: SceneContent
     const points = strokes.get(id);
     if (points) await zip.add(`strokes/${id}.f32`, new Uint8ArrayReader(littleEndian(points)), { level: 6 });
   }
-  for (const { file } of scene.frames) {
+  for (const { file } of filesOf(scene)) {
     const original = originals.get(file.sha256);
     if (original) await zip.add(`originals/${file.sha256}`, new BlobReader(original));
   }
@@ -72,7 +72,7 @@ export async function readSceneFile(file: Blob): Promise<SceneContents> {
       strokes.set(id, fromLittleEndian(await readBytes(entry, MAX_STROKE_BYTES)));
     }
     const originals = new Map<string, Blob>();
-    for (const { file: original } of scene.frames) {
+    for (const { file: original } of filesOf(scene)) {
       const entry = entries.get(`originals/${original.sha256}`);
       if (!entry) continue; // files may be left out; whoever opens the scene is asked for them
       if (entry.uncompressedSize !== original.bytes)

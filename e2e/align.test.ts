@@ -145,6 +145,19 @@ describe('Observatory, out of the hand', () => {
     expect(await typed('Down')).toBeCloseTo(shots[2].placement.shiftY, 0);
   });
 
+  it('is fitted further from place to place, shown by arrows, and not any more', async () => {
+    const { page } = visit;
+    const panel = page.getByLabel('Local fit', { exact: true });
+    await panel.getByRole('button', { name: 'Fit from place to place' }).click();
+    await panel.getByText(/Moved further/).waitFor({ timeout: 60_000 });
+    expect(await page.getByTestId('local-arrow').count()).toBeGreaterThan(3);
+    await panel.getByRole('button', { name: 'Take it off' }).click();
+    expect(await page.getByTestId('local-arrow').count()).toBe(0);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await panel.getByText(/Off unless/).waitFor();
+  });
+
   it('is trimmed to the common area; the mask is unharmed, and all of it can be undone', async () => {
     await visit.page.getByRole('button', { name: 'Trim to it' }).click();
     await visit.page.getByRole('button', { name: 'Take the crop off' }).waitFor();

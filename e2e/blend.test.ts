@@ -9,8 +9,11 @@ import {
   downloaded,
   goToBlend,
   type Harness,
+  holdBrush,
+  makeStencil,
   openDemo,
   openPage,
+  openPart,
   probeAt,
   readProbe,
   settle,
@@ -56,9 +59,9 @@ describe('the whole path', () => {
 
   it('paints the sky of the darker frame through the light tones of the base', async () => {
     await page.getByRole('button', { name: 'Select layer −2 EV' }).click();
-    await page.getByRole('radio', { name: 'Stencil' }).first().click();
-    await page.getByLabel('Strength, typed').fill('100');
-    await page.getByLabel('Strength, typed').press('Enter');
+    await makeStencil(page);
+    await page.getByRole('toolbar').getByLabel('Strength, typed').fill('100');
+    await page.getByRole('toolbar').getByLabel('Strength, typed').press('Enter');
     for (const v of [0.12, 0.24, 0.36])
       await stroke(page, [
         [0.02, v],
@@ -103,14 +106,13 @@ describe('the whole path', () => {
     await page.keyboard.press('Escape');
     await page.mouse.up();
     expect(await probeAt(page, 0.5, 0.85)).toEqual(before);
-    expect(await page.getByText('4 strokes').count()).toBe(1);
+    expect(await page.getByText('Painted · 4 strokes').count()).toBe(1);
   });
 
   it('paints in the grey view, and the base alone shows while its key is held', async () => {
     await page.keyboard.press('i');
-    await page.getByRole('radio', { name: 'Mask', exact: true }).click();
     const before = await probeAt(page, 0.5, 0.9);
-    await page.getByRole('radio', { name: 'Aside' }).click();
+    await holdBrush(page, false);
     await stroke(page, [
       [0.45, 0.9],
       [0.55, 0.9],
@@ -145,14 +147,16 @@ describe('the whole path', () => {
 
   it('lays tones as the mask, of any source, in a range dragged on the histogram, and joins painting to them', async () => {
     const at = async () => (await probeAt(page, 0.5, 0.85)).Mask[0];
-    await page.getByRole('radio', { name: 'Lay as mask' }).click();
+    await page.getByRole('radio', { name: /^Stencil/ }).click();
+    await page.getByRole('button', { name: 'Lay as mask' }).click();
+    await openPart(page, 'tone');
     const light = await at();
     await page.getByRole('radio', { name: 'Dark' }).click();
     const dark = await at();
     expect(light + dark).toBeCloseTo(100, 0);
-    await page.getByRole('radio', { name: 'This layer' }).click();
+    await page.getByLabel('Source', { exact: true }).selectOption('layer');
     expect(await at()).toBeGreaterThan(dark);
-    await page.getByRole('radio', { name: 'So far' }).click();
+    await page.getByLabel('Source', { exact: true }).selectOption('sofar');
     expect(await at()).toBeCloseTo(dark, 0);
     const handle = (await page.getByTestId('tone-from').boundingBox()) as {
       x: number;
@@ -172,17 +176,18 @@ describe('the whole path', () => {
       [0.55, 0.85],
     ]);
     expect(await at()).toBeGreaterThan(99);
-    await page.getByRole('radio', { name: 'Subtract' }).click();
+    const join = page.getByTestId('part-painted').getByRole('combobox');
+    await join.selectOption('subtract');
     expect(await at()).toBeLessThan(1);
-    await page.getByRole('radio', { name: 'Intersect' }).click();
+    await join.selectOption('intersect');
     expect(await at()).toBeCloseTo(dark, 0);
     for (let i = 0; i < 7; i++) await page.keyboard.press('Control+z');
     expect((await probeAt(page, ...SKY)).Mask[0]).toBeGreaterThan(40);
   });
 
   it('paints in the overlay and in the layer view', async () => {
-    await page.getByRole('radio', { name: 'Aside' }).click();
-    for (const key of ['o', 'p']) {
+    await holdBrush(page, false);
+    for (const key of ['o', 'x', 'p']) {
       await page.keyboard.press(key);
       await stroke(page, [
         [0.45, 0.9],
@@ -196,7 +201,7 @@ describe('the whole path', () => {
   });
 
   it('draws a straight run from the end of the last stroke', async () => {
-    await page.getByRole('radio', { name: 'Aside' }).click();
+    await holdBrush(page, false);
     await stroke(page, [
       [0.2, 0.75],
       [0.21, 0.75],
@@ -210,8 +215,10 @@ describe('the whole path', () => {
   });
 
   it('lets a pen set the strength by its pressure', async () => {
-    await page.getByRole('radio', { name: 'Aside' }).click();
+    await holdBrush(page, false);
+    await page.getByRole('button', { name: 'Touch' }).click();
     await page.getByLabel('Pen pressure').selectOption('strength');
+    await page.keyboard.press('Escape');
     const session = await page.context().newCDPSession(page);
     const box = (await page.getByTestId('canvas').boundingBox()) as {
       x: number;
@@ -238,10 +245,13 @@ describe('the whole path', () => {
     expect(Mask[0]).toBeGreaterThan(20);
     expect(Mask[0]).toBeLessThan(45);
     for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+    await page.getByRole('button', { name: 'Touch' }).click();
     await page.getByLabel('Pen pressure').selectOption('none');
+    await page.keyboard.press('Escape');
   });
 
   it('makes one step of a slider drag', async () => {
+    await page.getByTestId('part-whole').click();
     const slider = page.getByLabel('Softness', { exact: true });
     const box = (await slider.boundingBox()) as { x: number; y: number; width: number; height: number };
     await page.mouse.move(box.x + 3, box.y + box.height / 2);
@@ -290,7 +300,7 @@ describe('the whole path', () => {
     expect(await probeAt(page, ...SKY)).toEqual(before);
     await page.keyboard.press('Control+z');
     expect((await probeAt(page, ...LAND)).Result).not.toBeUndefined();
-    expect(await page.getByText('3 strokes').count()).toBe(1);
+    expect(await page.getByText('Painted · 3 strokes').count()).toBe(1);
     await page.keyboard.press('Control+Shift+Z');
     await page.keyboard.press('u');
     expect(await probeAt(page, ...SKY)).toEqual(before);

@@ -147,3 +147,29 @@ export async function downloaded(page: Page, start: () => Promise<void>): Promis
   expect(await download.failure()).toBeNull();
   return download;
 }
+
+/** Adds a part of a kind to the mask that is open. */
+export async function addPart(page: Page, kind: string): Promise<void> {
+  await page.getByRole('button', { name: 'Add part' }).click();
+  await page.getByRole('menuitem', { name: new RegExp(`^${kind}`) }).click();
+}
+
+/** Opens a part by its id. */
+export async function openPart(page: Page, id: string): Promise<void> {
+  await page.getByTestId(`part-${id}`).getByRole('button').first().click();
+}
+
+/** Makes a stencil of light tones of the base for the selected layer, and goes back to the mask. */
+export async function makeStencil(page: Page): Promise<void> {
+  await page.getByRole('radio', { name: /^Stencil/ }).click();
+  await addPart(page, 'Tones');
+  await page.getByRole('radio', { name: 'Mask', exact: true }).click();
+}
+
+/** Lets the stencil hold the brush, or not, and goes back to the mask. */
+export async function holdBrush(page: Page, on: boolean): Promise<void> {
+  await page.getByRole('radio', { name: /^Stencil/ }).click();
+  const now = page.getByRole('button', { name: /^(Aside|Holds the brush)$/ });
+  if ((await now.textContent()) === (on ? 'Aside' : 'Holds the brush')) await now.click();
+  await page.getByRole('radio', { name: 'Mask', exact: true }).click();
+}

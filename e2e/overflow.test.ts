@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { setToneUse } from '#core/scene/edits/masks.ts';
+import { setToneUse } from '#core/scene/edits/older.ts';
 import { type Frame, newScene, PLAIN_READING } from '#core/scene/scene.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { goToBlend, type Harness, openDemo, openPage, probeAt, settle, startHarness, stroke } from './harness.ts';

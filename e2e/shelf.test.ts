@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { downloaded, goToBlend, openDemo, openPage, probeAt, stroke, visitOnce } from './harness.ts';
+import { downloaded, goToBlend, makeStencil, openDemo, openPage, probeAt, stroke, visitOnce } from './harness.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lusket-shelf-'));
 const visit = visitOnce();
@@ -188,7 +188,7 @@ describe('painting', () => {
     const { page: own, context } = await openPage(visit.harness);
     await openDemo(own);
     await goToBlend(own);
-    await own.getByRole('radio', { name: 'Stencil' }).first().click();
+    await makeStencil(own);
     await own.waitForTimeout(600);
     // Another program may hold up the whole machine now and then; a page that blocks itself does so every time.
     const worst: number[] = [];

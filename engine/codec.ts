@@ -1,6 +1,7 @@
 import { type DecodeCode, DecodeError } from '#codecs/decodeError.ts';
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Alignment } from '#core/align/alignment.ts';
+import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/scene.ts';
@@ -9,6 +10,7 @@ import type {
   FileBytes,
   FileToRead,
   FromCodec,
+  LocalFitRequest,
   PixelsOf,
   SnapRequest,
   ToCodec,
@@ -164,6 +166,14 @@ export class Codec {
     const current = this.#start.current(Lane.Align);
     const answer = await this.#reader().ask({ type: 'align', current, ...request }, onProgress);
     return (answer as FromCodec & { type: 'aligned' }).alignment;
+  }
+
+  /** Finds how a placed frame still differs from the base from place to place.
+   * @throws {DecodeError} `cancelled` when its lane went on. */
+  async fitLocally(request: LocalFitRequest, onProgress: (share: number) => void): Promise<LocalGrid> {
+    const current = this.#start.current(Lane.Align);
+    const answer = await this.#reader().ask({ type: 'fit', current, ...request }, onProgress);
+    return (answer as FromCodec & { type: 'fitted' }).local;
   }
 
   /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */

@@ -1,5 +1,6 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Alignment } from '#core/align/alignment.ts';
+import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame, ReadingWish } from '#core/scene/scene.ts';
@@ -30,6 +31,16 @@ export interface AlignRequest {
 
 export type PixelsToPlace = PixelsOf & { ev: number | null };
 
+/** A placed frame to be fitted further from place to place. */
+export interface LocalFitRequest {
+  base: PixelsToPlace;
+  frame: PixelsToPlace;
+  /** Frame pixels to base pixels. */
+  placement: readonly number[];
+  /** Farthest that a place may be moved, in pixels. */
+  limit: number;
+}
+
 /** A pair of points to be put exactly where both pictures look alike. */
 export interface SnapRequest {
   base: PixelsToPlace;
@@ -45,6 +56,7 @@ export type ToCodec =
   | { type: 'encode'; ticket: number; image: SharedArrayBuffer; size: Size; options: EncodeOptions; exif: ExifValues }
   | { type: 'drop'; ticket: number; frame: PixelsOf }
   | ({ type: 'align'; ticket: number; current: number } & AlignRequest)
+  | ({ type: 'fit'; ticket: number; current: number } & LocalFitRequest)
   | ({ type: 'snap'; ticket: number } & SnapRequest);
 
 /** What the codec thread answers. */
@@ -55,5 +67,6 @@ export type FromCodec =
   | { type: 'encoded'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
   | { type: 'dropped'; ticket: number }
   | { type: 'aligned'; ticket: number; alignment: Alignment }
+  | { type: 'fitted'; ticket: number; local: LocalGrid }
   | { type: 'snapped'; ticket: number; pair: PointPair | undefined }
   | { type: 'failed'; ticket: number; code: string; detail: string };

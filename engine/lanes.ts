@@ -1,3 +1,13 @@
 /** Kinds of request that make each other stale: a newer one of a lane drops the older. */
-export const Lane = { View: 0, Readings: 1, Tones: 2, Load: 3, Export: 4, Thumbs: 5, Ahead: 6, Align: 7 } as const;
+export const Lane = {
+  View: 0,
+  Readings: 1,
+  Tones: 2,
+  Load: 3,
+  Export: 4,
+  Thumbs: 5,
+  Ahead: 6,
+  Align: 7,
+  Loupe: 8,
+} as const;
 export type Lane = (typeof Lane)[keyof typeof Lane];

@@ -3,15 +3,18 @@ import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
-import type { ToneSource } from '#core/scene/mask.ts';
+import type { Mask } from '#core/scene/mask.ts';
+import type { MaskPlace } from '#core/scene/places.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import type { Source } from '#core/scene/source.ts';
 import type { ThreadStart } from './kernelModule.ts';
 
-/** Coverage that can be looked at: a layer's mask, or the stencil that holds its brush. */
-export interface CoverageRequest {
-  layerId: LayerId;
-  of: 'mask' | 'stencil';
-}
+/** Coverage that can be looked at: a mask of the scene, or how all of them let a layer show, or a recipe that the scene need not
+ * have, as seen from the layer. */
+export type CoverageRequest = { layerId: LayerId } & ({ of: MaskPlace['of'] | 'shown' } | { recipe: Mask });
+
+/** A colour in 8-bit sRGB. */
+export type Tint = readonly [number, number, number];
 
 /** A frame as it is placed, darkened by as many stops as it is brighter than another. */
 export interface MatchedFrame {
@@ -21,14 +24,15 @@ export interface MatchedFrame {
 
 /** What a canvas shows. */
 export type View =
-  | { kind: 'picture' }
+  | { kind: 'picture'; without?: LayerId }
   | { kind: 'frame'; frameId: FrameId }
   | ({ kind: 'grey' } & CoverageRequest)
-  | ({ kind: 'overlay'; colour: readonly [number, number, number]; strength: number } & CoverageRequest)
+  | ({ kind: 'overlay'; colour: Tint; strength: number } & CoverageRequest)
+  | ({ kind: 'contours'; colour: Tint } & CoverageRequest)
   | ({ kind: 'matched' } & MatchedFrame)
   | ({ kind: 'halves'; against: FrameId; share: number } & MatchedFrame)
   | ({ kind: 'compared'; how: 'difference' | 'edges'; against: FrameId } & MatchedFrame)
-  | { kind: 'tones'; layerId: LayerId; source: ToneSource };
+  | { kind: 'tones'; layerId: LayerId; source: Source };
 
 /** Spaces that canvases can have. */
 export type CanvasSpace = 'srgb' | 'display-p3';

@@ -65,6 +65,16 @@ const byTile: Place = ({ tx, ty }) => tx + ty;
 /** Of a whole picture: bands of rows, since soft strokes are laid for many tiles at once. */
 const byBand: Place = ({ ty }) => ty >> 4;
 
+/** Of many tiles on screen: as many bands as threads, since masks that look around themselves share what they make. */
+function byPart(tiles: readonly TileSpot[], threads: number): Place {
+  const rows = tiles.map(({ ty }) => ty);
+  const first = Math.min(...rows);
+  const share = (Math.max(...rows) - first + 1) / threads;
+  return ({ ty }) => Math.floor((ty - first) / share);
+}
+/** So many tiles are more than a stroke changes. */
+const MANY = 24;
+
 /** The tiles of a request that fall to a thread. A tile is its own each time, so that it remembers the stroke in progress
  * there; when it is through it takes what the others have not come to, from their end.
  * @param place - Tiles of one number, modulo the threads, belong to one thread. */
@@ -177,7 +187,9 @@ class Renderer {
       batch = [];
       sentAt = performance.now();
     };
-    for (const { tx, ty, known } of display ? takeTiles(tiles, message.share, byTile) : []) {
+    for (const { tx, ty, known } of display
+      ? takeTiles(tiles, message.share, tiles.length > MANY ? byPart(tiles, message.share.threads) : byTile)
+      : []) {
       if (this.#isStale(message)) break;
       const spot = { level, tx, ty };
       const key = keyText(displayKey(display as DisplayNode, spot, this.#studio));
@@ -277,14 +289,15 @@ class Renderer {
   #display(view: View): DisplayNode | undefined {
     const plan = this.#plan;
     if (!plan) return undefined;
-    if (view.kind === 'picture') return { kind: 'picture', picture: plan.result };
+    if (view.kind === 'picture')
+      return { kind: 'picture', picture: view.without ? plan.without(view.without) : plan.result };
     if (view.kind === 'frame') return { kind: 'picture', picture: plan.frame(view.frameId) };
     if (view.kind === 'tones') {
       const picture = plan.toneSource(view.layerId, view.source);
       return picture && { kind: 'picture', picture };
     }
     if (view.kind === 'matched' || view.kind === 'halves' || view.kind === 'compared') return comparison(plan, view);
-    const coverage = view.of === 'mask' ? plan.mask(view.layerId) : plan.stencil(view.layerId);
+    const coverage = 'recipe' in view ? plan.recipe(view.recipe, view.layerId) : plan.coverage(view.layerId, view.of);
     if (!coverage) return undefined;
     return view.kind === 'grey' ? { kind: 'grey', coverage } : { ...view, picture: plan.result, coverage };
   }

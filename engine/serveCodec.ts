@@ -3,8 +3,9 @@ import { encodeImage } from '#codecs/encode.ts';
 import { keepLibraries, type Libraries } from '#codecs/libraries.ts';
 import { vipsMessage } from '#codecs/vipsModule.ts';
 import type { Alignment } from '#core/align/alignment.ts';
+import { AlignCancelled } from '#core/align/cancelled.ts';
 import { alignThrough } from '#core/align/chain.ts';
-import { AlignCancelled } from '#core/align/estimate.ts';
+import { fitLocally } from '#core/align/localFit.ts';
 import type { Point } from '#core/align/placement.ts';
 import { snapPair } from '#core/align/pointPairs.ts';
 import { TileSource } from '#core/align/tileSource.ts';
@@ -76,6 +77,12 @@ async function answer(
     port.post({ type: 'encoded', ticket, bytes: own }, [own.buffer]);
   } else if (message.type === 'align') {
     port.post({ type: 'aligned', ticket, alignment: align(desk, port, message) });
+  } else if (message.type === 'fit') {
+    const { base, frame, placement, limit } = message;
+    const local = stoppable(desk, port, message, (watch) =>
+      fitLocally(sourceOf(desk, base), sourceOf(desk, frame), placement, { limit, ...watch }),
+    );
+    port.post({ type: 'fitted', ticket, local });
   } else if (message.type === 'snap') {
     const pictures = { base: sourceOf(desk, message.base), frame: sourceOf(desk, message.frame) };
     port.post({ type: 'snapped', ticket, pair: snapPair(message.pair, pictures) });
@@ -92,12 +99,32 @@ const sourceOf = (desk: LoadingDesk, { file, reading, width, height }: PixelsToP
 /** Places a frame whose pixels are in the table.
  * @throws {DecodeError} `cancelled` */
 function align(desk: LoadingDesk, port: Port<ToCodec, FromCodec>, message: ToCodec & { type: 'align' }): Alignment {
-  const { ticket, current, base, frame, between, wanted } = message;
+  const { base, frame, between, wanted } = message;
   const source = (frame: PixelsToPlace) => ({ source: sourceOf(desk, frame), ev: frame.ev });
+  return stoppable(desk, port, message, (watch) =>
+    alignThrough(source(base), source(frame), between.map(source), {
+      ...watch,
+      wanted: wanted ? (at) => levelAt(wanted, at, base) : undefined,
+    }),
+  );
+}
+
+interface Watch {
+  isCancelled: () => boolean;
+  onProgress: (share: number) => void;
+}
+
+/** Work on placements that tells how far it has come and ends when its lane goes on.
+ * @throws {DecodeError} `cancelled` */
+function stoppable<T>(
+  desk: LoadingDesk,
+  port: Port<ToCodec, FromCodec>,
+  { ticket, current }: { ticket: number; current: number },
+  work: (watch: Watch) => T,
+): T {
   let told = 0;
   try {
-    return alignThrough(source(base), source(frame), between.map(source), {
-      wanted: wanted ? (at) => levelAt(wanted, at, base) : undefined,
+    return work({
       isCancelled: () => desk.table.slab.lane(Lane.Align) !== current,
       onProgress: (share) => {
         if (share < told + 0.02) return;

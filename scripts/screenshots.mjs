@@ -43,10 +43,19 @@ async function paint(points) {
   await page.mouse.up();
 }
 
-async function setBrush(name, value) {
-  await page.getByLabel(`${name}, typed`).fill(String(value));
-  await page.getByLabel(`${name}, typed`).press('Enter');
+async function setNumber(where, name, value) {
+  const field = where.getByLabel(`${name}, typed`, { exact: true });
+  await field.fill(String(value));
+  await field.press('Enter');
 }
+const setBrush = (name, value) => setNumber(page.getByRole('toolbar'), name, value);
+const setPart = (name, value) => setNumber(page.getByLabel('Mask bench'), name, value);
+
+const addPart = async (kind) => {
+  await page.getByRole('button', { name: 'Add part' }).click();
+  await page.getByRole('menuitem', { name: new RegExp(`^${kind}`) }).click();
+};
+const openMask = (name) => page.getByRole('radio', { name: new RegExp(`^${name}`) }).click();
 
 await page.goto(address);
 await page.getByRole('button', { name: 'Demo: Viaduct' }).click();
@@ -103,8 +112,10 @@ await page.getByTestId('canvas').waitFor();
 await page.waitForTimeout(1200);
 // The darker frame for the sky, through the light tones of the base.
 await page.getByRole('button', { name: 'Select layer −2 EV' }).click();
-await page.getByRole('radio', { name: 'Stencil' }).first().click();
-await setBrush('Narrowing', 0.5);
+await openMask('Stencil');
+await addPart('Tones');
+await setPart('Narrowing', 0.5);
+await openMask('Mask');
 await setBrush('Size', 520);
 await setBrush('Strength', 80);
 for (const v of [0.05, 0.15, 0.25, 0.34])
@@ -115,9 +126,11 @@ for (const v of [0.05, 0.15, 0.25, 0.34])
   ]);
 // The brighter frame for the shore, softly, in two passes.
 await page.getByRole('button', { name: 'Select layer +2 EV' }).click();
-await page.getByRole('radio', { name: 'Stencil' }).first().click();
+await openMask('Stencil');
+await addPart('Tones');
 await page.getByRole('radio', { name: 'Dark' }).click();
-await setBrush('Narrowing', 1);
+await setPart('Narrowing', 1);
+await openMask('Mask');
 await setBrush('Strength', 55);
 for (const v of [0.93, 0.84])
   await paint([
@@ -134,12 +147,61 @@ await page.getByRole('button', { name: 'Select layer −2 EV' }).click();
 await page.mouse.move(720, 300);
 await shoot('blend-picture');
 await page.keyboard.press('i');
-await page.getByRole('radio', { name: 'Mask', exact: true }).click();
 await page.mouse.move(560, 260);
 await shoot('blend-grey');
 await page.keyboard.press('o');
 await page.mouse.move(860, 420);
 await shoot('blend-overlay');
+await page.keyboard.press('u');
+
+// A mask of many parts on the next layer.
+await page.getByRole('button', { name: 'Select layer −4 EV' }).click();
+await addPart('Tones');
+await page.getByRole('radio', { name: 'Ladder' }).click();
+await page.getByRole('group', { name: 'Tone ladder' }).getByRole('button').nth(3).hover();
+await shoot('mask-ladder');
+await page.getByRole('radio', { name: 'Channels' }).click();
+await page.getByRole('button', { name: 'Mark this' }).click();
+await paint([
+  [0.3, 0.2],
+  [0.62, 0.3],
+]);
+await page.getByRole('button', { name: 'Not this' }).click();
+await paint([
+  [0.1, 0.46],
+  [0.4, 0.47],
+]);
+await page.waitForTimeout(1500);
+await page.getByRole('button', { name: 'Not this' }).click();
+await shoot('mask-channels');
+await page.getByRole('radio', { name: 'Range', exact: true }).click();
+await setPart('Narrowing', 1.5);
+await addPart('Colour');
+await page.getByRole('button', { name: 'These in' }).click();
+await paint([
+  [0.3, 0.13],
+  [0.36, 0.12],
+]);
+await page.waitForTimeout(700);
+await page.keyboard.press('Escape');
+await addPart('Gradient');
+await page.getByTestId('part-gradient').getByRole('combobox').selectOption('intersect');
+await addPart('Difference');
+await page.getByTestId('part-difference').getByRole('combobox').selectOption('subtract');
+await addPart('Radial');
+await page.getByTestId('part-radial').getByRole('combobox').selectOption('subtract');
+await page.keyboard.press('o');
+await page.mouse.move(300, 420);
+await shoot('mask-parts');
+await page.getByTestId('part-whole').click();
+await setPart('Edge fit', 14);
+await setPart('Core fill', 50);
+await page.keyboard.press('x');
+await page.keyboard.press('/');
+await page.mouse.move(430, 260);
+await shoot('mask-lines');
+await page.keyboard.press('/');
+for (let i = 0; i < 14; i++) await page.keyboard.press('Control+z');
 await page.keyboard.press('u');
 await page.getByRole('link', { name: /Export/ }).click();
 await shoot('export');

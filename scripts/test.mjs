@@ -1,5 +1,5 @@
 // Runs every check: types, lint, unit tests, build, end-to-end tests. The last line tells how many passed and failed.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -39,16 +39,25 @@ function ensureTools() {
   finish(1);
 }
 
-/** A step that passes or fails as a whole. */
+/** A step that passes or fails as a whole, beside others. */
 function check(title, command, args) {
-  process.stdout.write(`${title}... `);
   const since = Date.now();
-  const result = spawnSync(command, args, { encoding: 'utf8', maxBuffer: 1 << 28 });
-  const passed = result.status === 0;
-  console.log(`${passed ? 'passed' : 'failed'} (${((Date.now() - since) / 1000).toFixed(1)} s)`);
-  if (!passed) console.error(`${result.stdout ?? ''}${result.stderr ?? ''}`);
-  counts[passed ? 'passed' : 'failed']++;
-  return passed;
+  const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'] });
+  let output = '';
+  for (const stream of [child.stdout, child.stderr]) {
+    stream.on('data', (data) => {
+      output += data;
+    });
+  }
+  return new Promise((resolve) => {
+    child.on('close', (code) => {
+      const passed = code === 0;
+      console.log(`${title}... ${passed ? 'passed' : 'failed'} (${((Date.now() - since) / 1000).toFixed(1)} s)`);
+      if (!passed) console.error(output);
+      counts[passed ? 'passed' : 'failed']++;
+      resolve(passed);
+    });
+  });
 }
 
 /** A run of many tests, counted one by one. */
@@ -71,10 +80,15 @@ function finish(more = 0) {
 
 ensureDependencies();
 ensureTools();
-check('Kernels', 'npm', ['run', '--silent', 'build:kernels']);
-check('Types', 'npm', ['run', '--silent', 'typecheck']);
-check('Lint, dependency directions, dead code', 'npm', ['run', '--silent', 'lint']);
+const npm = (script) => ['npm', ['run', '--silent', script]];
+await check('Kernels', ...npm('build:kernels'));
+const [built] = await Promise.all([
+  check('Build', ...npm('build:app')).then(async (app) => (await check('Build for Node', ...npm('build:node'))) && app),
+  check('Types of the application', ...npm('typecheck:app')),
+  check('Types', ...npm('typecheck:rest')),
+  check('Lint, dependency directions, dead code', ...npm('lint')),
+]);
 suite('Unit tests', 'unit');
-if (check('\nBuild', 'npm', ['run', '--silent', 'build'])) suite('End-to-end tests', 'e2e');
+if (built) suite('End-to-end tests', 'e2e');
 else counts.failed++;
 finish();

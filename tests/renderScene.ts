@@ -5,8 +5,8 @@ import type { EditRecord } from '#core/scene/edit.ts';
 import { layerIdOf } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { type LayerId, StrokeId } from '#core/scene/ids.ts';
-import type { Stroke } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { plainStroke, type Stroke } from '#core/scene/stroke.ts';
 import { type PixelSource, planeOfNode, type SmallStudio, smallStudio } from './smallStudio.ts';
 
 export const size = { width: 300, height: 210 };
@@ -29,7 +29,7 @@ export function paint(
 ): Stroke {
   const id = StrokeId.parse(`stroke-${++lastStroke}`);
   made.studio.book.append(id, Float32Array.from(points.flatMap(([x, y]) => [x, y, 1, 0])));
-  return { id, target: 1, size: 80, hardness: 0.3, strength: 1, flow: 1, pressure: 'none', stencil: null, ...change };
+  return { ...plainStroke(id), size: 80, hardness: 0.3, ...change };
 }
 
 export const plan = (scene: Scene): RenderPlan => compilePlan(scene) as RenderPlan;

@@ -8,9 +8,13 @@ const props = defineProps<{
   y: number;
   diameter: number;
   hardness: number;
-  hides: boolean;
-  held: boolean;
+  effect: 'reveal' | 'hide' | 'soften' | 'even';
+  /** What a stencil lets through here, 0..1; undefined without one. */
+  held: number | undefined;
 }>();
+
+/** A plus reveals, a minus hides, a wave softens, two level lines even out. */
+const SIGNS = { reveal: 'M-4 0H4M0-4V4', hide: 'M-4 0H4', soften: 'M-5 1q2.5-5 5 0t5 0', even: 'M-4-2H4M-4 2H4' };
 
 const radius = computed(() => Math.max(1.5, props.diameter / 2));
 const full = computed(() => radius.value * props.hardness);
@@ -23,10 +27,13 @@ const full = computed(() => radius.value * props.hardness);
       <circle :r="radius" stroke="#fff" stroke-width="1" />
       <circle v-if="full > 3 && hardness < 1" :r="full" stroke="#fff9" stroke-width="1" stroke-dasharray="1 5" />
       <g stroke-linecap="round">
-        <path :d="hides ? 'M-4 0H4' : 'M-4 0H4M0-4V4'" stroke="#000a" stroke-width="3.5" />
-        <path :d="hides ? 'M-4 0H4' : 'M-4 0H4M0-4V4'" stroke="#fff" stroke-width="1.3" />
+        <path :d="SIGNS[effect]" stroke="#000a" stroke-width="3.5" />
+        <path :d="SIGNS[effect]" stroke="#fff" stroke-width="1.3" />
       </g>
-      <path v-if="held" d="M9 10h9l-3.2 4v5l-2.6-1.6V14z" fill="oklch(0.78 0.09 180)" stroke="#000a" stroke-width="0.8" />
+      <g v-if="held !== undefined" data-testid="stencil-sign">
+        <rect x="9" y="9" width="6" height="14" fill="#000a" />
+        <rect x="10" :y="10 + 12 * (1 - held)" width="4" :height="12 * held" fill="oklch(0.78 0.09 180)" />
+      </g>
     </g>
   </svg>
 </template>

@@ -3,10 +3,15 @@
 import { useResizeObserver } from './useResizeObserver.ts';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRaw, watch } from 'vue';
 import type { Region, Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { PartId } from '#core/scene/ids.ts';
+import type { Recipe } from '#core/scene/mask.ts';
+import type { MaskPlace } from '#core/scene/places.ts';
+import type { Stroke } from '#core/scene/stroke.ts';
 import { EngineError } from '#engine/engine.ts';
+import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
 import { useBench } from '../stores/bench.ts';
+import type { Viewport } from '../stores/benchState.ts';
 import { useEngine } from '../stores/engine.ts';
 import { useFrames } from '../stores/frames.ts';
 import { useNotices } from '../stores/notices.ts';
@@ -17,15 +22,23 @@ import { BrushTool } from './brushTool.ts';
 import { CanvasDriver } from './canvasDriver.ts';
 import { canvasSpaceOf } from './canvasSpace.ts';
 import { usePointer } from './usePointer.ts';
-import { panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
+import { panBy, type Point, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
 const props = defineProps<{
   size: Size;
   view: View;
-  /** The layer that the brush paints on, when it may paint. */
-  paintLayer?: LayerId;
+  /** The mask that the brush paints on, when it may paint. */
+  paint?: MaskPlace & { part?: PartId };
+  /** What a stroke that begins at a point is painted through. */
+  through?: (at: Point) => Recipe | null;
+  /** What the stencil lets through under the pointer, 0..1; undefined without one. */
+  held?: number;
+  /** Where it stands, when it does not follow the bench. */
+  viewport?: Viewport;
   /** How far beyond a stroke the picture changes, in scene pixels. */
   spread?: number;
+  /** The lane of what it asks for, when another canvas asks in the usual one. */
+  lane?: Lane;
   /** It lies over another and takes no part in what the pointer does. */
   still?: boolean;
 }>();
@@ -45,16 +58,23 @@ const extent = ref<Size>({ width: 1, height: 1 });
 const density = ref(1);
 const pointer = ref<{ x: number; y: number }>();
 
-const transform = computed(() => transformOf(bench.state.viewport, props.size, extent.value));
+const transform = computed(() => transformOf(props.viewport ?? bench.state.viewport, props.size, extent.value));
+
+/** What the stroke in progress is painted through. */
+let recipe: Recipe | null = null;
+const madeOf = (stroke: Stroke) => ({ ...toRaw(props.paint as MaskPlace), stroke, through: recipe });
 
 const brush = new BrushTool({
-  begin: (stroke) => session.beginStroke(props.paintLayer as LayerId, stroke),
+  begin: (stroke, at) => {
+    recipe = props.through?.(at) ?? null;
+    session.beginStroke(madeOf(stroke));
+  },
   extend: (stroke, points, region) => {
     engines.running?.engine.addStrokePoints(stroke.id, points);
     session.extendStroke(points);
     driver.value?.invalidate(grown(region));
   },
-  finish: (stroke, points) => void session.finishStroke(props.paintLayer as LayerId, stroke, points),
+  finish: (stroke, points) => void session.finishStroke(madeOf(stroke), points),
   cancel: (_stroke, region) => {
     session.cancelStroke();
     driver.value?.invalidate(grown(region));
@@ -62,20 +82,16 @@ const brush = new BrushTool({
 });
 
 function grown({ x, y, width, height }: Region): Region {
-  const by = 3 * (props.spread ?? 0) + 4;
+  const by = (props.spread ?? 0) + 4;
   return { x: x - by, y: y - by, width: width + 2 * by, height: height + 2 * by };
 }
 
-const stencil = computed(() => {
-  const layer = session.scene.stack.find(({ id }) => id === props.paintLayer);
-  return layer?.stencilOn ? toRaw(layer.stencil) : null;
-});
-
 const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerLeave, onKey } = usePointer({
   toScene: (event) => toScene(transform.value, devicePoint(event)),
-  canPaint: () => props.paintLayer !== undefined && !bench.before && !session.readOnly,
+  canPaint: () => props.paint !== undefined && !bench.before && !session.readOnly,
   brush,
-  press: (point, straight) => brush.press({ ...bench.state.brush }, stencil.value, point, straight),
+  press: (point, straight) => brush.press({ ...bench.state.brush }, point, straight),
+  speedAsPen: () => bench.state.brush.speedAsPen,
   pan,
   hover: (event) => {
     pointer.value = event && { x: event.offsetX, y: event.offsetY };
@@ -139,7 +155,7 @@ onMounted(async () => {
   resize();
   const { engine } = await engines.start();
   if (!canvas.value) return;
-  const made = new CanvasDriver(canvas.value, engine, props.size, canvasSpaceOf(session.scene.workingSpace), onDrawError);
+  const made = new CanvasDriver(canvas.value, engine, props.size, canvasSpaceOf(session.scene.workingSpace), onDrawError, props.lane ?? Lane.View);
   made.setTransform(transform.value);
   made.setView(props.view);
   driver.value = made;
@@ -149,9 +165,9 @@ onBeforeUnmount(() => driver.value?.close());
 watch(transform, (now) => driver.value?.setTransform(now), { flush: 'sync' });
 watch(() => props.view, (view) => driver.value?.setView(view));
 watch(() => [session.scene, frames.arrivals], () => driver.value?.invalidate());
-watch(() => props.paintLayer, () => brush.forgetEnd());
+watch([() => props.paint?.layerId, () => props.paint?.of, () => props.paint?.part], () => brush.forgetEnd());
 
-const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value === 'ready-to-pan' ? 'grab' : props.paintLayer && !bench.before ? 'none' : 'default'));
+const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value === 'ready-to-pan' ? 'grab' : props.paint && !bench.before ? 'none' : 'default'));
 </script>
 
 <template>
@@ -164,9 +180,9 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
       @pointerleave="onPointerLeave" @wheel.prevent="onWheel" @contextmenu.prevent
     />
     <BrushCursor
-      v-if="pointer && paintLayer && !bench.before && mode !== 'pan' && mode !== 'ready-to-pan'"
+      v-if="pointer && paint && !bench.before && mode !== 'pan' && mode !== 'ready-to-pan'"
       :x="pointer.x" :y="pointer.y" :diameter="bench.state.brush.size * transform.scale / density"
-      :hardness="bench.state.brush.hardness" :hides="bench.state.brush.effect === 'hide'" :held="stencil !== null"
+      :hardness="bench.state.brush.hardness" :effect="bench.state.brush.effect" :held="held"
     />
   </div>
 </template>

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Region } from '#core/raster/size.ts';
-import type { Stroke } from '#core/scene/mask.ts';
+import type { Stroke } from '#core/scene/stroke.ts';
 import { newBenchState } from '../stores/benchState.ts';
 import { type BrushPoint, BrushTool } from './brushTool.ts';
+import { HandSpeed } from './handSpeed.ts';
 import { fitScale, panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
 const picture = { width: 2400, height: 1600 };
@@ -67,7 +68,7 @@ describe('the brush', () => {
 
   it('makes a stroke of what the pointer did, in its own time', () => {
     const { made, log } = tool();
-    made.press({ ...brush, effect: 'hide' }, null, at(10, 20, 1000), false);
+    made.press({ ...brush, effect: 'hide' }, at(10, 20, 1000), false);
     made.move([at(30, 20, 1008), at(50, 25, 1016)]);
     made.release();
     expect(log.began[0]).toMatchObject({ target: 0, size: brush.size, strength: brush.strength });
@@ -77,34 +78,53 @@ describe('the brush', () => {
 
   it('tells of the place that each piece changes, joined to the piece before', () => {
     const { made, log } = tool();
-    made.press({ ...brush, size: 20 }, null, at(100, 100), false);
+    made.press({ ...brush, size: 20 }, at(100, 100), false);
     made.move([at(200, 100)]);
     expect(log.regions[1]).toEqual({ x: 88, y: 88, width: 124, height: 24 });
   });
 
   it('runs straight from the end of the last stroke', () => {
     const { made, log } = tool();
-    made.press(brush, null, at(10, 10), false);
+    made.press(brush, at(10, 10), false);
     made.move([at(40, 60)]);
     made.release();
-    made.press(brush, null, at(300, 60, 50), true);
+    made.press(brush, at(300, 60, 50), true);
     made.release();
     expect([...log.finished[1].subarray(0, 2)]).toEqual([40, 60]);
     expect([...log.finished[1].subarray(4, 6)]).toEqual([300, 60]);
     made.forgetEnd();
-    made.press(brush, null, at(7, 7), true);
+    made.press(brush, at(7, 7), true);
     made.release();
     expect(log.finished[2]).toHaveLength(4);
   });
 
   it('leaves nothing of a stroke that is given up, but says where to draw anew', () => {
     const { made, log } = tool();
-    made.press({ ...brush, size: 10 }, null, at(0, 0), false);
+    made.press({ ...brush, size: 10 }, at(0, 0), false);
     made.move([at(90, 40)]);
     made.cancel();
     expect(log.finished).toEqual([]);
     expect(log.cancelled[0]).toEqual({ x: -7, y: -7, width: 104, height: 54 });
     made.move([at(5, 5)]);
     expect(log.regions).toHaveLength(2);
+  });
+});
+
+describe('a hand instead of a pen', () => {
+  it('presses hard when it is slow, lightly when it is quick, and without jerks', () => {
+    const pressureAfter = (pixels: number) => {
+      const hand = new HandSpeed();
+      hand.begin(0, 0, 0);
+      let pressure = 0;
+      for (let i = 1; i <= 20; i++) pressure = hand.pressureAt(i * pixels, 0, i * 8);
+      return pressure;
+    };
+    expect(pressureAfter(0.4)).toBeGreaterThan(0.9);
+    expect(pressureAfter(40)).toBeLessThan(0.2);
+    const hand = new HandSpeed();
+    hand.begin(0, 0, 0);
+    const [first, second] = [hand.pressureAt(1, 0, 8), hand.pressureAt(200, 0, 16)];
+    expect(first - second).toBeLessThan(0.6);
+    expect(hand.pressureAt(200, 0, 16)).toBe(second);
   });
 });

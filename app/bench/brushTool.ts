@@ -1,7 +1,7 @@
 import { POINT_NUMBERS } from '#core/masks/dabs.ts';
 import type { Region } from '#core/raster/size.ts';
 import { StrokeId } from '#core/scene/ids.ts';
-import type { Stencil, Stroke } from '#core/scene/mask.ts';
+import type { Stroke } from '#core/scene/stroke.ts';
 import type { Brush } from '../stores/benchState.ts';
 
 /** One sample of a pointer, in scene pixels. */
@@ -15,7 +15,7 @@ export interface BrushPoint {
 
 /** What the brush does to the world. */
 export interface BrushEffects {
-  begin: (stroke: Stroke) => void;
+  begin: (stroke: Stroke, at: BrushPoint) => void;
   extend: (stroke: Stroke, points: Float32Array, region: Region) => void;
   finish: (stroke: Stroke, points: Float32Array) => void;
   cancel: (stroke: Stroke, region: Region) => void;
@@ -43,18 +43,19 @@ export class BrushTool {
   }
 
   /** Starts a stroke; `straight` runs it from where the last one ended. */
-  press(brush: Brush, stencil: Stencil | null, point: BrushPoint, straight: boolean): void {
-    const { effect, size, hardness, strength, flow, pressure } = brush;
-    const id = StrokeId.parse(crypto.randomUUID());
+  press(brush: Brush, point: BrushPoint, straight: boolean): void {
+    const { effect, grey, size, hardness, strength, flow, pressure, pressureCurve } = brush;
     const stroke: Stroke = {
-      id,
-      target: effect === 'reveal' ? 1 : 0,
+      id: StrokeId.parse(crypto.randomUUID()),
+      effect: effect === 'soften' || effect === 'even' ? effect : 'tone',
+      target: effect === 'reveal' ? grey : 0,
       size,
       hardness,
       strength,
       flow,
       pressure,
-      stencil,
+      pressureCurve,
+      stencil: null,
     };
     this.#now = {
       stroke,
@@ -62,7 +63,7 @@ export class BrushTool {
       startedAt: point.timeMs,
       region: { x: point.x, y: point.y, width: 0, height: 0 },
     };
-    this.#effects.begin(stroke);
+    this.#effects.begin(stroke, point);
     this.#add(straight && this.#lastEnd ? [{ ...this.#lastEnd, timeMs: point.timeMs }, point] : [point]);
   }
 

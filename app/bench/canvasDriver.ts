@@ -16,6 +16,7 @@ export class CanvasDriver {
   readonly #engine: Engine;
   readonly #onError: (error: Error) => void;
   readonly #size: Size;
+  readonly #lane: Lane;
   readonly #space: CanvasSpace;
   readonly #levels: number;
   #view: View = { kind: 'picture' };
@@ -36,7 +37,9 @@ export class CanvasDriver {
     size: Size,
     space: CanvasSpace,
     onError: (error: Error) => void,
+    lane: Lane = Lane.View,
   ) {
+    this.#lane = lane;
     this.#canvas = canvas;
     this.#context = canvas.getContext('2d', { colorSpace: space }) as CanvasRenderingContext2D;
     this.#engine = engine;
@@ -74,7 +77,7 @@ export class CanvasDriver {
     this.#count++;
     this.#coarse.spoil(this.#size, this.#count, region);
     if (this.#fine !== this.#coarse) this.#fine.spoil(this.#size, this.#count, region);
-    if (!region) this.#engine.advance(Lane.View);
+    if (!region) this.#engine.advance(this.#lane);
     this.#pump();
   }
 
@@ -87,8 +90,8 @@ export class CanvasDriver {
   close(): void {
     this.#closed = true;
     cancelAnimationFrame(this.#frame);
-    this.#engine.advance(Lane.Ahead);
-    this.#engine.advance(Lane.View);
+    if (this.#lane === Lane.View) this.#engine.advance(Lane.Ahead);
+    this.#engine.advance(this.#lane);
   }
 
   #coarseSheet(): Sheet {
@@ -112,14 +115,14 @@ export class CanvasDriver {
 
   /** Asks for what is wanted most, one request at a time, until nothing is stale. */
   async #pump(): Promise<void> {
-    this.#engine.advance(Lane.Ahead);
+    if (this.#lane === Lane.View) this.#engine.advance(Lane.Ahead);
     if (this.#busy || this.#closed) return;
     this.#busy = true;
     try {
       for (let next = this.#next(); next && !this.#closed; next = this.#next()) {
         const { sheet, wanted } = next;
         const asked = this.#count;
-        await this.#engine.draw(Lane.View, this.#view, sheet.level, wanted, (tiles) => {
+        await this.#engine.draw(this.#lane, this.#view, sheet.level, wanted, (tiles) => {
           sheet.put(tiles, asked);
           this.#repaint();
         });
@@ -130,7 +133,7 @@ export class CanvasDriver {
       this.#busy = false;
     }
     this.#canvas.dataset.settled = String(this.#count);
-    void this.#lookAhead();
+    if (this.#lane === Lane.View) void this.#lookAhead();
   }
 
   /** Asks for tiles around the view while nothing else is wanted; whatever is wanted meanwhile goes first. */

@@ -1,5 +1,6 @@
 import { ref } from 'vue';
 import type { BrushPoint, BrushTool } from './brushTool.ts';
+import { HandSpeed } from './handSpeed.ts';
 import type { Point } from './viewTransform.ts';
 
 const HAS_RAW_UPDATES = 'onpointerrawupdate' in window;
@@ -11,6 +12,8 @@ interface PointerEffects {
   canPaint: () => boolean;
   brush: BrushTool;
   press: (point: BrushPoint, straight: boolean) => void;
+  /** Whether the speed of the hand stands for a pen's pressure. */
+  speedAsPen: () => boolean;
   /** By CSS pixels. */
   pan: (dx: number, dy: number) => void;
   hover: (event: PointerEvent | undefined) => void;
@@ -23,9 +26,24 @@ export function usePointer(effects: PointerEffects) {
   let last: { x: number; y: number } | undefined;
   let isOver = false;
 
+  const hand = new HandSpeed();
+  /** While Alt is held a stroke runs level or upright, whichever is nearer. */
+  let lockedFrom: { x: number; y: number; level: boolean | undefined } | undefined;
+
   function sample(event: PointerEvent): BrushPoint {
     const { x, y } = effects.toScene(event);
-    return { x, y, pressure: event.pointerType === 'mouse' ? 0.5 : event.pressure, timeMs: event.timeStamp };
+    const felt = event.pointerType === 'mouse' ? 0.5 : event.pressure;
+    const pressure = effects.speedAsPen() ? hand.pressureAt(event.clientX, event.clientY, event.timeStamp) : felt;
+    return { x, y, pressure, timeMs: event.timeStamp };
+  }
+
+  /** Keeps a point on the line that Alt locks the stroke to. */
+  function locked(point: BrushPoint): BrushPoint {
+    const from = lockedFrom;
+    if (!from) return point;
+    const [dx, dy] = [Math.abs(point.x - from.x), Math.abs(point.y - from.y)];
+    if (from.level === undefined && Math.max(dx, dy) > 0) from.level = dx >= dy;
+    return from.level === undefined || from.level ? { ...point, y: from.y } : { ...point, x: from.x };
   }
 
   function onPointerDown(event: PointerEvent): void {
@@ -36,7 +54,10 @@ export function usePointer(effects: PointerEffects) {
       last = { x: event.clientX, y: event.clientY };
     } else if (event.button === 0) {
       mode.value = 'paint';
-      effects.press(sample(event), event.shiftKey);
+      hand.begin(event.clientX, event.clientY, event.timeStamp);
+      const point = sample(event);
+      lockedFrom = event.altKey ? { x: point.x, y: point.y, level: undefined } : undefined;
+      effects.press(point, event.shiftKey);
     } else {
       return;
     }
@@ -62,7 +83,7 @@ export function usePointer(effects: PointerEffects) {
 
   function paintAlong(event: PointerEvent): void {
     const passed = event.getCoalescedEvents?.() ?? [];
-    effects.brush.move((passed.length > 0 ? passed : [event]).map(sample));
+    effects.brush.move((passed.length > 0 ? passed : [event]).map((each) => locked(sample(each))));
   }
 
   function onPointerUp(): void {

@@ -4,8 +4,9 @@ import { onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { putThumb } from '../storage/sceneShelf.ts';
 import { pictureOfScene } from '../storage/pictureOfScene.ts';
+import { filesOf } from '#core/scene/places.ts';
 import { useEngine } from '../stores/engine.ts';
-import { useFrames } from '../stores/frames.ts';
+import { pixelsName, useFrames } from '../stores/frames.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import HelpSheet from '../ui/HelpSheet.vue';
@@ -46,11 +47,11 @@ watch(() => props.id, open, { immediate: true });
 onBeforeUnmount(() => session.leave(async () => {
   frames.stop();
   const { scene, sceneId, history } = session;
-  const everHad = [history.origin, ...history.steps.map(({ after }) => after)].flatMap((each) => each.frames);
+  const everHad = [history.origin, ...history.steps.map(({ after }) => after), scene].flatMap(filesOf);
   const picture = scene.frames.length > 0 && engines.running ? await pictureOfScene(engines.running.engine, scene) : undefined;
   if (picture && sceneId) await putThumb(sceneId, picture);
   await session.close();
-  await frames.drop([...new Map([...everHad, ...scene.frames].map((frame) => [frame.id, frame])).values()]);
+  await frames.drop([...new Map(everHad.map((each) => [pixelsName(each), each])).values()]);
 }));
 
 useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () => { help.value = !help.value; } });

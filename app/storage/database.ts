@@ -1,7 +1,9 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import type { StoredHistory } from '#core/scene/history.ts';
-import type { LayerId, StrokeId } from '#core/scene/ids.ts';
-import type { Stroke } from '#core/scene/mask.ts';
+import type { LayerId, PartId, StrokeId } from '#core/scene/ids.ts';
+import type { Recipe } from '#core/scene/mask.ts';
+import type { MaskPlace } from '#core/scene/places.ts';
+import type { Stroke } from '#core/scene/stroke.ts';
 import type { BenchState } from '../stores/benchState.ts';
 
 /** A scene as it is stored: its history, and how its bench was left. */
@@ -15,10 +17,17 @@ export interface SceneRecord {
   bench: BenchState | null;
 }
 
-/** A stroke that is being painted, as far as it has come. */
-export interface StrokeUnderWay {
+/** A stroke, the mask that it is painted on, and what it is painted through. */
+export interface MadeStroke {
   layerId: LayerId;
+  of?: MaskPlace['of'];
+  part?: PartId;
   stroke: Stroke;
+  through: Recipe | null;
+}
+
+/** A stroke that is being painted, as far as it has come. */
+export interface StrokeUnderWay extends MadeStroke {
   points: Float32Array;
 }
 

@@ -1,8 +1,8 @@
 import { restoreHistory } from '#core/scene/history.ts';
 import type { StrokeId } from '#core/scene/ids.ts';
+import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { readScene } from '#core/scene/readScene.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { strokesOf } from '#core/scene/strokesOf.ts';
 import { openDatabase, type SceneRecord, type StrokeUnderWay } from './database.ts';
 
 /** All stored scenes, last changed first. */
@@ -65,7 +65,7 @@ export async function sweep(): Promise<void> {
   const strokes = new Set<string>();
   for (const { history } of records) {
     for (const scene of scenesOf(history)) {
-      for (const { file } of scene.frames) files.add(file.sha256);
+      for (const { file } of filesOf(scene)) files.add(file.sha256);
       for (const id of strokesOf(scene)) strokes.add(id);
     }
   }
@@ -110,7 +110,9 @@ export async function getUnderWay(sceneId: string): Promise<StrokeUnderWay | und
 
 /** Bytes that a scene's originals take, at any step of its history. */
 export function bytesOfScene({ history }: SceneRecord): number {
-  const files = new Map(scenesOf(history).flatMap(({ frames }) => frames.map(({ file }) => [file.sha256, file.bytes])));
+  const files = new Map(
+    scenesOf(history).flatMap((scene) => filesOf(scene).map(({ file }) => [file.sha256, file.bytes])),
+  );
   return [...files.values()].reduce((sum, bytes) => sum + bytes, 0);
 }
 

@@ -3,17 +3,24 @@ import { LayerId } from '#core/scene/ids.ts';
 
 const Unit = z.number().min(0).max(1);
 
-/** What the canvas looks at. `layer` is the selected layer's frame alone. */
-export const Look = z.enum(['picture', 'grey', 'overlay', 'layer']);
+/** What the canvas looks at. `layer` is the selected layer's frame alone; `edge` the picture with lines where the mask passes. */
+export const Look = z.enum(['picture', 'grey', 'overlay', 'edge', 'layer']);
 export type Look = z.infer<typeof Look>;
 
 export const Brush = z.strictObject({
-  effect: z.enum(['reveal', 'hide']),
+  effect: z.enum(['reveal', 'hide', 'soften', 'even']),
+  /** What revealing pulls the mask towards. */
+  grey: Unit,
   size: z.number().min(1).max(4000),
   hardness: Unit,
   strength: Unit,
   flow: z.number().min(0.01).max(1),
-  pressure: z.enum(['none', 'size', 'strength']),
+  pressure: z.enum(['none', 'size', 'strength', 'both']),
+  pressureCurve: z.number().min(0.2).max(5),
+  /** The speed of the hand stands for the pressure of a pen. */
+  speedAsPen: z.boolean(),
+  /** A stroke keeps to the colour that it began on, within this much of Oklab; 0 lets it go anywhere. */
+  keepTo: z.number().min(0).max(0.3),
 });
 export type Brush = z.infer<typeof Brush>;
 
@@ -26,24 +33,55 @@ export const Viewport = z.strictObject({
 });
 export type Viewport = z.infer<typeof Viewport>;
 
+/** Which of a layer's masks is worked on. */
+export const MaskChoice = z.enum(['mask', 'guard', 'stencil', 'group']);
+export type MaskChoice = z.infer<typeof MaskChoice>;
+
 /** How the bench of a scene was left; kept with it, but no part of what makes the picture. */
 export const BenchState = z.strictObject({
   layerId: LayerId.nullable(),
   look: Look,
-  /** Which coverage the grey and overlay views show. */
-  coverage: z.enum(['mask', 'stencil']),
+  /** The mask that is worked on, which is the one that the grey and overlay views show. */
+  of: MaskChoice,
+  overlay: z.strictObject({ colour: z.tuple([z.number(), z.number(), z.number()]), strength: Unit }),
+  /** How the stencil shows while it holds the brush. */
+  stencilShown: z.enum(['overlay', 'grey', 'edge', 'not']),
+  loupe: z.boolean(),
   brush: Brush,
   viewport: Viewport,
 });
 export type BenchState = z.infer<typeof BenchState>;
+
+/** Colours for a mask over the picture, verdigris first; 8-bit sRGB. */
+export const OVERLAY_COLOURS = [
+  { name: 'Verdigris', rgb: [94, 196, 178] },
+  { name: 'Ochre', rgb: [222, 160, 48] },
+  { name: 'Violet', rgb: [170, 110, 224] },
+  { name: 'White', rgb: [255, 255, 255] },
+  { name: 'Black', rgb: [0, 0, 0] },
+] as const;
 
 /** Skies are begun with a wide soft brush (common practice, no source). */
 export function newBenchState(): BenchState {
   return {
     layerId: null,
     look: 'picture',
-    coverage: 'mask',
-    brush: { effect: 'reveal', size: 400, hardness: 0, strength: 0.4, flow: 1, pressure: 'none' },
+    of: 'mask',
+    overlay: { colour: [...OVERLAY_COLOURS[0].rgb], strength: 0.72 },
+    stencilShown: 'not',
+    loupe: false,
+    brush: {
+      effect: 'reveal',
+      grey: 1,
+      size: 400,
+      hardness: 0,
+      strength: 0.4,
+      flow: 1,
+      pressure: 'none',
+      pressureCurve: 1,
+      speedAsPen: false,
+      keepTo: 0,
+    },
     viewport: { fit: true, scale: 1, x: 0, y: 0 },
   };
 }

@@ -3,7 +3,9 @@ import { ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
-import { FIRST_READING, type Frame, type Reading, readingText, sceneSize } from '#core/scene/scene.ts';
+import type { PicturePart } from '#core/scene/mask.ts';
+import { picturesOf } from '#core/scene/places.ts';
+import { FIRST_READING, type Frame, PLAIN_READING, type Reading, readingText, sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';
@@ -207,8 +209,43 @@ export const useFrames = defineStore('frames', () => {
     return frame;
   }
 
+  /** Reads a grey picture for a mask, and keeps its file. One of another size is scaled when its proportions fit.
+   * @throws {DecodeError} */
+  async function takeMaskPicture(file: File, size: Size): Promise<Pick<PicturePart, 'file' | 'scaleTo'>> {
+    const wish = (scaleTo: Reading['scaleTo']) => ({ file, name: file.name, reading: { ...PLAIN_READING, scaleTo } });
+    let frame: Frame;
+    try {
+      frame = await read(wish(null), size);
+    } catch (error) {
+      if (!misfitOf(file, error)) throw error;
+      frame = await read(wish({ width: size.width, height: size.height }), size);
+    }
+    await putFile(frame.file.sha256, file);
+    arrivals.value++;
+    return { file: frame.file, scaleTo: frame.reading.scaleTo };
+  }
+
+  /** Pictures of masks that are not in memory, after a scene was opened or a step was undone. */
+  async function ensurePictures(): Promise<void> {
+    const size = sceneSize(session.scene);
+    if (!size) return;
+    for (const { file, scaleTo } of picturesOf(session.scene)) {
+      const name = pixelsName({ file, reading: { ...PLAIN_READING, scaleTo } });
+      if (loaded.has(name) || coming.has(name)) continue;
+      coming.add(name);
+      const blob = await getFile(file.sha256);
+      if (!blob) continue;
+      await read({ file: blob, name: file.name, reading: { ...PLAIN_READING, scaleTo } }, size).catch((error) =>
+        refuse(file.name, sayError(error)),
+      );
+      coming.delete(name);
+      arrivals.value++;
+    }
+  }
+  watch(() => [session.scene.stack, session.scene.stencils, session.scene.groups], ensurePictures);
+
   /** Frees the pixels of frames that are no longer open. */
-  async function drop(frames: readonly Frame[]): Promise<void> {
+  async function drop(frames: readonly Pick<Frame, 'file' | 'reading' | 'width' | 'height'>[]): Promise<void> {
     const { codec } = await engines.start();
     for (const name of frames.map(pixelsName)) for (const known of [loaded, coming]) known.delete(name);
     await Promise.all(frames.map((frame) => codec.drop(frame)));
@@ -238,6 +275,7 @@ export const useFrames = defineStore('frames', () => {
     previews,
     arrivals,
     take,
+    takeMaskPicture,
     ensure,
     findLost,
     fitMisfits,

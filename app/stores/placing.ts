@@ -2,21 +2,23 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Alignment } from '#core/align/alignment.ts';
+import { farthest } from '#core/align/localFit.ts';
 import { chained } from '#core/align/placement.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
-import { takePlacements } from '#core/scene/edits/placing.ts';
+import { setLocalFit, takePlacements } from '#core/scene/edits/placing.ts';
 import type { FrameId } from '#core/scene/ids.ts';
 import type { Frame, Placement } from '#core/scene/scene.ts';
 import type { AlignRequest, PixelsToPlace } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
+import { plain } from '../plain.ts';
 import { sayError } from '../wording.ts';
 import { useEngine } from './engine.ts';
 import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
-/** Out of Vue's proxies, which threads cannot take. */
-const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+/** A fit that moves nothing farther than this many pixels is none. */
+const LEAST_MOVE = 0.05;
 
 const toPlace = ({ file, reading, width, height, shot }: Frame): PixelsToPlace =>
   plain({ file: toRaw(file), reading: toRaw(reading), width, height, ev: shot.ev });
@@ -83,6 +85,32 @@ export const usePlacing = defineStore('placing', () => {
     engines.running?.engine.advance(Lane.Align);
   }
 
+  /** Fits a placed frame further from place to place: parallax, wind. */
+  async function fitFurther(frame: Frame, limit: number): Promise<void> {
+    const on = base.value;
+    if (!on || isRunning.value) return;
+    const { codec, engine } = await engines.start();
+    engine.advance(Lane.Align);
+    shares.value = { [frame.id]: 0 };
+    const scene = session.sceneId;
+    try {
+      const placement = [...(frame.placement?.matrix ?? IDENTITY3)];
+      const request = { base: toPlace(on), frame: toPlace(frame), placement, limit };
+      const { columns, rows, dx, dy } = await codec.fitLocally(request, (share) => {
+        if (frame.id in shares.value) shares.value[frame.id] = share;
+      });
+      if (session.sceneId !== scene) return;
+      const local = { columns, rows, dx: [...dx], dy: [...dy] };
+      session.dispatch(setLocalFit({ frameId: frame.id, local: farthest(local) < LEAST_MOVE ? null : local }));
+      if (farthest(local) < LEAST_MOVE) notices.tell('Nothing is left to fit: the frame lies right everywhere.');
+    } catch (error) {
+      const stopped = error instanceof DecodeError && error.code === 'cancelled';
+      if (!stopped) notices.tell(sayError(error), { tone: 'error' });
+    } finally {
+      delete shares.value[frame.id];
+    }
+  }
+
   /** A pair of points, in pixels of the frame and of the base, put exactly where both look alike. */
   async function snap(frame: Frame, pair: PointPair): Promise<PointPair | undefined> {
     if (!base.value) return undefined;
@@ -90,7 +118,7 @@ export const usePlacing = defineStore('placing', () => {
     return codec.snap({ base: toPlace(base.value), frame: toPlace(frame), pair: plain(pair) });
   }
 
-  return { shares, isRunning, places, base, align, stop, snap };
+  return { shares, isRunning, places, base, align, fitFurther, stop, snap };
 });
 
 /** What was found, in scene space: the base may be placed itself. */

@@ -2,14 +2,13 @@ import { defineStore } from 'pinia';
 import { computed, shallowRef, toRaw, watch } from 'vue';
 import type { EditRecord } from '#core/scene/edit.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { addStroke } from '#core/scene/edits/masks.ts';
+import { addStroke } from '#core/scene/edits/painting.ts';
 import * as past from '#core/scene/history.ts';
-import type { LayerId } from '#core/scene/ids.ts';
-import type { Stroke } from '#core/scene/mask.ts';
+import { strokesOf } from '#core/scene/places.ts';
 import { readScene } from '#core/scene/readScene.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
-import { strokesOf } from '#core/scene/strokesOf.ts';
-import type { SceneRecord } from '../storage/database.ts';
+import { plain } from '../plain.ts';
+import type { MadeStroke, SceneRecord } from '../storage/database.ts';
 import { askToPersist } from '../storage/room.ts';
 import { claimScene, type SceneClaim } from '../storage/sceneLock.ts';
 import { getStroke, getUnderWay, keepUnderWay, loadScene, putStroke, saveScene } from '../storage/sceneShelf.ts';
@@ -112,11 +111,11 @@ export const useSession = defineStore('session', () => {
   async function takeUpStroke(id: string): Promise<void> {
     const stroke = await getUnderWay(id);
     if (!stroke) return;
-    const { layerId, points } = stroke;
-    const isKept = strokesOf(scene.value).includes(stroke.stroke.id);
-    if (!isKept && scene.value.stack.some((layer) => layer.id === layerId)) {
-      (await engines.start()).engine.addStrokePoints(stroke.stroke.id, points);
-      await finishStroke(layerId, stroke.stroke, points);
+    const { points, ...made } = stroke;
+    const isKept = strokesOf(scene.value).includes(made.stroke.id);
+    if (!isKept && scene.value.stack.some((layer) => layer.id === made.layerId)) {
+      (await engines.start()).engine.addStrokePoints(made.stroke.id, points);
+      await finishStroke(made, points);
       notices.tell('The stroke that was cut off when this scene was last open is kept.', {
         action: { label: 'Undo it', run: undo },
       });
@@ -176,13 +175,13 @@ export const useSession = defineStore('session', () => {
   }
 
   /** Shows a stroke that is being painted, before it is a step of the history. */
-  function beginStroke(layerId: LayerId, stroke: Stroke): void {
+  function beginStroke(made: MadeStroke): void {
     if (!mayChange()) return;
-    underWay = { layerId, stroke, points: [] };
-    painting.value = applyEdit(scene.value, addStroke({ layerId, stroke }));
+    underWay = { ...made, points: [] };
+    painting.value = applyEdit(scene.value, addStroke(made));
   }
 
-  let underWay: { layerId: LayerId; stroke: Stroke; points: number[] } | undefined;
+  let underWay: (MadeStroke & { points: number[] }) | undefined;
   let keeping: ReturnType<typeof setTimeout> | undefined;
 
   /** Takes the next points of the stroke in progress, and keeps it as far as it has come. */
@@ -191,13 +190,9 @@ export const useSession = defineStore('session', () => {
     keeping ??= setTimeout(() => {
       keeping = undefined;
       if (!underWay || !sceneId.value) return;
-      const { layerId, stroke } = underWay;
+      const { points, ...made } = underWay;
       // A full disk is told of when the stroke ends.
-      void keepUnderWay(sceneId.value, {
-        layerId,
-        stroke: toRaw(stroke),
-        points: Float32Array.from(underWay.points),
-      }).catch(() => undefined);
+      void keepUnderWay(sceneId.value, { ...plain(made), points: Float32Array.from(points) }).catch(() => undefined);
     }, AUTOSAVE_MS);
   }
 
@@ -214,12 +209,12 @@ export const useSession = defineStore('session', () => {
   }
 
   /** Makes the stroke in progress a step, and stores its points. */
-  async function finishStroke(layerId: LayerId, stroke: Stroke, points: Float32Array): Promise<void> {
+  async function finishStroke(made: MadeStroke, points: Float32Array): Promise<void> {
     endUnderWay();
-    dispatch(addStroke({ layerId, stroke }));
+    dispatch(addStroke(plain(made)));
     painting.value = undefined;
     try {
-      await putStroke(stroke.id, points);
+      await putStroke(made.stroke.id, points);
       await save();
       await forgetUnderWay();
     } catch (error) {

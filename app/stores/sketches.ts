@@ -1,11 +1,10 @@
 import { defineStore } from 'pinia';
 import { shallowRef, watch } from 'vue';
 import type { Sketch } from '#core/checks/sketch.ts';
-import { allTiles } from '#core/raster/region.ts';
-import { levelCount, levelForScale, levelSize, TILE } from '#core/raster/size.ts';
+import { levelCount, levelForScale } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/scene.ts';
 import type { Engine } from '#engine/engine.ts';
-import { Lane } from '#engine/lanes.ts';
+import { drawnView } from '../bench/drawnView.ts';
 import { useEngine } from './engine.ts';
 import { pixelsName, useFrames } from './frames.ts';
 import { useSession } from './session.ts';
@@ -49,29 +48,7 @@ export const useSketches = defineStore('sketches', () => {
 });
 
 /** A frame drawn small; undefined when it was not to be had. */
-async function drawSketch(engine: Engine, frame: Frame): Promise<Sketch | undefined> {
+function drawSketch(engine: Engine, frame: Frame): Promise<Sketch | undefined> {
   const level = levelForScale(SIDE / Math.max(frame.width, frame.height), levelCount(frame));
-  const { width, height } = levelSize(frame, level);
-  const tiles = allTiles(frame, level);
-  const sketch = { width, height, rgba: new Uint8ClampedArray(width * height * 4) };
-  let drawn = 0;
-  try {
-    await engine.draw(Lane.Thumbs, { kind: 'frame', frameId: frame.id }, level, tiles, (some) => {
-      for (const { tx, ty, rgba } of some) {
-        if (!rgba) continue;
-        copyTile(rgba, sketch, tx * TILE, ty * TILE);
-        drawn++;
-      }
-    });
-  } catch {
-    return undefined; // it left the scene, or its pixels did
-  }
-  return drawn === tiles.length ? sketch : undefined;
-}
-
-function copyTile(rgba: Uint8ClampedArray, { width, height, rgba: to }: Sketch, x: number, y: number): void {
-  const columns = Math.min(TILE, width - x);
-  for (let row = 0; row < Math.min(TILE, height - y); row++) {
-    to.set(rgba.subarray(row * TILE * 4, (row * TILE + columns) * 4), ((y + row) * width + x) * 4);
-  }
+  return drawnView(engine, { kind: 'frame', frameId: frame.id }, frame, level);
 }

@@ -16,6 +16,8 @@ const props = defineProps<{
   shown?: number;
   /** Its number may have many digits. */
   wide?: boolean;
+  /** All in one line, for where there are many. */
+  slim?: boolean;
   /** Equal steps along the rule multiply, rather than add. */
   geometric?: boolean;
 }>();
@@ -56,20 +58,18 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
 </script>
 
 <template>
-  <div class="min-w-0">
-    <div class="flex items-baseline justify-between gap-1 whitespace-nowrap">
-      <label :for="id" class="text-soft" title="Press twice to reset" @dblclick="emit('commit', usual)">{{ label }}</label>
-      <span class="flex items-baseline gap-0.5">
-        <input
-          type="text" inputmode="decimal" class="rounded bg-transparent px-0.5 text-right focus:bg-sunken" :class="wide ? 'w-14' : 'w-9'" :aria-label="`${label}, typed`" :value="display"
-          @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @keydown.enter="($event.target as HTMLInputElement).blur()"
-          @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)"
-        />
-        <span class="text-soft">{{ unit }}</span>
-      </span>
-    </div>
+  <div class="min-w-0" :class="slim ? 'grid grid-cols-[4.6rem_1fr_3.6rem] items-center gap-2' : 'grid grid-cols-[auto_minmax(0,1fr)]'">
+    <label :for="id" class="whitespace-nowrap text-soft" title="Press twice to reset" @dblclick="emit('commit', usual)">{{ label }}</label>
+    <span class="flex items-baseline justify-end gap-0.5 whitespace-nowrap" :class="{ 'order-3': slim }">
+      <input
+        type="text" inputmode="decimal" class="rounded bg-transparent px-0.5 text-right focus:bg-sunken" :class="wide ? 'w-14' : 'w-9'" :aria-label="`${label}, typed`" :value="display"
+        @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @keydown.enter="($event.target as HTMLInputElement).blur()"
+        @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)"
+      />
+      <span class="text-soft" :class="{ 'w-5': slim }">{{ unit }}</span>
+    </span>
     <input
-      :id="id" type="range" class="rule" min="0" max="1000" step="1" :value="Math.round(position * 1000)" :aria-valuetext="`${display} ${unit ?? ''}`"
+      :id="id" type="range" class="rule min-w-0" :class="{ 'col-span-2': !slim }" min="0" max="1000" step="1" :value="Math.round(position * 1000)" :aria-valuetext="`${display} ${unit ?? ''}`"
       @pointerdown="givenUp = false" @keydown.esc="givenUp = true"
       @input="givenUp || emit('preview', valueAt(at($event)))" @change="givenUp || emit('commit', valueAt(at($event)))"
       @keydown.left.prevent="stepBy(-1)" @keydown.right.prevent="stepBy(1)"

@@ -2,6 +2,7 @@ import { IDENTITY3, invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import type { Alignment, Matched } from './alignment.ts';
 import { consensus, findAround, findBlocks } from './blockSearch.ts';
+import { AlignCancelled } from './cancelled.ts';
 import { candidates } from './candidates.ts';
 import { chooseModel, type Explanation } from './chooseModel.ts';
 import { type Match, missOf, uncertainty } from './fit.ts';
@@ -27,9 +28,6 @@ export interface AlignOptions {
   /** Asked now and then. */
   isCancelled?: () => boolean;
 }
-
-/** Somebody asked to stop. */
-export class AlignCancelled extends Error {}
 
 /** Longest sides of the levels that blocks are searched on and that places are chosen on. */
 const COARSE_SIDE = 160;

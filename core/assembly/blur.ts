@@ -1,15 +1,34 @@
+import { fourRows, toFourRows } from './rows';
+
 // @ts-ignore: decorator
 @inline
 function clampIndex(i: i32, length: i32): usize {
   return <usize>(i < 0 ? 0 : i >= length ? length - 1 : i);
 }
 
-/** A box pass along rows; a running sum, one row after the other. */
+/** A box pass along rows: running sums of four rows at once, and of what rows are left one by one. */
 export function boxRows(plane: usize, out: usize, width: i32, height: i32, radius: i32, edge: f32): void {
   const weight: f32 = 1 / (2 * <f32>radius + 1 + 2 * edge);
-  for (let y = 0; y < height; y++) {
-    const row = plane + (<usize>(y * width) << 2);
-    const to = out + (<usize>(y * width) << 2);
+  const stride = <usize>width << 2;
+  const weights = f32x4.splat(weight);
+  const edges = f32x4.splat(edge);
+  let y = 0;
+  for (; y + 4 <= height; y += 4) {
+    const row = plane + <usize>y * stride;
+    const to = out + <usize>y * stride;
+    let sum = f32x4.splat(0);
+    for (let i = -radius; i <= radius; i++) sum = f32x4.add(sum, fourRows(row + (clampIndex(i, width) << 2), stride));
+    for (let x = 0; x < width; x++) {
+      const next = fourRows(row + (clampIndex(x + radius + 1, width) << 2), stride);
+      const before = fourRows(row + (clampIndex(x - radius - 1, width) << 2), stride);
+      const here = f32x4.add(sum, f32x4.mul(edges, f32x4.add(before, next)));
+      toFourRows(to + (<usize>x << 2), stride, f32x4.mul(here, weights));
+      sum = f32x4.add(sum, f32x4.sub(next, fourRows(row + (clampIndex(x - radius, width) << 2), stride)));
+    }
+  }
+  for (; y < height; y++) {
+    const row = plane + <usize>y * stride;
+    const to = out + <usize>y * stride;
     let sum: f64 = 0;
     for (let i = -radius; i <= radius; i++) sum += load<f32>(row + (clampIndex(i, width) << 2));
     for (let x = 0; x < width; x++) {
@@ -36,6 +55,49 @@ export function boxColumns(plane: usize, out: usize, width: i32, height: i32, ra
       const here = f32x4.add(sum, f32x4.mul(edges, f32x4.add(before, next)));
       v128.store(out + (x << 2) + <usize>y * stride, f32x4.mul(here, weight));
       sum = f32x4.add(sum, f32x4.sub(next, v128.load(column + clampIndex(y - radius, height) * stride)));
+    }
+  }
+}
+
+/** Mixes each sample with the two `distance` away along its row. */
+export function tapRows(plane: usize, out: usize, width: i32, height: i32, distance: i32, weight: f32): void {
+  const middle: f32 = 1 - 2 * weight;
+  const middles = f32x4.splat(middle);
+  const weights = f32x4.splat(weight);
+  for (let y = 0; y < height; y++) {
+    const row = plane + (<usize>(y * width) << 2);
+    const to = out + (<usize>(y * width) << 2);
+    let x = 0;
+    while (x < width) {
+      if (x >= distance && x + 4 + distance <= width) {
+        const at = row + (<usize>x << 2);
+        const away = <usize>distance << 2;
+        const sides = f32x4.add(v128.load(at - away), v128.load(at + away));
+        v128.store(to + (<usize>x << 2), f32x4.add(f32x4.mul(v128.load(at), middles), f32x4.mul(sides, weights)));
+        x += 4;
+        continue;
+      }
+      const before = load<f32>(row + (clampIndex(x - distance, width) << 2));
+      const after = load<f32>(row + (clampIndex(x + distance, width) << 2));
+      store<f32>(to + (<usize>x << 2), load<f32>(row + (<usize>x << 2)) * middle + (before + after) * weight);
+      x++;
+    }
+  }
+}
+
+/** Likewise along columns. `width` is a multiple of 4. */
+export function tapColumns(plane: usize, out: usize, width: i32, height: i32, distance: i32, weight: f32): void {
+  const middles = f32x4.splat(1 - 2 * weight);
+  const weights = f32x4.splat(weight);
+  const stride = <usize>width << 2;
+  for (let y = 0; y < height; y++) {
+    const row = plane + <usize>y * stride;
+    const above = plane + clampIndex(y - distance, height) * stride;
+    const below = plane + clampIndex(y + distance, height) * stride;
+    for (let x: usize = 0; x < stride; x += 16) {
+      const sides = f32x4.add(v128.load(above + x), v128.load(below + x));
+      const mixed = f32x4.add(f32x4.mul(v128.load(row + x), middles), f32x4.mul(sides, weights));
+      v128.store(out + <usize>y * stride + x, mixed);
     }
   }
 }

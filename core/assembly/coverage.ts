@@ -70,6 +70,14 @@ export function invert(plane: usize, n: i32): void {
   for (let i: usize = 0; i < <usize>n << 2; i += 16) v128.store(plane + i, f32x4.sub(one, v128.load(plane + i)));
 }
 
+/** Each sample becomes the larger of both; `n` and the places are any. */
+export function maxInto(out: usize, other: usize, n: i32): void {
+  const end = <usize>n << 2;
+  let i: usize = 0;
+  for (; i + 16 <= end; i += 16) v128.store(out + i, f32x4.pmax(v128.load(out + i), v128.load(other + i)));
+  for (; i < end; i += 4) store<f32>(out + i, max<f32>(load<f32>(out + i), load<f32>(other + i)));
+}
+
 /** Joins a part to the mask so far: 0 add, 1 subtract, 2 intersect, 3 exclude. */
 export function join(mode: i32, mask: usize, part: usize, hold: usize, n: i32): void {
   for (let i: usize = 0; i < <usize>n << 2; i += 16) {

@@ -1,14 +1,30 @@
+import { fourRows, toFourRows } from './rows';
+
 // @ts-ignore: decorator
 @inline
 function least(a: i32, b: i32): i32 {
   return a < b ? a : b;
 }
 
-/** Mean of a window along rows, cut off at the ends: a running sum, one row after the other. */
+/** Mean of a window along rows, cut off at the ends: running sums of four rows at once, and of what rows are left one by one. */
 export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32): void {
-  for (let y = 0; y < height; y++) {
-    const row = plane + (<usize>(y * width) << 2);
-    const to = out + (<usize>(y * width) << 2);
+  const stride = <usize>width << 2;
+  let y = 0;
+  for (; y + 4 <= height; y += 4) {
+    const row = plane + <usize>y * stride;
+    const to = out + <usize>y * stride;
+    let sum = f32x4.splat(0);
+    for (let x = 0; x < least(radius, width); x++) sum = f32x4.add(sum, fourRows(row + (<usize>x << 2), stride));
+    for (let x = 0; x < width; x++) {
+      if (x + radius < width) sum = f32x4.add(sum, fourRows(row + (<usize>(x + radius) << 2), stride));
+      if (x - radius - 1 >= 0) sum = f32x4.sub(sum, fourRows(row + (<usize>(x - radius - 1) << 2), stride));
+      const count = least(x + radius, width - 1) - max(x - radius, 0) + 1;
+      toFourRows(to + (<usize>x << 2), stride, f32x4.mul(sum, f32x4.splat(1 / <f32>count)));
+    }
+  }
+  for (; y < height; y++) {
+    const row = plane + <usize>y * stride;
+    const to = out + <usize>y * stride;
     let sum: f64 = 0;
     for (let x = 0; x < least(radius, width); x++) sum += load<f32>(row + (<usize>x << 2));
     for (let x = 0; x < width; x++) {

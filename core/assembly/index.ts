@@ -1,12 +1,12 @@
 /** The kernels that run in WebAssembly, on the shared memory that holds all tiles. Every one has its twin in TypeScript
  * in `core/kernels`, which says what it means. All addresses are multiples of 16; `n` is a multiple of 16. */
 export { composite } from './composite';
-export { invert, join, joinSamples, narrow, uniform, widen } from './coverage';
+export { invert, join, joinSamples, maxInto, narrow, uniform, widen } from './coverage';
 export { layDab, paintOver } from './paint';
 export { lookUp, luminance } from './tone';
 export { halve, interleave, spread16, spread8 } from './pyramid';
 export { countLevels, drawGrey, drawRgba, tint } from './display';
-export { boxColumns, boxRows } from './blur';
+export { boxColumns, boxRows, tapColumns, tapRows } from './blur';
 export { enlarge, paintEnlarged } from './enlarge';
 export { gradient } from './gradient';
 export { applyLine, fitLine, meanColumns, meanRows, multiply } from './guided';

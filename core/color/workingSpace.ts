@@ -16,6 +16,8 @@ const PRIMARIES: Record<OutputSpace, Primaries> = {
   bt2020: BT2020_PRIMARIES,
 };
 
+export const primariesOf = (space: OutputSpace): Primaries => PRIMARIES[space];
+
 /** Weights with which a tone is read from encoded red, green and blue. */
 export function toneWeights(space: WorkingSpace): [number, number, number] {
   return luminanceWeights(PRIMARIES[space]);

@@ -47,6 +47,7 @@ export function exercises(arena: Arena): { list: readonly Exercise[]; refresh: (
     { name: 'joining', run: (k) => k.joinCoverage('add', a, b, c) },
     { name: 'joining to samples', run: (k) => k.joinSamples('add', p0, a, b, p3) },
     { name: 'inverting', run: (k) => k.invert(a) },
+    { name: 'larger of two', run: (k) => k.maxInto(a, b) },
     { name: 'a dab', run: (k) => k.layDab(a, 64, 64, 60, 0.2, 1, 0.3) },
     { name: 'painting over', run: (k) => k.paintOver(a, b, c, 1, 0.2, p6, false) },
     { name: 'painting with enlarged coverage', run: (k) => k.paintEnlarged(a, b, coarse, 1, 0.2, p6, false) },

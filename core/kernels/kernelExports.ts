@@ -18,6 +18,7 @@ export interface KernelExports {
   join(mode: number, mask: number, part: number, hold: number, n: number): void;
   joinSamples(mode: number, mask: number, part: number, hold: number, out: number, n: number): number;
   invert(plane: number, n: number): void;
+  maxInto(out: number, other: number, n: number): void;
   layDab(coverage: number, x: number, y: number, radius: number, hardness: number, share: number, flow: number): void;
   paintOver(
     value: number,
@@ -74,6 +75,8 @@ export interface KernelExports {
   linearize(table: number, samples: number, out: number, n: number): void;
   encodeLinear(knots: number, values: number, out: number, n: number): void;
   warp(planes: number, side: number, matrix: number, weights: number): void;
+  tapRows(plane: number, out: number, width: number, height: number, distance: number, weight: number): void;
+  tapColumns(plane: number, out: number, width: number, height: number, distance: number, weight: number): void;
   boxRows(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
   boxColumns(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
 }

@@ -163,21 +163,25 @@ describe('halveTile', () => {
 });
 
 describe('blurPlane', () => {
-  it('comes close to the Gaussian of a general image library', async () => {
-    const side = 128;
-    const sigma = 6;
-    const edge = Uint16Array.from({ length: side * side }, (_, i) => (i % side > 60 && i % side < 90 ? 65535 : 0));
-    const plane = Float32Array.from(edge, (value) => value / 65535);
-    blurPlane(plane, new Float32Array(side * side), side, side, sigma);
-    const { data } = await sharp(edge, { raw: { width: side, height: side, channels: 1 } })
-      .toColourspace('grey16')
-      .blur({ sigma, precision: 'float', minAmplitude: 0.001 })
-      .raw({ depth: 'ushort' })
-      .toBuffer({ resolveWithObject: true });
-    const theirs = new Uint16Array(data.buffer, data.byteOffset, side * side);
-    for (let x = 30; x < 110; x++)
-      expect(Math.abs(plane[64 * side + x] - theirs[64 * side + x] / 65535)).toBeLessThan(0.02);
-  });
+  it.each([1, 2, 6, 12])(
+    'is the Gaussian of a general image library within half a per cent, sigma %f',
+    async (sigma) => {
+      const side = 128;
+      const bar = Uint16Array.from({ length: side * side }, (_, i) => (i % side > 60 && i % side < 90 ? 65535 : 0));
+      const plane = Float32Array.from(bar, (value) => value / 65535);
+      blurPlane(plane, new Float32Array(side * side), side, side, sigma);
+      const { data } = await sharp(bar, { raw: { width: side, height: side, channels: 1 } })
+        .toColourspace('grey16')
+        .blur({ sigma, precision: 'float', minAmplitude: 0.001 })
+        .raw({ depth: 'ushort' })
+        .toBuffer({ resolveWithObject: true });
+      const theirs = new Uint16Array(data.buffer, data.byteOffset, side * side);
+      let worst = 0;
+      for (let x = 30; x < 110; x++)
+        worst = Math.max(worst, Math.abs(plane[64 * side + x] - theirs[64 * side + x] / 65535));
+      expect(worst).toBeLessThan(0.005);
+    },
+  );
 
   it('has the variance that it is asked for', () => {
     for (const sigma of [0.4, 1, 2.5, 7, 20]) {

@@ -38,6 +38,8 @@ export interface Kernels {
   /** Joins a part to a mask of samples and narrows at once; answers as `narrow` does. */
   joinSamples(join: Join, mask: Uint16Array, part: Float32Array, hold: Float32Array, out: Uint16Array): number;
   invert(plane: Float32Array): void;
+  /** Each sample becomes the larger of both. Planes of any length, at any place. */
+  maxInto(out: Float32Array, other: Float32Array): void;
   layDab(
     coverage: Float32Array,
     x: number,

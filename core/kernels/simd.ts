@@ -1,6 +1,6 @@
 import type { Arena } from '../raster/arena.ts';
 import { TILE } from '../raster/size.ts';
-import { extendedBox } from './boxBlur.ts';
+import { gaussianSteps, PASSES } from './boxBlur.ts';
 import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
 import type { KernelExports } from './kernelExports.ts';
@@ -53,6 +53,7 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     joinSamples: (join, mask, part, hold, out) =>
       wasm.joinSamples(JOINS.indexOf(join), address(mask), address(part), address(hold), address(out), mask.length),
     invert: (plane) => wasm.invert(address(plane), plane.length),
+    maxInto: (out, other) => wasm.maxInto(address(out), address(other), out.length),
     layDab: (coverage, ...dab) => wasm.layDab(address(coverage), ...dab),
     paintOver: (value, hold, coverage, target, strength, stencil, fresh) =>
       wasm.paintOver(
@@ -103,11 +104,14 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.tint(address(rgba), addressOrNull(mask), constantOf(mask), red, green, blue, strength, rgba.length / 4),
     countLevels: (plane, width, height, bins) => wasm.countLevels(address(plane), width, height, address(bins)),
     blurPlane(plane, spare, width, height, sigmaPx) {
-      const { radius, edge } = extendedBox(sigmaPx);
-      for (let pass = 0; pass < 3; pass++) {
-        wasm.boxRows(address(plane), address(spare), width, height, radius, edge);
-        wasm.boxColumns(address(spare), address(plane), width, height, radius, edge);
+      const { box, distance, weight } = gaussianSteps(sigmaPx);
+      const [from, to] = [address(plane), address(spare)];
+      for (let pass = 0; pass < PASSES; pass++) {
+        wasm.boxRows(from, to, width, height, box.radius, box.edge);
+        wasm.boxColumns(to, from, width, height, box.radius, box.edge);
       }
+      wasm.tapRows(from, to, width, height, distance, weight);
+      wasm.tapColumns(to, from, width, height, distance, weight);
     },
     enlarge: (area, side, offsetX, offsetY, step, out) =>
       wasm.enlarge(address(area), side, offsetX, offsetY, step, address(out), line.byteOffset),

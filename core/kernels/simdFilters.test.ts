@@ -42,7 +42,64 @@ function guidedArea(width: number, height: number, planes: readonly Float32Array
 
 const ownPlanes = () => Array.from({ length: 7 }, () => new Float32Array(TILE_SAMPLES));
 
+/** The guided filter written out as the paper has it: every window by itself (He, Sun and Tang 2010, eq. 5, 6 and 8). */
+function guidedByHand(
+  guide: Float32Array,
+  mask: Float32Array,
+  width: number,
+  radius: number,
+  epsilon: number,
+): Float32Array {
+  const height = guide.length / width;
+  const over = (x: number, y: number, use: (at: number) => void) => {
+    for (let v = Math.max(0, y - radius); v <= Math.min(height - 1, y + radius); v++)
+      for (let u = Math.max(0, x - radius); u <= Math.min(width - 1, x + radius); u++) use(v * width + u);
+  };
+  const [a, b] = [new Float64Array(guide.length), new Float64Array(guide.length)];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let [n, meanI, meanP, square, product] = [0, 0, 0, 0, 0];
+      over(x, y, (at) => {
+        n++;
+        meanI += guide[at];
+        meanP += mask[at];
+        square += guide[at] ** 2;
+        product += guide[at] * mask[at];
+      });
+      meanI /= n;
+      meanP /= n;
+      a[y * width + x] = (product / n - meanI * meanP) / (square / n - meanI ** 2 + epsilon);
+      b[y * width + x] = meanP - a[y * width + x] * meanI;
+    }
+  return Float32Array.from(guide, (value, i) => {
+    let [n, slope, offset] = [0, 0, 0];
+    over(i % width, Math.floor(i / width), (at) => {
+      n++;
+      slope += a[at];
+      offset += b[at];
+    });
+    return Math.min(1, Math.max(0, (slope / n) * value + offset / n));
+  });
+}
+
 describe('the guided filter', () => {
+  it.each([
+    [48, 40, 3, 0.01],
+    [40, 52, 9, 0.002],
+  ])('%i x %i, radius %i: is the paper written out, on random pictures', (width, height, radius, epsilon) => {
+    const own = guidedArea(width, height, pool);
+    const next = noise(radius);
+    for (let i = 0; i < own.guide.length; i++) {
+      own.guide[i] = next();
+      own.mask[i] = next() ** 2;
+    }
+    const expected = guidedByHand(own.guide.slice(), own.mask.slice(), width, radius, epsilon);
+    here.fitGuided(own, radius, epsilon);
+    const fitted = pool[4].subarray(0, width * height);
+    here.applyGuided(own.slope, own.offset, own.guide, fitted);
+    expect(apart(fitted, expected)).toBeLessThan(2e-4);
+  });
+
   it.each([
     [128, 128, 8, 0.01],
     [60, 33, 5, 1e-4],

@@ -46,6 +46,9 @@ export const twinKernels: Kernels = {
   invert(plane) {
     for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i];
   },
+  maxInto(out, other) {
+    for (let i = 0; i < out.length; i++) out[i] = Math.max(out[i], other[i]);
+  },
   layDab,
   paintOver,
   paintEnlarged(value, hold, { area, side, offset, step }, target, strength, stencil, fresh) {

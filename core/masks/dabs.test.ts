@@ -4,21 +4,15 @@ import { twinKernels } from '../kernels/twins.ts';
 import { Arena } from '../raster/arena.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
 import { StrokeId } from '../scene/ids.ts';
-import type { Stroke } from '../scene/mask.ts';
+import { plainStroke, type Stroke } from '../scene/stroke.ts';
 import { coarsening, dabMargin } from './coarsening.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
 import { dabTouches, StrokeBook } from './strokeBook.ts';
 import { StrokeCoverage } from './strokeCoverage.ts';
 
 const stroke = (change: Partial<Stroke> = {}): Stroke => ({
-  id: StrokeId.parse('s'),
-  target: 1,
+  ...plainStroke(StrokeId.parse('s')),
   size: 40,
-  hardness: 1,
-  strength: 1,
-  flow: 1,
-  pressure: 'none',
-  stencil: null,
   ...change,
 });
 const point = fc.tuple(

@@ -1,4 +1,4 @@
-import type { Stroke } from '../scene/mask.ts';
+import type { Stroke } from '../scene/stroke.ts';
 
 /** Numbers of one stroke point: x and y in scene pixels, pressure 0..1, milliseconds since the stroke began. */
 export const POINT_NUMBERS = 4;
@@ -9,7 +9,7 @@ export const DAB_NUMBERS = 4;
  * slope tells more, no ripple above a three-hundredth. */
 const spacingOf = (hardness: number): number => (hardness > 0.5 ? 0.05 : 0.035);
 
-type Brush = Pick<Stroke, 'size' | 'pressure' | 'hardness'>;
+type Brush = Pick<Stroke, 'size' | 'pressure' | 'pressureCurve' | 'hardness'>;
 
 /** The dabs of a stroke, laid along its points at even steps. Points can be added while the stroke is painted; the dabs
  * already laid never change. */
@@ -59,8 +59,10 @@ export class DabTrail {
 
   /** Lays a dab and answers how far on the next one lies. */
   #lay(x: number, y: number, pressure: number): number {
-    const size = this.#brush.pressure === 'size' ? this.#brush.size * Math.max(0.02, pressure) : this.#brush.size;
-    const share = this.#brush.pressure === 'strength' ? pressure : 1;
+    const { pressure: sets, pressureCurve } = this.#brush;
+    const felt = pressure ** pressureCurve;
+    const size = sets === 'size' || sets === 'both' ? this.#brush.size * Math.max(0.02, felt) : this.#brush.size;
+    const share = sets === 'strength' || sets === 'both' ? felt : 1;
     if ((this.#count + 1) * DAB_NUMBERS > this.#dabs.length) {
       const larger = new Float32Array(this.#dabs.length * 2);
       larger.set(this.#dabs);

@@ -1,5 +1,6 @@
 import { PROFILE_STEPS } from '../kernels/gradient.ts';
 import type { GradientPart } from '../scene/mask.ts';
+import { smoothstep } from './smoothstep.ts';
 
 /** Coverage along a gradient.
  * @param t - 0 where it starts, 1 where it ends.
@@ -7,7 +8,7 @@ import type { GradientPart } from '../scene/mask.ts';
 export function gradientCoverage({ profile, middle }: Pick<GradientPart, 'profile' | 'middle'>, t: number): number {
   // The power that takes the middle to a half.
   const bent = Math.min(1, Math.max(0, t)) ** (Math.log(0.5) / Math.log(middle));
-  return 1 - (profile === 'smooth' ? bent * bent * (3 - 2 * bent) : bent);
+  return 1 - (profile === 'smooth' ? smoothstep(bent) : bent);
 }
 
 /** Coverage at even steps of a gradient, for `fillGradient`. */

@@ -1,6 +1,6 @@
 import { TILE } from '../raster/size.ts';
 import type { StrokeId } from '../scene/ids.ts';
-import type { Stroke } from '../scene/mask.ts';
+import type { Stroke } from '../scene/stroke.ts';
 import { dabMargin } from './coarsening.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
 

@@ -1,7 +1,7 @@
 import type { CoarseCoverage, Kernels } from '../kernels/kernels.ts';
 import type { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
-import type { Stroke } from '../scene/mask.ts';
+import type { Stroke } from '../scene/stroke.ts';
 import { coarsening } from './coarsening.ts';
 import { DAB_NUMBERS } from './dabs.ts';
 import { dabTouches, type StrokeBook } from './strokeBook.ts';

@@ -1,4 +1,5 @@
 import type { ToneSettings } from '../scene/mask.ts';
+import { rangeWindow } from './rangeWindow.ts';
 
 type Curve = Pick<ToneSettings, 'side' | 'from' | 'to' | 'fromShoulder' | 'toShoulder' | 'narrowing'>;
 
@@ -8,18 +9,6 @@ function sideCoverage(side: Curve['side'], tone: number): number {
   if (side === 'light') return tone;
   if (side === 'dark') return 1 - tone;
   return 4 * tone * (1 - tone);
-}
-
-function smoothstep(t: number): number {
-  const x = Math.min(1, Math.max(0, t));
-  return x * x * (3 - 2 * x);
-}
-
-/** 1 inside the range, falling smoothly to 0 across each shoulder outside it. */
-function rangeWindow({ from, to, fromShoulder, toShoulder }: Curve, tone: number): number {
-  if (tone < from) return fromShoulder > 0 ? smoothstep(1 - (from - tone) / fromShoulder) : 0;
-  if (tone > to) return toShoulder > 0 ? smoothstep(1 - (tone - to) / toShoulder) : 0;
-  return 1;
 }
 
 /** Coverage of a tone: the side's coverage times itself `narrowing` times more, within the range.

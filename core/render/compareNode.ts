@@ -61,7 +61,7 @@ export class CompareNode implements TileNode {
 type Compare = (a: Rgb16, b: Rgb16, stops: number, inside: Uint16Array | number, out: Uint16Array) => void;
 
 /** Codes of 16 bits between which a picture holds something after it was darkened. */
-const limitsAfter = (stops: number): number[] =>
+export const limitsAfter = (stops: number): number[] =>
   LIMITS.map((code) => 65535 * encodeSrgb(Math.min(1, decodeSrgb(code / 255) * 2 ** -stops)));
 
 const difference: Compare = (a, b, stops, inside, out) => {

@@ -2,7 +2,16 @@ import type { Rgb16, RgbFloats } from '../kernels/kernels.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
+import {
+  growsWith,
+  LastSpot,
+  planeOf,
+  reserveOrFail,
+  type Spot,
+  type Studio,
+  type TileNode,
+  tileOf,
+} from './studio.ts';
 
 /** A picture that lies over others through its mask. */
 export interface CompositeLayer {
@@ -38,6 +47,7 @@ export class CompositeNode implements TileNode {
   readonly #settled: number;
   readonly #isLast: boolean;
   readonly fixedKey: NodeKey | undefined;
+  readonly grows: boolean;
 
   constructor(
     base: TileNode,
@@ -49,6 +59,7 @@ export class CompositeNode implements TileNode {
     this.#settled = settled < WORTH_KEEPING ? 0 : settled;
     this.#isLast = isLast;
     this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
+    this.grows = growsWith([base, ...layers.flatMap(({ source, mask }) => [source, mask])]);
   }
 
   keyAt(spot: Spot, studio: Studio): NodeKey {

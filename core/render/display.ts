@@ -1,3 +1,5 @@
+import { contours } from '../masks/contours.ts';
+import { TILE, tileGrid } from '../raster/size.ts';
 import { mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import { planeOf, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
@@ -11,14 +13,19 @@ export type DisplayNode =
       coverage: TileNode;
       colour: readonly [number, number, number];
       strength: number;
-    };
+    }
+  | { kind: 'contours'; picture: TileNode; coverage: TileNode; colour: readonly [number, number, number] };
 
 /** Key of what {@link drawTile} draws: the same key, the same bytes. */
 export function displayKey(display: DisplayNode, spot: Spot, studio: Studio): NodeKey {
   if (display.kind === 'picture') return display.picture.keyAt(spot, studio);
   if (display.kind === 'grey') return display.coverage.keyAt(spot, studio);
-  const { picture, coverage, colour, strength } = display;
-  return mixKeys(picture.keyAt(spot, studio), coverage.keyAt(spot, studio), ...colour, Math.round(strength * 1000));
+  const { picture, coverage, colour } = display;
+  const keys = [picture.keyAt(spot, studio), coverage.keyAt(spot, studio)];
+  if (display.kind === 'overlay') return mixKeys(keys[0], keys[1], ...colour, Math.round(display.strength * 1000));
+  const { right, below } = neighbours(spot, studio);
+  const around = [right, below].map((near) => (near ? coverage.keyAt(near, studio) : 0));
+  return mixKeys(keys[0], keys[1], ...around, ...colour, 1);
 }
 
 /** Draws a tile as 8-bit RGBA, 128 x 128, for a canvas. The bytes are the caller's own.
@@ -31,7 +38,40 @@ export function drawTile(display: DisplayNode, spot: Spot, studio: Studio): Uint
     const { coverage, colour, strength } = display;
     withTile(coverage, spot, studio, (tile) => studio.kernels.tint(rgba, planeOf(tile, 0, studio), colour, strength));
   }
+  if (display.kind === 'contours') drawContours(display.coverage, display.colour, spot, studio);
   return rgba.slice();
+}
+
+/** The tiles right of a tile and below it, where there are any. */
+function neighbours({ level, tx, ty }: Spot, { size }: Studio): { right?: Spot; below?: Spot } {
+  const { columns, rows } = tileGrid(size, level);
+  return {
+    right: tx + 1 < columns ? { level, tx: tx + 1, ty } : undefined,
+    below: ty + 1 < rows ? { level, tx, ty: ty + 1 } : undefined,
+  };
+}
+
+/** Draws lines where coverage passes 10, 50 and 90 %: the middle one in the colour, the outer ones dark and light. */
+function drawContours(coverage: TileNode, colour: readonly number[], spot: Spot, studio: Studio): void {
+  const { scratch } = studio;
+  const side = TILE + 1;
+  const area = new Uint16Array(side * side);
+  const { right, below } = neighbours(spot, studio);
+  const copy = (near: Spot, columns: number, rows: number, to: number) =>
+    withTile(coverage, near, studio, (tile) => {
+      const plane = planeOf(tile, 0, studio);
+      for (let y = 0; y < rows; y++)
+        for (let x = 0; x < columns; x++)
+          area[to + y * side + x] = typeof plane === 'number' ? plane : plane[y * TILE + x];
+    });
+  copy(spot, TILE, TILE, 0);
+  if (right) copy(right, 1, TILE, TILE);
+  else for (let y = 0; y < TILE; y++) area[y * side + TILE] = area[y * side + TILE - 1];
+  if (below) copy(below, TILE, 1, TILE * side);
+  else area.copyWithin(TILE * side, (TILE - 1) * side, TILE * side);
+  for (const { place, ink } of contours(area, side, colour)) {
+    for (let channel = 0; channel < 3; channel++) scratch.rgba[place * 4 + channel] = ink[channel];
+  }
 }
 
 function drawPicture(picture: TileNode, spot: Spot, studio: Studio): void {

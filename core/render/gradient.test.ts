@@ -2,14 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { edit, maskOf, setUp, size } from '../../tests/renderScene.ts';
 import { gradientCoverage } from '../masks/gradientProfile.ts';
 import { levelSize } from '../raster/size.ts';
-import { setGradient } from '../scene/edits/masks.ts';
-import type { GradientPart } from '../scene/mask.ts';
+import { setGradient } from '../scene/edits/older.ts';
+import { type GradientPart, plainPart } from '../scene/mask.ts';
 
 const { made, dark, whole } = setUp();
 const part = (change: Partial<GradientPart> = {}): GradientPart => ({
   kind: 'gradient',
-  join: 'add',
-  enabled: true,
+  ...plainPart('gradient'),
   start: { x: 60, y: 40 },
   end: { x: 220, y: 150 },
   profile: 'linear',

@@ -3,7 +3,7 @@ import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { GradientPart } from '../scene/mask.ts';
-import { publishCoverage } from './maskNode.ts';
+import { publishCoverage } from './coverageTile.ts';
 import type { Spot, Studio, TileNode } from './studio.ts';
 
 const EVEN = keyOf('gradient, even', 1);

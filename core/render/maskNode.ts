@@ -1,36 +1,31 @@
 import type { Join } from '../kernels/joinCoverage.ts';
 import type { Kernels } from '../kernels/kernels.ts';
-import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
+import { publishStored, widenTile } from './coverageTile.ts';
+import { DerivedNode } from './derivedNode.ts';
 import { PaintedNode, readFloats } from './paintedNode.ts';
-import { LastSpot, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
+import { type Spot, type Studio, type TileNode, tileOf, withTile } from './studio.ts';
 
-interface JoinedPart {
+export interface JoinedPart {
   join: Join;
   node: TileNode;
+  /** How much of each place the part decides, where that is not what it covers: painting that was refined. For `add`. */
+  hold?: TileNode;
 }
 
 /** The parts of a mask joined first to last, starting from nothing. */
-export class MaskNode implements TileNode {
+export class MaskNode extends DerivedNode {
   readonly #parts: readonly JoinedPart[];
   readonly #inverted: boolean;
-  readonly #key: NodeKey;
-  readonly fixedKey: NodeKey | undefined;
-  readonly #last = new LastSpot<NodeKey>();
 
   constructor(parts: readonly JoinedPart[], inverted: boolean) {
+    super(
+      keyOf('mask', [parts.map(({ join, hold }) => [join, hold !== undefined]), inverted]),
+      parts.flatMap(({ node, hold }) => (hold ? [node, hold] : [node])),
+    );
     this.#parts = parts;
     this.#inverted = inverted;
-    this.#key = keyOf('mask', [parts.map(({ join }) => join), inverted]);
-    const fixed = parts.flatMap(({ node }) => node.fixedKey ?? []);
-    this.fixedKey = fixed.length === parts.length ? mixKeys(this.#key, ...fixed) : undefined;
-  }
-
-  keyAt(spot: Spot, studio: Studio): NodeKey {
-    if (this.fixedKey) return this.fixedKey;
-    return this.#last.at(spot, studio, () =>
-      mixKeys(this.#key, ...this.#parts.map(({ node }) => node.keyAt(spot, studio))),
-    );
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
@@ -38,8 +33,17 @@ export class MaskNode implements TileNode {
     try {
       return studio.scratch.lend(3, (mask, part, hold) => {
         const sum = new CoverageSum(mask, studio.kernels);
-        for (const { join, node } of this.#parts) {
+        for (const { join, node, hold: held } of this.#parts) {
           sum.settle();
+          if (held) {
+            for (const [each, plane] of [
+              [node, part],
+              [held, hold],
+            ] as const)
+              withTile(each, spot, studio, (tile) => widenTile(tile, studio, plane));
+            sum.join(join, part, hold);
+            continue;
+          }
           // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
           if (!studio.watched && node instanceof PaintedNode) {
             if (node.paint(spot, studio, part, hold)) sum.join(join, part, hold);
@@ -185,27 +189,4 @@ function addPart(
     readFloats(tile, studio, part, hold);
     sum.join(join, part, hold);
   }
-}
-
-/** Stores coverage in 16 bits, or as one value when it is the same throughout. */
-export function publishCoverage(coverage: Float32Array, spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-  return publishStored(spot, key, studio, (out) => studio.kernels.narrow(coverage, out()));
-}
-
-/** @param store - Writes the coverage into a plane, if it asks for one, and answers the one value throughout, or -1. */
-function publishStored(
-  { level, tx, ty }: Spot,
-  key: NodeKey,
-  studio: Studio,
-  store: (out: () => Uint16Array) => number,
-): PinnedTile {
-  const { table } = studio;
-  let slots: number[] = [];
-  const value = store(() => {
-    slots = reserveOrFail(studio, 1);
-    return table.slab.plane(slots[0]);
-  });
-  if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
-  table.unreserve(slots);
-  return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
 }

@@ -2,8 +2,8 @@ import { TILE_SAMPLES } from '../raster/size.ts';
 import { keyOf, keyOfText, mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { StrokeId } from '../scene/ids.ts';
-import type { Stroke } from '../scene/mask.ts';
-import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { isFill, type Touch } from '../scene/stroke.ts';
+import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
 
 const EMPTY = keyOf('painted', []);
 const HALF = TILE_SAMPLES / 2;
@@ -24,18 +24,34 @@ function strokeKey(id: StrokeId): NodeKey {
   return key;
 }
 
-interface PaintedStroke {
-  stroke: Stroke;
-  stencil: TileNode | undefined;
+/** A stroke or a fill with what it needs of the rest of the scene. */
+export interface PaintedTouch {
+  touch: Touch;
+  /** What it was painted through. */
+  stencil?: TileNode;
+  /** What it pulls the mask towards, where that is no single grey: the mask before it, blurred. */
+  towards?: TileNode;
+  /** What a fill covers, when it is not everything. */
+  area?: TileNode;
 }
 
 /** A stroke that touches a tile, with the key of the tile after it. */
 interface ChainLink {
-  by: PaintedStroke;
-  /** Dabs of the stroke on the tile. */
+  by: PaintedTouch;
+  /** Dabs of the stroke on the tile; a fill counts as one. */
   dabs: number;
-  stencil: NodeKey | undefined;
+  /** Key of all else that the stroke depends on. */
+  inputs: NodeKey | undefined;
   key: NodeKey;
+}
+
+const INPUTS = keyOf('inputs of a stroke', 1);
+
+/** Key of what a stroke depends on besides its own points. */
+function inputsOf({ stencil, towards, area }: PaintedTouch, spot: Spot, studio: Studio): NodeKey | undefined {
+  const nodes = [stencil, towards, area];
+  if (nodes.every((node) => node === undefined)) return undefined;
+  return mixKeys(INPUTS, ...nodes.map((node) => node?.keyAt(spot, studio) ?? 0));
 }
 
 /** Chains of tiles by place, handed from one scene's painted part to the same part of the next scene. */
@@ -47,12 +63,13 @@ const sameKey = (a: NodeKey | undefined, b: NodeKey | undefined): boolean =>
 /** What strokes cover (`value`) and how much of each place they decide (`hold`): two float planes, four slots.
  * Each tile depends on the strokes that touch it and on no others. */
 export class PaintedNode implements TileNode {
-  readonly #strokes: readonly PaintedStroke[];
+  readonly #strokes: readonly PaintedTouch[];
   readonly #chains: Chains;
+  readonly grows = true;
   readonly #last = new LastSpot<readonly ChainLink[]>();
 
   /** @param chains - Of this part in the scene before, or empty; changed in place. */
-  constructor(strokes: readonly PaintedStroke[], chains: Chains) {
+  constructor(strokes: readonly PaintedTouch[], chains: Chains) {
     this.#strokes = strokes;
     this.#chains = chains;
   }
@@ -101,21 +118,16 @@ export class PaintedNode implements TileNode {
     let key = EMPTY;
     let follows = true;
     for (const by of this.#strokes) {
-      const dabs = studio.book.dabsOnTile(by.stroke, spot.level, spot.tx, spot.ty);
+      const { touch } = by;
+      const dabs = isFill(touch) ? 1 : studio.book.dabsOnTile(touch, spot.level, spot.tx, spot.ty);
       if (dabs === 0) continue;
-      const stencil = by.stencil?.keyAt(spot, studio);
+      const inputs = inputsOf(by, spot, studio);
       const last = known[chain.length];
       follows &&=
-        last !== undefined &&
-        last.by.stroke.id === by.stroke.id &&
-        last.dabs === dabs &&
-        sameKey(last.stencil, stencil);
+        last !== undefined && last.by.touch.id === touch.id && last.dabs === dabs && sameKey(last.inputs, inputs);
       if (follows) key = last.key;
-      else
-        key = stencil
-          ? mixKeys(key, strokeKey(by.stroke.id), dabs, stencil)
-          : mixKeys(key, strokeKey(by.stroke.id), dabs);
-      chain.push({ by, dabs, stencil, key });
+      else key = mixKeys(key, strokeKey(touch.id), dabs, ...(inputs ? [inputs] : []));
+      chain.push({ by, dabs, inputs, key });
     }
     this.#chains.set(place, chain);
     return chain;
@@ -141,22 +153,76 @@ export class PaintedNode implements TileNode {
 }
 
 function paintStroke(
-  { stroke, stencil }: PaintedStroke,
+  by: PaintedTouch,
   spot: Spot,
   studio: Studio,
   value: Float32Array,
   hold: Float32Array,
   fresh: boolean,
 ): void {
-  const coverage = studio.coverage.on(stroke, spot.level, spot.tx, spot.ty);
-  const { target, strength } = stroke;
-  const paint = (through: Uint16Array | number) => {
-    if (coverage instanceof Float32Array)
-      studio.kernels.paintOver(value, hold, coverage, target, strength, through, fresh);
-    else studio.kernels.paintEnlarged(value, hold, coverage, target, strength, through, fresh);
-  };
-  if (stencil) withTile(stencil, spot, studio, (tile) => paint(planeOf(tile, 0, studio)));
-  else paint(65535);
+  // What it depends on comes first: making those tiles may lay strokes, and only one is laid at a time.
+  const pinned = [by.stencil, by.towards, by.area].map((node) => node && tileOf(node, spot, studio));
+  try {
+    const [stencil, towards, area] = pinned.map((tile) => tile && planeOf(tile, 0, studio));
+    const through = stencil ?? 65535;
+    if (towards === undefined) layTouch(by, area, spot, studio, value, hold, through, by.touch.target, fresh);
+    else {
+      studio.scratch.lend(2, (weight, spare) => {
+        layTouch(by, area, spot, studio, weight, spare, through, 1, true);
+        pullTowards(towards, weight, value, hold, fresh);
+      });
+    }
+  } finally {
+    studio.table.releaseAll(pinned.flatMap((tile) => tile ?? []));
+  }
+}
+
+/** Pulls painting towards a target that differs from place to place, which then decides there by itself.
+ * @param weight - How much each place is pulled. */
+function pullTowards(
+  target: Uint16Array | number,
+  weight: Float32Array,
+  value: Float32Array,
+  hold: Float32Array,
+  fresh: boolean,
+): void {
+  if (fresh) {
+    value.fill(0);
+    hold.fill(0);
+  }
+  for (let i = 0; i < value.length; i++) {
+    if (weight[i] === 0) continue;
+    const wanted = (typeof target === 'number' ? target : target[i]) / 65535;
+    value[i] += (wanted - value[i]) * weight[i];
+    hold[i] += (1 - hold[i]) * weight[i];
+  }
+}
+
+/** Lays a stroke's dabs, or a fill, with one grey as target. */
+function layTouch(
+  { touch }: PaintedTouch,
+  area: Uint16Array | number | undefined,
+  spot: Spot,
+  studio: Studio,
+  value: Float32Array,
+  hold: Float32Array,
+  through: Uint16Array | number,
+  target: number,
+  fresh: boolean,
+): void {
+  const { kernels } = studio;
+  const { strength } = touch;
+  if (isFill(touch)) {
+    studio.scratch.lend(1, (coverage) => {
+      if (area === undefined || typeof area === 'number') coverage.fill((area ?? 65535) / 65535);
+      else kernels.widen(area, coverage);
+      kernels.paintOver(value, hold, coverage, target, strength, through, fresh);
+    });
+    return;
+  }
+  const coverage = studio.coverage.on(touch, spot.level, spot.tx, spot.ty);
+  if (coverage instanceof Float32Array) kernels.paintOver(value, hold, coverage, target, strength, through, fresh);
+  else kernels.paintEnlarged(value, hold, coverage, target, strength, through, fresh);
 }
 
 function publishFloats(

@@ -3,17 +3,13 @@ import { describe, expect, it } from 'vitest';
 import { clamp, edit, maskOf, paint, plan, setUp, size } from '../../tests/renderScene.ts';
 import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
 import { keyText } from '../raster/tileKey.ts';
-import {
-  addStroke,
-  setJoin,
-  setPartEnabled,
-  setSoftness,
-  setTone,
-  setToneUse,
-  tonePartOf,
-} from '../scene/edits/masks.ts';
-import type { Stencil, Stroke } from '../scene/mask.ts';
-import type { Scene } from '../scene/scene.ts';
+import { setJoin, setPartEnabled } from '../scene/edits/masks.ts';
+import { setSoftness, setTone, setToneUse } from '../scene/edits/older.ts';
+import { addStroke } from '../scene/edits/painting.ts';
+import { PartId } from '../scene/ids.ts';
+import type { Mask } from '../scene/mask.ts';
+import type { Layer, Scene } from '../scene/scene.ts';
+import type { Stroke } from '../scene/stroke.ts';
 import { compilePlan, type PlanMemory, type RenderPlan } from './plan.ts';
 import { type TileNode, tileOf } from './studio.ts';
 
@@ -68,12 +64,16 @@ describe('painting', () => {
       setToneUse({ layerId: dark, use: 'mask' }),
       addStroke({ layerId: dark, stroke: paint(made, [[150, 100]], { strength: 0.6 }) }),
     );
-    const tone = whole(maskOf(edit(both, setPartEnabled({ layerId: dark, part: 'painted', enabled: false })), dark));
-    const brush = whole(maskOf(edit(both, setPartEnabled({ layerId: dark, part: 'tone', enabled: false })), dark));
+    const tone = whole(
+      maskOf(edit(both, setPartEnabled({ layerId: dark, part: PartId.parse('painted'), enabled: false })), dark),
+    );
+    const brush = whole(
+      maskOf(edit(both, setPartEnabled({ layerId: dark, part: PartId.parse('tone'), enabled: false })), dark),
+    );
     const i = 100 * size.width + 150;
     const [t, b] = [tone[i] / 65535, brush[i] / 65535];
     const joined = (join: 'add' | 'subtract' | 'intersect') =>
-      whole(maskOf(edit(both, setJoin({ layerId: dark, part: 'painted', join })), dark))[i] / 65535;
+      whole(maskOf(edit(both, setJoin({ layerId: dark, part: PartId.parse('painted'), join })), dark))[i] / 65535;
     expect(b).toBeCloseTo(0.6, 4);
     expect(joined('add')).toBeCloseTo(t + b - t * b, 4);
     expect(joined('subtract')).toBeCloseTo(t * (1 - b), 4);
@@ -84,7 +84,7 @@ describe('painting', () => {
     const { made, dark, whole } = setUp();
     const stencilled = edit(made.scene, setTone({ layerId: dark, tone: { side: 'light' } }));
     const layer = stencilled.stack.find(({ id }) => id === dark);
-    const stencil = layer?.stencil as Stencil;
+    const through = { of: null, seenFrom: null, mask: (layer as Layer).stencil?.mask as Mask };
     const painted = edit(
       stencilled,
       addStroke({
@@ -95,8 +95,9 @@ describe('painting', () => {
             [60, 100],
             [240, 100],
           ],
-          { stencil, strength: 0.5, size: 300, hardness: 1 },
+          { strength: 0.5, size: 300, hardness: 1 },
         ),
+        through,
       }),
     );
     const tones = whole(plan(painted).stencil(dark) as TileNode);
@@ -116,7 +117,7 @@ describe('painting', () => {
     const made = smallStudio(wide, [ramp, ramp]);
     const layer = made.scene.stack[0].id;
     let scene = edit(made.scene, setTone({ layerId: layer, tone: {} }));
-    const stencil = { tone: tonePartOf(scene.stack[0]) } as Stencil;
+    const through = { of: null, seenFrom: null, mask: scene.stack[0].stencil?.mask as Mask };
     for (let pass = 0; pass < 40; pass++) {
       scene = edit(
         scene,
@@ -128,8 +129,9 @@ describe('painting', () => {
               [-200, 10],
               [1224, 10],
             ],
-            { stencil, strength: 0.1, hardness: 1, size: 400 },
+            { strength: 0.1, hardness: 1, size: 400 },
           ),
+          through,
         }),
       );
     }

@@ -6,7 +6,7 @@ import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
 import { layerIdOf, removeFrame } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
-import { setInverted, setTone, setToneUse } from '../scene/edits/masks.ts';
+import { setInverted, setTone, setToneUse } from '../scene/edits/older.ts';
 import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from '../scene/edits/placing.ts';
 import type { Placement, Scene } from '../scene/scene.ts';
 import { CompareNode } from './compareNode.ts';

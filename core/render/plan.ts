@@ -1,18 +1,17 @@
 import { isIdentity } from '../align/placement.ts';
-import { toneWeights } from '../color/workingSpace.ts';
+import { IDENTITY3 } from '../raster/matrix3.ts';
 import type { FrameId, LayerId } from '../scene/ids.ts';
-import type { Mask, Part, Stencil, TonePart } from '../scene/mask.ts';
+import type { Mask } from '../scene/mask.ts';
+import { groupOf, type MaskPlace } from '../scene/places.ts';
 import { type Layer, type Scene, sceneSize } from '../scene/scene.ts';
+import { frameOfSource, type Source } from '../scene/source.ts';
 import { type CompositeLayer, CompositeNode } from './compositeNode.ts';
 import { FrameNode } from './frameNode.ts';
-import { GradientNode } from './gradientNode.ts';
 import { inSpace } from './lightNode.ts';
-import { LuminanceNode } from './luminanceNode.ts';
-import { MaskNode } from './maskNode.ts';
-import { type Chains, PaintedNode } from './paintedNode.ts';
-import { SoftenNode } from './softenNode.ts';
+import { MaskBuilder, remember } from './maskBuilder.ts';
+import { type JoinedPart, MaskNode } from './maskNode.ts';
+import type { Chains } from './paintedNode.ts';
 import type { TileNode } from './studio.ts';
-import { ToneNode } from './toneNode.ts';
 import { InsideNode, WarpNode } from './warpNode.ts';
 
 /** What can be asked of a scene: each a node whose tiles are pixels or coverage. */
@@ -27,12 +26,18 @@ export interface RenderPlan {
   mask(id: LayerId): TileNode | undefined;
   /** A layer's stencil, on or not. */
   stencil(id: LayerId): TileNode | undefined;
-  /** The pixels that a layer's tone part reads. */
-  toneSource(id: LayerId, source: TonePart['source']): TileNode | undefined;
+  /** The mask at a place, or how a layer is shown by all of them; undefined when there is none. */
+  coverage(id: LayerId, of: MaskPlace['of'] | 'shown'): TileNode | undefined;
+  /** A mask that the scene need not have, as seen from a layer. */
+  recipe(mask: Mask, id: LayerId): TileNode | undefined;
+  /** The picture without a layer. */
+  without(id: LayerId): TileNode;
+  /** The pixels that a source names, as seen from a layer. */
+  toneSource(id: LayerId, source: Source): TileNode | undefined;
 }
 
-/** What one plan hands to the next, by layer: keys that need not be worked out again. */
-export type PlanMemory = Map<LayerId, Chains>;
+/** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
+export type PlanMemory = Map<string, Chains>;
 
 /** Compiles a scene; undefined while it has no frames.
  * @param memory - The same for all plans of a thread.
@@ -42,14 +47,18 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
   const size = sceneSize(scene);
   if (!size || scene.base === null) return undefined;
   const builder = new PlanBuilder(scene, scene.base, memory);
+  const coverage = (id: LayerId, of: MaskPlace['of'] | 'shown') =>
+    builder.byLayer(id, (layer, index) => builder.coverage(of, layer, index));
   return {
     size,
     result: builder.result(selected),
     frame: (id) => builder.frame(id),
     inside: (id) => builder.inside(id) ?? EVERYWHERE,
-    mask: (id) => builder.byLayer(id, (layer, index) => builder.mask(layer.mask, layer, index)),
-    stencil: (id) =>
-      builder.byLayer(id, (layer, index) => layer.stencil && builder.stencil(layer.stencil, layer, index)),
+    mask: (id) => coverage(id, 'mask'),
+    stencil: (id) => coverage(id, 'stencil'),
+    coverage,
+    recipe: (mask, id) => builder.byLayer(id, (layer, index) => builder.recipe(mask, layer, index)),
+    without: (id) => builder.without(id),
     toneSource: (id, source) => builder.byLayer(id, (layer, index) => builder.source(source, layer, index)),
   };
 }
@@ -57,140 +66,163 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
 /** Full coverage. */
 const EVERYWHERE = new MaskNode([], true);
 
+/** Something of the stack that is laid over what is below: a layer, or a group of them. */
+interface Item {
+  layers: Layer[];
+}
+
 class PlanBuilder {
-  readonly #scene: Scene;
+  readonly scene: Scene;
   readonly #base: FrameId;
   readonly #memory: PlanMemory;
+  /** Names this plan's chains apart from those of plans within it. */
+  readonly #prefix: string;
+  readonly #masks: MaskBuilder;
   readonly #frames = new Map<FrameId, TileNode>();
-  readonly #masks = new Map<LayerId, TileNode>();
+  readonly #made = new Map<string, TileNode>();
   readonly #under = new Map<number, TileNode>();
-  readonly #tones = new Map<string, TileNode>();
-  readonly #luminances = new Map<TileNode, TileNode>();
+  readonly #without = new Map<LayerId, TileNode>();
 
-  constructor(scene: Scene, base: FrameId, memory: PlanMemory) {
+  constructor(scene: Scene, base: FrameId, memory: PlanMemory, prefix = '') {
     this.#memory = memory;
-    this.#scene = scene;
+    this.scene = scene;
     this.#base = base;
+    this.#prefix = prefix;
+    this.#masks = new MaskBuilder(this);
   }
 
-  byLayer(id: LayerId, build: (layer: Layer, index: number) => TileNode | null): TileNode | undefined {
-    const index = this.#scene.stack.findIndex((layer) => layer.id === id);
-    return index < 0 ? undefined : (build(this.#scene.stack[index], index) ?? undefined);
+  byLayer(id: LayerId, build: (layer: Layer, index: number) => TileNode | undefined): TileNode | undefined {
+    const index = this.scene.stack.findIndex((layer) => layer.id === id);
+    return index < 0 ? undefined : build(this.scene.stack[index], index);
+  }
+
+  chains(name: string): Chains {
+    return remember(this.#memory, this.#prefix + name, () => new Map());
   }
 
   /** A frame in the working space, as it is placed. */
   frame(id: FrameId): TileNode {
     return remember(this.#frames, id, () => {
-      const frame = this.#scene.frames.find((each) => each.id === id);
+      const frame = this.scene.frames.find((each) => each.id === id);
       if (!frame) throw new RangeError(`The scene has no frame ${id}`);
       const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name);
-      const own = inSpace(read, frame.reading.space, this.#scene.workingSpace, true);
-      return frame.placement && !isIdentity(frame.placement.matrix)
-        ? new WarpNode(own, frame.placement.matrix, frame)
-        : own;
+      const own = inSpace(read, frame.reading.space, this.scene.workingSpace, true);
+      const matrix = frame.placement?.matrix ?? IDENTITY3;
+      return frame.local || !isIdentity(matrix) ? new WarpNode(own, matrix, frame, frame.local) : own;
     });
   }
 
   /** The whole picture. */
-  result(selected: LayerId | undefined): TileNode {
-    const { stack } = this.#scene;
-    const below = stack.slice(
+  result(selected?: LayerId): TileNode {
+    const place = Math.max(
       0,
-      Math.max(
-        0,
-        stack.findIndex(({ id }) => id === selected),
-      ),
+      this.scene.stack.findIndex(({ id }) => id === selected),
     );
-    const settled = below.filter(({ visible }) => visible).length;
-    return new CompositeNode(this.frame(this.#base), this.#visible(stack.length), { settled, isLast: true });
+    const items = itemsOf(this.scene.stack.filter(({ visible }) => visible));
+    const below = new Set(this.scene.stack.slice(0, place));
+    const settled = items.filter(({ layers }) => layers.every((layer) => below.has(layer))).length;
+    return new CompositeNode(this.frame(this.#base), this.#shownItems(this.scene.stack), { settled, isLast: true });
   }
 
   /** The picture of the base and the visible ones of the first `count` layers. */
   under(count: number): TileNode {
-    return remember(this.#under, count, () => new CompositeNode(this.frame(this.#base), this.#visible(count)));
-  }
-
-  #visible(count: number): CompositeLayer[] {
-    return this.#scene.stack
-      .slice(0, count)
-      .flatMap((layer, index) =>
-        layer.visible
-          ? [{ source: this.frame(layer.frame), mask: this.#shown(layer, index), opacity: layer.opacity }]
-          : [],
-      );
-  }
-
-  /** A layer's mask, where its frame is. */
-  #shown(layer: Layer, index: number): TileNode {
-    const mask = this.mask(layer.mask, layer, index);
-    const inside = this.inside(layer.frame);
-    if (!inside) return mask;
-    return new MaskNode(
-      [
-        { join: 'add', node: mask },
-        { join: 'intersect', node: inside },
-      ],
-      false,
+    return remember(
+      this.#under,
+      count,
+      () => new CompositeNode(this.frame(this.#base), this.#shownItems(this.scene.stack.slice(0, count))),
     );
+  }
+
+  /** The finished picture but for a layer. What looks at the finished picture there looks at the one below itself, since
+   * otherwise two layers could each depend on the other. */
+  without(id: LayerId): TileNode {
+    return remember(this.#without, id, () => {
+      const scene = { ...this.scene, stack: this.scene.stack.filter((layer) => layer.id !== id) };
+      return new InnerBuilder(scene, this.#base, this.#memory, `without ${id}:`).result();
+    });
+  }
+
+  #shownItems(layers: readonly Layer[]): CompositeLayer[] {
+    return itemsOf(layers.filter(({ visible }) => visible)).map((item) => this.#item(item));
+  }
+
+  #item({ layers }: Item): CompositeLayer {
+    const [first] = layers;
+    const group = groupOf(this.scene, first);
+    if (!group) return this.#layer(first);
+    const index = this.scene.stack.indexOf(first);
+    return {
+      source: new CompositeNode(
+        this.under(index),
+        layers.map((layer) => this.#layer(layer)),
+      ),
+      mask: this.coverage('group', first, index) as TileNode,
+      opacity: group.opacity,
+    };
+  }
+
+  #layer(layer: Layer): CompositeLayer {
+    const mask = this.coverage('shown', layer, this.scene.stack.indexOf(layer)) as TileNode;
+    return { source: this.frame(layer.frame), mask, opacity: layer.opacity };
   }
 
   /** Where a placed frame is; undefined for one that covers the scene. */
   inside(id: FrameId): TileNode | undefined {
-    const frame = this.#scene.frames.find((each) => each.id === id);
+    const frame = this.scene.frames.find((each) => each.id === id);
     if (!frame?.placement || isIdentity(frame.placement.matrix)) return undefined;
     return new InsideNode(frame.placement.matrix, frame);
   }
 
-  mask(mask: Mask, layer: Layer, index: number): TileNode {
-    return remember(this.#masks, layer.id, () => {
-      const parts = mask.parts
-        .filter(({ enabled }) => enabled)
-        .map((part) => ({ join: part.join, node: this.#part(part, layer, index) }));
-      const joined = new MaskNode(parts, mask.inverted);
-      return mask.softness > 0 ? new SoftenNode(joined, mask.softness) : joined;
-    });
+  coverage(of: MaskPlace['of'] | 'shown', layer: Layer, index: number): TileNode | undefined {
+    if (of === 'shown') return this.#shown(layer, index);
+    if (of === 'group') {
+      const group = groupOf(this.scene, layer);
+      const first = this.scene.stack.findIndex((each) => each.group === group?.id);
+      return group && this.#mask(group.mask, `group:${group.id}`, this.scene.stack[first], first);
+    }
+    const mask = of === 'stencil' ? layer.stencil?.mask : layer[of];
+    return mask ? this.#mask(mask, `${of}:${layer.id}`, layer, index) : undefined;
   }
 
-  stencil(stencil: Stencil, layer: Layer, index: number): TileNode {
-    return this.#tone(stencil.tone, layer, index);
+  #mask(mask: Mask, name: string, layer: Layer, index: number): TileNode {
+    return remember(this.#made, name, () => this.#masks.mask(mask, { layer, index, name }));
   }
 
-  source(source: TonePart['source'], layer: Layer, index: number): TileNode {
+  /** A layer's mask within its guard, where its frame is. */
+  #shown(layer: Layer, index: number): TileNode {
+    const limits = [this.coverage('guard', layer, index), this.inside(layer.frame)];
+    const mask = this.coverage('mask', layer, index) as TileNode;
+    const parts = limits.flatMap((node): JoinedPart[] => (node ? [{ join: 'intersect', node }] : []));
+    return parts.length === 0 ? mask : new MaskNode([{ join: 'add', node: mask }, ...parts], false);
+  }
+
+  recipe(mask: Mask, layer: Layer, index: number): TileNode {
+    return this.#masks.mask(mask, { layer, index, name: `asked:${layer.id}` });
+  }
+
+  source(source: Source, layer: Layer, index: number): TileNode {
+    const named = frameOfSource(source);
+    if (named) return this.scene.frames.some(({ id }) => id === named) ? this.frame(named) : this.frame(this.#base);
     if (source === 'base') return this.frame(this.#base);
-    return source === 'layer' ? this.frame(layer.frame) : this.under(index);
-  }
-
-  #part(part: Part, layer: Layer, index: number): TileNode {
-    if (part.kind === 'tone') return this.#tone(part, layer, index);
-    if (part.kind === 'gradient') return new GradientNode(part);
-    const strokes = part.strokes.map((stroke) => {
-      const stencil = stroke.stencil ? this.stencil(stroke.stencil, layer, index) : undefined;
-      return { stroke, stencil };
-    });
-    return new PaintedNode(
-      strokes,
-      remember(this.#memory, layer.id, () => new Map()),
-    );
-  }
-
-  #tone(part: TonePart, layer: Layer, index: number): TileNode {
-    return remember(
-      this.#tones,
-      `${index}:${JSON.stringify(part)}`,
-      () => new ToneNode(part, this.#luminance(part.source, layer, index)),
-    );
-  }
-
-  #luminance(source: TonePart['source'], layer: Layer, index: number): TileNode {
-    const node = this.source(source, layer, index);
-    return remember(this.#luminances, node, () => new LuminanceNode(node, toneWeights(this.#scene.workingSpace)));
+    if (source === 'layer') return this.frame(layer.frame);
+    return source === 'sofar' ? this.under(index) : this.without(layer.id);
   }
 }
 
-function remember<K, V>(map: Map<K, V>, key: K, make: () => V): V {
-  const known = map.get(key);
-  if (known !== undefined) return known;
-  const made = make();
-  map.set(key, made);
-  return made;
+/** A plan within a plan, where nothing looks at the finished picture. */
+class InnerBuilder extends PlanBuilder {
+  override source(source: Source, layer: Layer, index: number): TileNode {
+    return super.source(source === 'result' ? 'sofar' : source, layer, index);
+  }
+}
+
+/** Layers as they are laid: those of one group together. */
+function itemsOf(layers: readonly Layer[]): Item[] {
+  const items: Item[] = [];
+  for (const layer of layers) {
+    const last = items.at(-1);
+    if (last && layer.group !== null && last.layers[0].group === layer.group) last.layers.push(layer);
+    else items.push({ layers: [layer] });
+  }
+  return items;
 }

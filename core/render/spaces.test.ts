@@ -4,7 +4,7 @@ import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { addFrames, layerIdOf, removeFrame } from '../scene/edits/frames.ts';
 import { setReading } from '../scene/edits/gather.ts';
 import { applyEdit } from '../scene/edits/index.ts';
-import { setInverted } from '../scene/edits/masks.ts';
+import { setInverted } from '../scene/edits/older.ts';
 import { type Frame, newScene, PLAIN_READING, type Scene } from '../scene/scene.ts';
 import { frameKey } from './frameNode.ts';
 import { inSpace } from './lightNode.ts';

@@ -7,7 +7,7 @@ import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
 import type { Arena } from '../raster/arena.ts';
 import { type Size, TILE, TILE_SAMPLES } from '../raster/size.ts';
-import type { NodeKey } from '../raster/tileKey.ts';
+import { mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
 import type { PinnedTile, TileTable } from '../raster/tileTable.ts';
 
 /** One tile of one pyramid level. */
@@ -45,6 +45,8 @@ export interface Studio {
 export interface TileNode {
   /** The key of all its tiles, when it is the same for all. */
   readonly fixedKey?: NodeKey;
+  /** Strokes lie in it, which grow while they are painted. */
+  readonly grows?: boolean;
   /** Key of one tile: equal keys, equal pixels. */
   keyAt(spot: Spot, studio: Studio): NodeKey;
   /** Makes a tile that nobody has and answers it pinned.
@@ -69,6 +71,41 @@ export class LastSpot<T> {
       this.#version = version;
     }
     return this.#value as T;
+  }
+}
+
+/** Tiles that are remembered before all are forgotten. */
+const REMEMBERED = 4096;
+
+/** The key of all tiles of what is computed from other nodes, when all of theirs are fixed. */
+export function fixedKeyOf(seed: NodeKey, inputs: readonly TileNode[]): NodeKey | undefined {
+  const fixed = inputs.flatMap(({ fixedKey }) => fixedKey ?? []);
+  return fixed.length === inputs.length ? mixKeys(seed, ...fixed) : undefined;
+}
+
+export const growsWith = (inputs: readonly TileNode[]): boolean => inputs.some(({ grows }) => grows);
+
+/** Remembers what was worked out for tiles, since what looks around itself asks for each of them many times. Forgets when a
+ * stroke has grown, if that can matter. */
+export class SpotMemo<T> {
+  readonly #known = new Map<number, T>();
+  readonly #grows: boolean;
+  #version = -1;
+
+  constructor(grows = true) {
+    this.#grows = grows;
+  }
+
+  at(spot: Spot, studio: Studio, work: () => T): T {
+    const { version } = studio.book;
+    if ((this.#grows && this.#version !== version) || this.#known.size > REMEMBERED) this.#known.clear();
+    this.#version = version;
+    const place = packPlace(spot.level, spot.tx, spot.ty);
+    const known = this.#known.get(place);
+    if (known !== undefined) return known;
+    const value = work();
+    this.#known.set(place, value);
+    return value;
   }
 }
 
@@ -117,12 +154,14 @@ export function reserveOrFail(studio: Studio, count: number): number[] {
 
 /** Longest side of an area that is looked at around a tile. */
 export const MAX_AREA_SIDE = 384;
-const TABLES = 4;
+/** A mask of eight refined parts asks for two each, again and again for every tile. */
+const TABLES = 20;
 
 /** What one thread computes in, all in its arena. */
 export class Scratch {
   readonly #arena: Arena;
   readonly #free: Float32Array[] = [];
+  readonly #areas: Float32Array[] = [];
   readonly #tables: { name: string; held: Uint16Array }[] = [];
   readonly #profiles: { name: string; held: Float32Array }[] = [];
   #lanczos: Float32Array | undefined;
@@ -136,8 +175,6 @@ export class Scratch {
   readonly interleaved: { all: Uint16Array; rows: readonly Uint16Array[] };
   /** Four sets of 256 counters. */
   readonly counters: readonly Uint32Array[];
-  /** Two areas of {@link MAX_AREA_SIDE} squared. */
-  readonly areas: readonly [Float32Array, Float32Array];
 
   constructor(arena: Arena) {
     this.#arena = arena;
@@ -147,7 +184,6 @@ export class Scratch {
     const row = TILE * 3;
     this.interleaved = { all, rows: Array.from({ length: TILE }, (_, y) => all.subarray(y * row, (y + 1) * row)) };
     this.counters = Array.from({ length: 4 }, () => arena.words(256));
-    this.areas = [arena.floats(MAX_AREA_SIDE ** 2), arena.floats(MAX_AREA_SIDE ** 2)];
   }
 
   /** Calls `use` with `count` planes of undefined content, which are its own until it returns. */
@@ -157,6 +193,17 @@ export class Scratch {
       return use(...planes);
     } finally {
       this.#free.push(...planes);
+    }
+  }
+
+  /** Calls `use` with `count` planes of `samples`, at most {@link MAX_AREA_SIDE} squared, of undefined content, which are its own
+   * until it returns. */
+  lendAreas<T>(count: number, samples: number, use: (...planes: Float32Array[]) => T): T {
+    const planes = Array.from({ length: count }, () => this.#areas.pop() ?? this.#arena.floats(MAX_AREA_SIDE ** 2));
+    try {
+      return use(...planes.map((plane) => plane.subarray(0, samples)));
+    } finally {
+      this.#areas.push(...planes);
     }
   }
 

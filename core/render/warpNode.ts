@@ -1,4 +1,6 @@
-import { chained, fromLevel, mapPoint, shiftMatrix } from '../align/placement.ts';
+import { placeByCorners } from '../align/byHand.ts';
+import { type LocalGrid, moveOfGrid } from '../align/localFit.ts';
+import { chained, cornersOf, fromLevel, mapPoint, shiftMatrix } from '../align/placement.ts';
 import type { Rgb16 } from '../kernels/kernels.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelCount, levelSize, type Size, TILE } from '../raster/size.ts';
@@ -11,17 +13,38 @@ import { MAX_AREA_SIDE, reserveOrFail, type Spot, type Studio, type TileNode, wi
 const BEFORE = 3;
 const AFTER = 8;
 
-/** Where a tile's pixels come from: the level of the source, and the matrix from the tile's pixels to that level's. */
-function sourceOf(placement: Matrix3, { level, tx, ty }: Spot, size: Size) {
+/** From a tile's pixels to places in the frame, both counted from the centre of their first pixel. */
+type TileMap = (spot: Spot) => Matrix3;
+
+const originOf = ({ level, tx, ty }: Spot): Matrix3 => chained(shiftMatrix(tx * TILE, ty * TILE), fromLevel(level));
+
+const placedBy = (placement: Matrix3): TileMap => {
   const toFrame = invert3(placement);
+  return (spot) => chained(originOf(spot), toFrame);
+};
+
+const TILE_SIZE = { width: TILE, height: TILE };
+
+/** Placed, and moved from place to place: each tile by the homography that takes its corners where they belong. Neighbours share
+ * corners, and so the edges between them; within a tile the grid is nearly even. */
+function placedLocally(placement: Matrix3, local: LocalGrid, scene: Size): TileMap {
+  const toFrame = invert3(placement);
+  return (spot) => {
+    const origin = originOf(spot);
+    const corners = cornersOf(TILE_SIZE).map((corner) => {
+      const at = mapPoint(origin, corner);
+      const move = moveOfGrid(local, scene, at);
+      return mapPoint(toFrame, { x: at.x - move.x, y: at.y - move.y });
+    });
+    return placeByCorners(corners, TILE_SIZE) ?? chained(origin, toFrame);
+  };
+}
+
+/** Where a tile's pixels come from: the level of the source, and the matrix from the tile's pixels to that level's. */
+function sourceOf(toFrame: Matrix3, level: number, size: Size) {
   const last = levelCount(size) - 1;
   for (let from = level; ; from++) {
-    const matrix = chained(
-      shiftMatrix(tx * TILE, ty * TILE),
-      fromLevel(level),
-      toFrame,
-      invert3(fromLevel(Math.min(from, last))),
-    );
+    const matrix = chained(toFrame, invert3(fromLevel(Math.min(from, last))));
     const corners = [
       [0, 0],
       [TILE - 1, 0],
@@ -39,18 +62,19 @@ function sourceOf(placement: Matrix3, { level, tx, ty }: Spot, size: Size) {
 /** A frame as it is placed: turned, shifted and tilted into scene space, read between its pixels (Lanczos, three lobes). */
 export class WarpNode implements TileNode {
   readonly #source: TileNode;
-  readonly #placement: Matrix3;
+  readonly #toFrame: TileMap;
   readonly #size: Size;
   readonly fixedKey: NodeKey | undefined;
   readonly #key: NodeKey;
 
   /** @param placement - Frame pixels to scene pixels, counted from the centre of the first.
-   * @param size - Of the frame. */
-  constructor(source: TileNode, placement: Matrix3, size: Size) {
+   * @param size - Of the frame.
+   * @param local - How it is moved further from place to place of the scene, which is as large. */
+  constructor(source: TileNode, placement: Matrix3, size: Size, local: LocalGrid | null = null) {
     this.#source = source;
-    this.#placement = placement;
+    this.#toFrame = local ? placedLocally(placement, local, size) : placedBy(placement);
     this.#size = size;
-    this.#key = keyOf('warp', placement);
+    this.#key = keyOf('warp', local ? [placement, local] : placement);
     this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
   }
 
@@ -61,7 +85,7 @@ export class WarpNode implements TileNode {
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     const { table, kernels, scratch } = studio;
-    const { from, matrix, left, top, side } = sourceOf(this.#placement, spot, this.#size);
+    const { from, matrix, left, top, side } = sourceOf(this.#toFrame(spot), spot.level, this.#size);
     const used = Math.min(side, MAX_AREA_SIDE);
     const area = scratch.rgbArea();
     gatherArea(
@@ -103,7 +127,7 @@ export class InsideNode implements TileNode {
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     const { table } = studio;
     const { level, tx, ty } = spot;
-    const { from, matrix, xs, ys } = sourceOf(this.#placement, spot, this.#size);
+    const { from, matrix, xs, ys } = sourceOf(placedBy(this.#placement)(spot), level, this.#size);
     const { width, height } = levelSize(this.#size, from);
     const insideOf = (x: number, y: number) => Math.min(x + 0.5, y + 0.5, width - 0.5 - x, height - 0.5 - y) - 0.5;
     if (xs.every((x, i) => insideOf(x, ys[i]) >= FADE))

@@ -20,20 +20,20 @@ export interface AnyEdit {
 }
 
 /** An edit whose parameters are known; calling it makes the record to dispatch. */
-export interface EditKind<P> extends AnyEdit {
-  (params: P): EditRecord;
+export interface EditKind<Given> extends AnyEdit {
+  (params: Given): EditRecord;
 }
 
 /** Defines an edit. `apply` must be pure, and answer the same scene when there is nothing to change. */
-export function defineEdit<P>(definition: {
+export function defineEdit<P, Given>(definition: {
   kind: string;
   label: string;
-  params: z.ZodType<P>;
+  params: z.ZodType<P, Given>;
   mergeKey?: (params: P) => string;
   apply: (scene: Scene, params: P) => Scene;
-}): EditKind<P> {
+}): EditKind<Given> {
   const { kind, label, params, mergeKey, apply } = definition;
-  const make = (given: P): EditRecord => ({ kind, params: given });
+  const make = (given: Given): EditRecord => ({ kind, params: given });
   return Object.assign(make, {
     kind,
     label,

@@ -1,6 +1,7 @@
 import type { EditRecord } from './edit.ts';
 import { applyEdit, editKind } from './edits/index.ts';
 import type { Scene } from './scene.ts';
+import { editOfThisVersion } from './upgrade.ts';
 
 /** How many steps can be undone. */
 export const HISTORY_STEPS = 200;
@@ -89,7 +90,7 @@ export function storeHistory(history: History): StoredHistory {
  * @throws {ZodError} or {RangeError} when an edit does not fit. */
 export function restoreHistory(stored: StoredHistory): History {
   let scene = stored.origin;
-  const steps = stored.steps.map((edit) => {
+  const steps = stored.steps.map(editOfThisVersion).map((edit) => {
     scene = applyEdit(scene, edit);
     return { edit, label: editKind(edit).label, after: scene };
   });

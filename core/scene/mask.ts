@@ -1,62 +1,68 @@
 import { z } from 'zod';
-import { StrokeId } from './ids.ts';
+import { FrameId, LayerId, PartId, RecipeId, StencilId } from './ids.ts';
+import { AT_REST, Refinements } from './refinements.ts';
+import { Source } from './source.ts';
+import { Touch } from './stroke.ts';
 
 const Unit = z.number().min(0).max(1);
 
 export const Join = z.enum(['add', 'subtract', 'intersect', 'exclude']);
 export type Join = z.infer<typeof Join>;
 
-/** Where a tone part reads its tones: the base frame, the layer's own frame, or all that lies under the layer. */
-export const ToneSource = z.enum(['base', 'layer', 'sofar']);
-export type ToneSource = z.infer<typeof ToneSource>;
-
 export const ToneSide = z.enum(['light', 'dark', 'middle']);
 export type ToneSide = z.infer<typeof ToneSide>;
 
+/** What is read of a pixel: luminance (of the encoded values), lightness L*, its brightest channel, one channel, or how vivid
+ * it is (chroma of Oklab). */
+export const Measure = z.enum(['luminance', 'lightness', 'brightest', 'red', 'green', 'blue', 'vivid']);
+export type Measure = z.infer<typeof Measure>;
+
+/** A range that is let through in full, and how far outside it coverage takes to fall to nothing. */
+const range = { from: Unit, to: Unit, fromShoulder: Unit, toShoulder: Unit };
+export const Range = z.strictObject(range);
+export type Range = z.infer<typeof Range>;
+
 /** Coverage by tone: the side's own coverage, narrowed, within a range with soft shoulders. */
 export const ToneSettings = z.strictObject({
-  source: ToneSource,
+  source: Source,
+  measure: Measure,
   side: ToneSide,
-  /** The range that is let through in full, in tones 0..1. */
-  from: Unit,
-  to: Unit,
-  /** How far outside the range the coverage takes to fall to nothing, in tones. */
-  fromShoulder: Unit,
-  toShoulder: Unit,
+  ...range,
   /** How many times more the coverage is multiplied by itself; fractions allowed. */
   narrowing: z.number().min(0).max(8),
 });
 export type ToneSettings = z.infer<typeof ToneSettings>;
 
-const partBase = { join: Join, enabled: z.boolean() };
+const partBase = {
+  id: PartId,
+  /** Of the user's, empty for what the part is. */
+  name: z.string().max(60),
+  join: Join,
+  enabled: z.boolean(),
+  refine: Refinements,
+};
 
 export const TonePart = z.strictObject({ kind: z.literal('tone'), ...partBase, ...ToneSettings.shape });
 export type TonePart = z.infer<typeof TonePart>;
 
-/** A mask without strokes; what a stencil is made of. */
-export const Stencil = z.strictObject({ tone: TonePart });
-export type Stencil = z.infer<typeof Stencil>;
-
-/** One stroke of the brush. Its points are kept apart, by id: x, y in scene pixels, pressure 0..1, milliseconds. */
-export const Stroke = z.strictObject({
-  id: StrokeId,
-  /** What the stroke pulls the mask towards: 1 reveals, 0 hides, greys in between. */
-  target: Unit,
-  /** Diameter in scene pixels. */
-  size: z.number().min(1).max(20000),
-  /** Share of the radius that is full, 0..1. */
-  hardness: Unit,
-  /** The most that the stroke changes the mask, however often it crosses itself. */
-  strength: Unit,
-  /** How quickly each touch builds up to the strength. */
-  flow: z.number().min(0.01).max(1),
-  pressure: z.enum(['none', 'size', 'strength']),
-  /** The recipe it was painted through, as it was then. */
-  stencil: Stencil.nullable(),
+/** Hue, chroma and lightness in Oklab, each a range with soft shoulders. */
+export const ColourPart = z.strictObject({
+  kind: z.literal('colour'),
+  ...partBase,
+  source: Source,
+  /** Middle of the hues in degrees, how far they reach each way in full, and the shoulder beyond. */
+  hue: z.strictObject({
+    centre: z.number().min(0).max(360),
+    width: z.number().min(0).max(180),
+    shoulder: z.number().min(0).max(180),
+  }),
+  /** Of the most vivid that a screen shows, see `CHROMA_FULL`. */
+  chroma: Range,
+  lightness: Range,
 });
-export type Stroke = z.infer<typeof Stroke>;
+export type ColourPart = z.infer<typeof ColourPart>;
 
-export const PaintedPart = z.strictObject({ kind: z.literal('painted'), ...partBase, strokes: z.array(Stroke) });
+export const PaintedPart = z.strictObject({ kind: z.literal('painted'), ...partBase, strokes: z.array(Touch) });
 export type PaintedPart = z.infer<typeof PaintedPart>;
 
 const ScenePoint = z.strictObject({ x: z.number(), y: z.number() });
@@ -75,35 +81,141 @@ export const GradientPart = z.strictObject({
 });
 export type GradientPart = z.infer<typeof GradientPart>;
 
-export const Part = z.discriminatedUnion('kind', [TonePart, PaintedPart, GradientPart]);
+/** An ellipse: full inside, falling to nothing at its rim. */
+export const RadialPart = z.strictObject({
+  kind: z.literal('radial'),
+  ...partBase,
+  centre: ScenePoint,
+  radiusX: z.number().min(1).max(100_000),
+  radiusY: z.number().min(1).max(100_000),
+  /** Degrees, clockwise. */
+  turn: z.number().min(-180).max(180),
+  /** Share of the radii over which it falls. */
+  feather: Unit,
+});
+export type RadialPart = z.infer<typeof RadialPart>;
+
+/** The inside of a closed line of straight pieces. */
+export const OutlinePart = z.strictObject({
+  kind: z.literal('outline'),
+  ...partBase,
+  /** x, y, x, y in scene pixels. */
+  corners: z.array(z.number()).max(8000),
+  /** How far the edge is soft, in scene pixels. */
+  feather: z.number().min(0).max(400),
+});
+export type OutlinePart = z.infer<typeof OutlinePart>;
+
+/** Where two frames differ after their exposures are matched. */
+export const DifferencePart = z.strictObject({
+  kind: z.literal('difference'),
+  ...partBase,
+  first: FrameId,
+  second: FrameId,
+  /** Stops by which the second is brighter; null takes those of the camera. */
+  stops: z.number().min(-20).max(20).nullable(),
+  /** Difference of lightness that covers nothing yet, and how much more covers fully. */
+  from: Unit,
+  shoulder: Unit,
+});
+export type DifferencePart = z.infer<typeof DifferencePart>;
+
+/** A grey picture from a file, scaled to the scene. */
+export const PicturePart = z.strictObject({
+  kind: z.literal('picture'),
+  ...partBase,
+  file: z.strictObject({ sha256: z.string().length(64), name: z.string(), bytes: z.number().int().nonnegative() }),
+  /** The size that it was scaled to when it was read, null where it had the scene's. */
+  scaleTo: z.strictObject({ width: z.number().int().positive(), height: z.number().int().positive() }).nullable(),
+});
+export type PicturePart = z.infer<typeof PicturePart>;
+
+/** Another mask: as it is at any time, or as it was. */
+export const ReferencePart = z.strictObject({
+  kind: z.literal('reference'),
+  ...partBase,
+  to: z.union([
+    z.strictObject({ layer: LayerId }),
+    z.strictObject({ stencil: StencilId }),
+    z.strictObject({ frozen: RecipeId, of: z.string().max(80) }),
+  ]),
+});
+export type ReferencePart = z.infer<typeof ReferencePart>;
+
+export const Part = z.discriminatedUnion('kind', [
+  TonePart,
+  ColourPart,
+  PaintedPart,
+  GradientPart,
+  RadialPart,
+  OutlinePart,
+  DifferencePart,
+  PicturePart,
+  ReferencePart,
+]);
 export type Part = z.infer<typeof Part>;
+export type PartKind = Part['kind'];
 
 /** A mask is a recipe: parts joined first to last, then refined. It starts from nothing. */
-export const Mask = z.strictObject({
-  parts: z.array(Part),
-  /** Standard deviation of the blur over the joined mask, in scene pixels. */
-  softness: z.number().min(0).max(400),
-  inverted: z.boolean(),
-});
+export const Mask = z.strictObject({ parts: z.array(Part), refine: Refinements });
 export type Mask = z.infer<typeof Mask>;
 
+/** A mask with a name, to paint through. */
+export const Stencil = z.strictObject({ id: StencilId, name: z.string().max(60), mask: Mask });
+export type Stencil = z.infer<typeof Stencil>;
+
+/** A mask as it was at some time. */
+export const Recipe = z.strictObject({
+  /** The stencil that it is of, null for other masks and for what painting keeps to by itself. */
+  of: StencilId.nullable(),
+  /** The layer that its sources are seen from; null: the one that it is used on. */
+  seenFrom: LayerId.nullable(),
+  mask: Mask,
+  /** Only within this: the tones and colours that a stroke kept to. */
+  within: Mask.optional(),
+});
+export type Recipe = z.infer<typeof Recipe>;
+
+/** What every part begins with. */
+export const plainPart = (kind: PartKind, id: string = kind) => ({
+  id: PartId.parse(id),
+  name: '',
+  join: 'add' as Join,
+  enabled: true,
+  refine: AT_REST,
+});
+
+/** Everything lies within it. */
+export const WHOLE_RANGE: Range = { from: 0, to: 1, fromShoulder: 0, toShoulder: 0 };
+
 /** Light tones of a source, as they are: coverage equal to tone. */
-export function newTonePart(source: ToneSource): TonePart {
+export function newTonePart(source: Source, id?: string): TonePart {
   return {
     kind: 'tone',
-    join: 'add',
-    enabled: true,
+    ...plainPart('tone', id),
     source,
+    measure: 'luminance',
     side: 'light',
-    from: 0,
-    to: 1,
-    fromShoulder: 0,
-    toShoulder: 0,
+    ...WHOLE_RANGE,
     narrowing: 0,
   };
 }
 
+export function newPaintedPart(id?: string): PaintedPart {
+  return { kind: 'painted', ...plainPart('painted', id), strokes: [] };
+}
+
+export const emptyMask = (): Mask => maskOfParts([]);
+
+export const maskOfParts = (parts: Part[]): Mask => ({ parts, refine: AT_REST });
+
 /** The mask of a new layer: nothing shows until something is painted or laid. */
-export function newMask(): Mask {
-  return { parts: [{ kind: 'painted', join: 'add', enabled: true, strokes: [] }], softness: 0, inverted: false };
+export const newMask = (): Mask => maskOfParts([newPaintedPart()]);
+
+/** An id that no part of a mask has yet. */
+export function freshPartId({ parts }: Mask, kind: PartKind): PartId {
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? kind : `${kind}-${n}`;
+    if (!parts.some((part) => part.id === id)) return PartId.parse(id);
+  }
 }

@@ -3,7 +3,7 @@ import { madeFrame } from '../../tests/smallStudio.ts';
 import { addFrames } from './edits/frames.ts';
 import { renameMoment, setChoice, setMoment } from './edits/gather.ts';
 import { applyEdit } from './edits/index.ts';
-import { addStroke } from './edits/masks.ts';
+import { addStroke } from './edits/painting.ts';
 import { StrokeId } from './ids.ts';
 import { byTime, groupByTime, momentsOf, startOf } from './moments.ts';
 import { type Frame, newScene } from './scene.ts';

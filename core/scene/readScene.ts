@@ -1,4 +1,5 @@
 import { SCENE_VERSION, Scene } from './scene.ts';
+import { toVersion4 } from './upgrade.ts';
 
 /** Why a document is not a scene. `newer` documents come from a later program. */
 export class SceneError extends Error {
@@ -12,13 +13,17 @@ export class SceneError extends Error {
   }
 }
 
-/** A document of an older version as one of the newest. Since version 1 frames have gained fields whose defaults say what
- * held before, so only the number changes. */
+/** A document of an older version as one of the newest. Versions 2 and 3 only gave frames fields whose defaults say what
+ * held before.
+ * @throws {SceneError} when it is not even like a document of its version. */
 function migrated(data: unknown): unknown {
   const version = (data as { version?: unknown } | null)?.version;
-  return typeof version === 'number' && version >= 1 && version < SCENE_VERSION
-    ? { ...(data as object), version: SCENE_VERSION }
-    : data;
+  if (typeof version !== 'number' || version < 1 || version >= SCENE_VERSION) return data;
+  try {
+    return toVersion4(data as object);
+  } catch (error) {
+    throw new SceneError('invalid', `version ${version}: ${(error as Error).message}`);
+  }
 }
 
 /** A scene from stored data, of this version or an older one.

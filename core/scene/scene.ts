@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { FrameId, LayerId } from './ids.ts';
-import { Mask, Stencil } from './mask.ts';
+import { FrameId, GroupId, LayerId } from './ids.ts';
+import { Mask, Recipe, Stencil } from './mask.ts';
 
 /** The newest version of the scene document that this program writes and reads. Versions 2 and 3 gave frames what they have a
- * default for here; see `readScene`. */
-export const SCENE_VERSION = 3;
+ * default for here, version 4 brought masks of many parts; see `readScene`. */
+export const SCENE_VERSION = 4;
 
 /** What a camera wrote about a shot; null where it wrote nothing. */
 export const Shot = z.strictObject({
@@ -83,6 +83,20 @@ export const Placement = z.strictObject({
 });
 export type Placement = z.infer<typeof Placement>;
 
+/** How a placed frame is moved further from place to place: at the nodes of a grid over the scene, in pixels. */
+export const LocalFit = z
+  .strictObject({
+    columns: z.number().int().min(2).max(100),
+    rows: z.number().int().min(2).max(100),
+    dx: z.array(z.number().min(-200).max(200)),
+    dy: z.array(z.number().min(-200).max(200)),
+  })
+  .refine(
+    ({ columns, rows, dx, dy }) => dx.length === columns * rows && dy.length === dx.length,
+    'a grid of another size',
+  );
+export type LocalFit = z.infer<typeof LocalFit>;
+
 export const Frame = z.strictObject({
   id: FrameId,
   file: z.strictObject({ sha256: z.string().length(64), name: z.string(), bytes: z.number().int().nonnegative() }),
@@ -110,6 +124,8 @@ export const Frame = z.strictObject({
   found: Placement.nullable().default(null),
   /** Whether the search leaves its placement alone. */
   locked: z.boolean().default(false),
+  /** What is left where things stand at several distances, or moved in the wind; null: nothing is. */
+  local: LocalFit.nullable().default(null),
 });
 export type Frame = z.infer<typeof Frame>;
 
@@ -124,7 +140,8 @@ type Defaulted =
   | 'label'
   | 'placement'
   | 'found'
-  | 'locked';
+  | 'locked'
+  | 'local';
 
 /** A frame as it comes from its file. */
 export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame {
@@ -139,6 +156,7 @@ export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame 
     placement: null,
     found: null,
     locked: false,
+    local: null,
     ...facts,
   };
 }
@@ -148,13 +166,26 @@ export const Layer = z.strictObject({
   id: LayerId,
   frame: FrameId,
   mask: Mask,
-  /** The tones that the brush is held to on this layer, and whether it is at the moment. */
+  /** A second mask, which limits the first without touching it. */
+  guard: Mask.nullable(),
+  /** What the brush paints through on this layer, and whether it does at the moment. */
   stencil: Stencil.nullable(),
   stencilOn: z.boolean(),
+  /** The group that it belongs to; layers of one group lie next to each other. */
+  group: GroupId.nullable(),
   opacity: z.number().min(0).max(1),
   visible: z.boolean(),
 });
 export type Layer = z.infer<typeof Layer>;
+
+/** Layers that are shown together, through one mask. */
+export const Group = z.strictObject({
+  id: GroupId,
+  name: z.string().max(40),
+  mask: Mask,
+  opacity: z.number().min(0).max(1),
+});
+export type Group = z.infer<typeof Group>;
 
 /** A part of the scene, in whole pixels. */
 export const Crop = z.strictObject({
@@ -175,11 +206,27 @@ export const Scene = z.strictObject({
   crop: Crop.nullable().default(null),
   /** Layers above the base, from the base upwards: every frame but the base has one. */
   stack: z.array(Layer),
+  groups: z.array(Group),
+  /** Stencils saved by name. */
+  stencils: z.array(Stencil),
+  /** Masks as they were when strokes were painted through them, or when they were copied, by id. */
+  recipes: z.record(z.string(), Recipe),
 });
 export type Scene = z.infer<typeof Scene>;
 
 export function newScene(name: string): Scene {
-  return { version: SCENE_VERSION, name, workingSpace: 'srgb', base: null, frames: [], crop: null, stack: [] };
+  return {
+    version: SCENE_VERSION,
+    name,
+    workingSpace: 'srgb',
+    base: null,
+    frames: [],
+    crop: null,
+    stack: [],
+    groups: [],
+    stencils: [],
+    recipes: {},
+  };
 }
 
 /** The size that all frames of a scene share, or undefined while it has none. */

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue';
 import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from '#core/align/byHand.ts';
 import type { Alignment } from '#core/align/alignment.ts';
+import { arrowsOf } from '#core/align/localFit.ts';
 import { mapPoint, type Point } from '#core/align/placement.ts';
 import type { Size } from '#core/raster/size.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
@@ -42,6 +43,13 @@ function sceneAt(event: PointerEvent): Point {
   return { x: x - 0.5, y: y - 0.5 };
 }
 
+/** How a local fit moves the frame, ten times enlarged, where it moves it at all. */
+const ENLARGED = 10;
+const arrows = computed(() =>
+  (props.frame.local ? arrowsOf(props.frame.local, props.size) : [])
+    .filter(({ by }) => Math.hypot(by.x, by.y) > 0.03)
+    .map(({ at, by }) => ({ from: onScreen(at), to: onScreen({ x: at.x + by.x * ENLARGED, y: at.y + by.y * ENLARGED }) })),
+);
 const corners = computed(() => placedCorners(props.matrix, props.size));
 const baseMatrix = computed(() => placing.base?.placement?.matrix ?? IDENTITY3);
 const marks = computed(() => props.pairs.pairs.value.map(({ base, frame }) => ({ base: onScreen(mapPoint(baseMatrix.value, base)), frame: onScreen(mapPoint(props.matrix, frame)) })));
@@ -107,6 +115,10 @@ function onEscape(): void {
         :width="(session.scene.crop.width * transform.scale) / density" :height="(session.scene.crop.height * transform.scale) / density"
         fill="none" stroke="white" stroke-width="1" style="filter: drop-shadow(0 0 1px black)"
       />
+      <g v-for="(arrow, i) in arrows" :key="`arrow-${i}`" style="filter: drop-shadow(0 0 1px black)" data-testid="local-arrow">
+        <line :x1="arrow.from.x" :y1="arrow.from.y" :x2="arrow.to.x" :y2="arrow.to.y" class="stroke-verdigris" stroke-width="1.4" />
+        <circle :cx="arrow.to.x" :cy="arrow.to.y" r="1.8" class="fill-verdigris" />
+      </g>
       <g v-for="(spot, i) in spots" :key="`spot-${i}`">
         <circle :cx="spot.x" :cy="spot.y" :r="reach(spot.missPx)" fill="none" stroke="black" stroke-width="3" stroke-opacity="0.35" />
         <circle :cx="spot.x" :cy="spot.y" :r="reach(spot.missPx)" fill="none" stroke="white" stroke-width="1.3" :stroke-dasharray="spot.missPx === null ? '2 2' : undefined" />

@@ -3,11 +3,12 @@
 import { computed, ref } from 'vue';
 import { handNumbers, type HandNumbers, withHandNumbers } from '#core/align/byHand.ts';
 import { commonArea } from '#core/align/commonArea.ts';
+import { farthest } from '#core/align/localFit.ts';
 import { chained, isIdentity, mapPoint, type Point } from '#core/align/placement.ts';
 import { placeByPairs } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
-import { placeFrames, restoreFound, setCrop, setLocked } from '#core/scene/edits/placing.ts';
+import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked } from '#core/scene/edits/placing.ts';
 import type { Frame } from '#core/scene/scene.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlacing } from '../../stores/placing.ts';
@@ -47,6 +48,9 @@ function commit(change: Partial<HandNumbers>): void {
 }
 
 const baseMatrix = computed(() => placing.base?.placement?.matrix ?? IDENTITY3);
+/** The grid of a local fit lies over the base, so the base has to lie as it was taken. */
+const baseLies = computed(() => isIdentity(baseMatrix.value));
+const limit = ref(8);
 const byPairs = computed(() => (props.pairs.pairs.value.length === 0 ? undefined : placeByPairs(props.pairs.pairs.value, props.size)));
 function takePairs(): void {
   if (!byPairs.value) return;
@@ -71,7 +75,9 @@ const masks = computed(() => session.scene.stack.filter(({ mask }) => mask.parts
 const lookAt = ref<{ layerId: string; way: 'only' | 'not' }>({ layerId: '', way: 'only' });
 async function find(): Promise<void> {
   const layer = masks.value.find(({ id }) => id === lookAt.value.layerId);
-  await placing.align([props.frame.id], layer ? await lookOnly(layer.id, props.size, lookAt.value.way) : null);
+  const wanted = layer ? await lookOnly(layer.id, props.size, lookAt.value.way) : null;
+  if (layer && !wanted) notices.tell('The mask cannot be drawn yet. Try again when all frames are read.', { tone: 'error' });
+  else await placing.align([props.frame.id], wanted);
 }
 </script>
 
@@ -119,6 +125,15 @@ async function find(): Promise<void> {
       <p v-if="worst.length === 0" class="text-soft">None: all that were compared agree.</p>
       <div v-else class="flex flex-wrap gap-1">
         <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Go there at 400 %" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs ${Math.round((place.x / size.width) * 100)} : ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
+      </div>
+    </section>
+    <section class="flex flex-col gap-1.5" aria-label="Local fit">
+      <h3 class="caption">Local fit</h3>
+      <p class="text-soft">{{ frame.local ? `Moved further from place to place, by ${sayPixels(farthest(frame.local))} at most; the arrows are ten times as long.` : 'For parallax and wind. Off unless you ask for it.' }}</p>
+      <RuleSlider slim label="At most" unit="px" :value="limit" :min="1" :max="24" :step="0.5" :usual="8" @preview="limit = $event" @commit="limit = $event" />
+      <div class="flex gap-1.5">
+        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || !mayPlace || !baseLies" :title="baseLies ? '' : 'The base is placed itself: put it back as taken first'" @click="placing.fitFurther(frame, limit)">Fit from place to place</button>
+        <button v-if="frame.local" type="button" class="btn h-7 px-2" :disabled="!mayPlace" @click="session.dispatch(setLocalFit({ frameId: frame.id, local: null }))">Take it off</button>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Common area">

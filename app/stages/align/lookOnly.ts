@@ -1,8 +1,7 @@
-import { allTiles } from '#core/raster/region.ts';
-import { levelCount, levelForScale, levelSize, type Size, TILE } from '#core/raster/size.ts';
+import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
 import type { AlignRequest } from '#engine/codecProtocol.ts';
-import { Lane } from '#engine/lanes.ts';
+import { drawnView } from '../../bench/drawnView.ts';
 import { useEngine } from '../../stores/engine.ts';
 
 /** Longest side at which a mask says where to look. */
@@ -12,15 +11,9 @@ const SIDE = 512;
 export async function lookOnly(layerId: LayerId, size: Size, way: 'only' | 'not'): Promise<AlignRequest['wanted']> {
   const { engine } = await useEngine().start();
   const level = levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
-  const { width, height } = levelSize(size, level);
-  const levels = new Uint8Array(width * height);
-  await engine.draw(Lane.Thumbs, { kind: 'grey', layerId, of: 'mask' }, level, allTiles(size, level), (tiles) => {
-    for (const { tx, ty, rgba } of tiles)
-      for (let y = 0; rgba && y < TILE && ty * TILE + y < height; y++)
-        for (let x = 0; x < TILE && tx * TILE + x < width; x++) {
-          const value = rgba[(y * TILE + x) * 4];
-          levels[(ty * TILE + y) * width + tx * TILE + x] = way === 'only' ? value : 255 - value;
-        }
-  });
-  return { width, height, levels };
+  const drawn = await drawnView(engine, { kind: 'grey', layerId, of: 'mask' }, size, level);
+  if (!drawn) return null;
+  const { width, height, rgba } = drawn;
+  const seen = (value: number) => (way === 'only' ? value : 255 - value);
+  return { width, height, levels: Uint8Array.from({ length: width * height }, (_, i) => seen(rgba[i * 4])) };
 }

@@ -1,53 +1,50 @@
 <script setup lang="ts">
-/** Blend: the picture in the middle, the stack below, the mask of the selected layer beside it. */
-import { computed, onMounted, ref, shallowRef, watch } from 'vue';
+/** Blend: the picture in the middle, the stack below, the masks of the selected layer beside it. */
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { reachOf } from '#core/masks/reach.ts';
 import { setLayerVisible } from '#core/scene/edits/layers.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import type { View } from '#engine/protocol.ts';
+import type { ProbeReading } from '#engine/protocol.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useBench } from '../../stores/bench.ts';
+import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
+import LoupePane from './LoupePane.vue';
 import MaskBench from './MaskBench.vue';
+import MaskOverlay from './MaskOverlay.vue';
 import ReadingsPanel from './ReadingsPanel.vue';
 import StackStrip from './StackStrip.vue';
 import ToolLine from './ToolLine.vue';
+import { useBlendView } from './useBlendView.ts';
+import { useThrough } from './useThrough.ts';
 
 const session = useSession();
 const bench = useBench();
-
-/** Verdigris in 8-bit sRGB, for the mask over the picture. */
-const OVERLAY = { colour: [94, 196, 178], strength: 0.72 } as const;
+const tools = useMaskTools();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const hovered = ref<{ x: number; y: number }>();
+const reading = shallowRef<ProbeReading>();
 
 const size = computed(() => sceneSize(session.scene));
-const layer = computed(() => session.scene.stack.find(({ id }) => id === bench.state.layerId));
+const layer = computed(() => tools.layer);
 
 watch(() => session.scene.stack, (stack) => {
   if (!stack.some(({ id }) => id === bench.state.layerId)) bench.state.layerId = stack[0]?.id ?? null;
 }, { immediate: true });
-watch(() => layer.value?.stencil, (stencil) => {
-  if (!stencil && bench.state.coverage === 'stencil') bench.state.coverage = 'mask';
+watch(() => layer.value?.group, (group) => {
+  if (!group && bench.state.of === 'group') bench.state.of = 'mask';
 });
 
-const view = computed<View>(() => {
-  const { look, coverage } = bench.state;
-  const { base } = session.scene;
-  if (bench.before && base) return { kind: 'frame', frameId: base };
-  if (!layer.value || look === 'picture') return { kind: 'picture' };
-  if (look === 'layer') return { kind: 'frame', frameId: layer.value.frame };
-  const asked = { layerId: layer.value.id, of: coverage };
-  return look === 'grey' ? { kind: 'grey', ...asked } : { kind: 'overlay', ...asked, ...OVERLAY };
-});
+const { view, isBlinking, toggleBlink } = useBlendView();
+const through = useThrough(() => size.value ?? { width: 1, height: 1 });
 
-/** The same view as long as it asks for the same, so that nothing is drawn anew in between. */
-const steadyView = shallowRef(view.value);
-watch(view, (next) => {
-  if (JSON.stringify(next) !== JSON.stringify(steadyView.value)) steadyView.value = next;
-});
+/** What the brush paints on: the mask that is open, or the layer's own before there is a guard or stencil to paint. */
+const paint = computed(() => (tools.place && tools.mask && tools.tool === 'brush' ? { ...tools.place, part: tools.painted?.id } : undefined));
+const held = computed(() => (layer.value?.stencil && layer.value.stencilOn && bench.state.of !== 'stencil' ? (reading.value?.stencil ?? 65535) / 65535 : undefined));
+const spread = computed(() => (tools.mask ? reachOf(tools.mask) : 0));
 
 function selectBy(steps: number): void {
   const { stack } = session.scene;
@@ -64,10 +61,14 @@ useShortcuts({
   'look.picture': () => { bench.state.look = 'picture'; },
   'look.grey': () => { bench.state.look = 'grey'; },
   'look.overlay': () => { bench.state.look = 'overlay'; },
+  'look.edge': () => { bench.state.look = 'edge'; },
   'look.layer': () => { bench.state.look = 'layer'; },
-  before: (held) => { bench.before = held; },
+  'look.loupe': () => { bench.state.loupe = !bench.state.loupe; },
+  'look.blink': toggleBlink,
+  before: (isHeld) => { bench.before = isHeld; },
   full: () => canvas.value?.toggleFull(),
   'brush.swap': () => { brush.value.effect = brush.value.effect === 'reveal' ? 'hide' : 'reveal'; },
+  'brush.soften': () => { brush.value.effect = brush.value.effect === 'soften' ? 'even' : 'soften'; },
   'brush.smaller': () => resize(1 / 1.2),
   'brush.larger': () => resize(1.2),
   'brush.weaker': () => strengthen(-0.05),
@@ -78,20 +79,25 @@ useShortcuts({
 });
 
 onMounted(() => { document.title = `${session.scene.name} · Blend`; });
+onBeforeUnmount(() => { tools.peek = undefined; });
 </script>
 
 <template>
   <EmptyStage v-if="!size" text="There is nothing to blend yet." />
   <div v-else class="flex h-full flex-col">
-    <ToolLine :scale="canvas?.scale ?? 1" :layer="layer" @full="canvas?.toggleFull()" />
+    <ToolLine :scale="canvas?.scale ?? 1" :layer="layer" :blinking="isBlinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
     <div class="flex min-h-0 flex-1">
-      <SceneCanvas ref="canvas" :key="session.scene.workingSpace" class="min-w-0 flex-1" :size="size" :view="steadyView" :paint-layer="layer?.id" :spread="layer?.mask.softness" @hover="hovered = $event" />
+      <div class="relative min-w-0 flex-1">
+        <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" />
+        <MaskOverlay v-if="canvas && layer" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
+        <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />
+      </div>
       <MaskBench v-if="layer" :key="layer.id" :layer="layer" :size="size" />
-      <aside v-else class="w-72 shrink-0 bg-panel p-4 text-soft">Add a second frame in Gather: the masks stand here.</aside>
+      <aside v-else class="w-76 shrink-0 bg-panel p-4 text-soft">Add a second frame in Gather: the masks stand here.</aside>
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StackStrip class="min-w-0 flex-1" :size="size" />
-      <ReadingsPanel class="shrink-0" :size="size" :view="steadyView" :point="hovered" :layer-id="layer?.id ?? null" />
+      <ReadingsPanel class="shrink-0" :size="size" :view="view" :point="hovered" :layer-id="layer?.id ?? null" @reading="reading = $event" />
     </div>
   </div>
 </template>

@@ -1,77 +1,71 @@
 <script setup lang="ts">
-/** The selected layer's mask as its parts: the tone part, the painted part, and the refinements of the whole. */
+/** The mask bench: one of the selected layer's masks as its parts, and the open part below them. The layer's mask, the guard over it,
+ * the stencil that its brush paints through and the mask of its group are all edited here. */
 import { computed } from 'vue';
 import { setLayerOpacity } from '#core/scene/edits/layers.ts';
-import { clearStrokes, setInverted, setJoin, setPartEnabled, setSoftness, toneUseOf } from '#core/scene/edits/masks.ts';
+import { setGroup } from '#core/scene/edits/groups.ts';
+import { removeGuard } from '#core/scene/edits/masks.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { Join } from '#core/scene/mask.ts';
+import { groupOf } from '#core/scene/places.ts';
 import type { Layer } from '#core/scene/scene.ts';
+import { layerLabel } from '../../frameLabel.ts';
+import { useBench } from '../../stores/bench.ts';
+import type { MaskChoice } from '../../stores/benchState.ts';
+import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
-import { layerLabel } from '../../frameLabel.ts';
-import TonePartBench from './TonePartBench.vue';
+import AddPart from './AddPart.vue';
+import PartEditor from './PartEditor.vue';
+import PartList from './PartList.vue';
+import StencilBar from './StencilBar.vue';
 
 const props = defineProps<{ layer: Layer; size: Size }>();
 const session = useSession();
+const bench = useBench();
+const tools = useMaskTools();
 
-const id = computed(() => props.layer.id);
-const painted = computed(() => props.layer.mask.parts.find((part) => part.kind === 'painted'));
-const toneLaid = computed(() => toneUseOf(props.layer) === 'mask');
+const group = computed(() => groupOf(session.scene, props.layer));
+const masks = computed<{ value: MaskChoice; label: string; hint: string }[]>(() => [
+  { value: 'mask', label: 'Mask', hint: 'Where the layer shows' },
+  { value: 'guard', label: props.layer.guard ? 'Guard ·' : 'Guard', hint: 'A second mask, which limits the first without touching it' },
+  { value: 'stencil', label: props.layer.stencil ? 'Stencil ·' : 'Stencil', hint: 'What the brush paints through' },
+  ...(group.value ? [{ value: 'group' as const, label: 'Group', hint: 'The mask of the group that the layer belongs to' }] : []),
+]);
 
-const JOINS: readonly { value: Join; label: string; hint: string }[] = [
-  { value: 'add', label: 'Add', hint: 'Painting goes over the tones: reveal adds, hide takes away' },
-  { value: 'subtract', label: 'Subtract', hint: 'What is painted is taken from the tones' },
-  { value: 'intersect', label: 'Intersect', hint: 'Only where both are' },
-];
-
-/** A drag in progress names itself, so that it becomes one step. */
-function preview(edit: Parameters<typeof session.dispatch>[0]): void {
-  session.dispatch(edit, 'bench');
-}
-function commit(edit: Parameters<typeof session.dispatch>[0]): void {
-  session.dispatch(edit, 'bench');
+const EMPTY: Record<MaskChoice, string> = {
+  mask: 'Nothing shows yet: paint, or add a part.',
+  guard: 'No guard yet. Its first part makes one: the layer then shows only where both let it.',
+  stencil: 'No stencil yet. Add tones or any other part, and the brush is held to it.',
+  group: '',
+};
+const opacity = (value: number) =>
+  bench.state.of === 'group' && group.value
+    ? setGroup({ id: group.value.id, change: { opacity: value } })
+    : setLayerOpacity({ layerId: props.layer.id, opacity: value });
+function commitOpacity(value: number): void {
+  session.dispatch(opacity(value), 'bench');
   session.closeDrag();
 }
 </script>
 
 <template>
-  <aside class="flex w-72 shrink-0 flex-col overflow-y-auto bg-panel" aria-label="Mask bench" @keydown.esc="session.cancelDrag()">
-    <header class="flex items-baseline justify-between px-4 pb-1 pt-3">
-      <h2 class="text-[15px] font-semibold">Mask of {{ layerLabel(session.scene, layer) }}</h2>
+  <aside class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" @keydown.esc="session.cancelDrag()">
+    <header class="flex items-center justify-between gap-2 px-3 pb-1.5 pt-2.5">
+      <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ layerLabel(session.scene, layer) }}</h2>
+      <AddPart :size="size" />
     </header>
-    <TonePartBench :layer="layer" :size="size" />
-    <section class="border-t border-line px-4 py-3" aria-label="Painted part">
-      <div class="flex items-center gap-2">
-        <h3 class="font-semibold">Painted</h3>
-        <span class="mr-auto text-soft">{{ painted?.strokes.length ?? 0 }} {{ painted?.strokes.length === 1 ? 'stroke' : 'strokes' }}</span>
-        <template v-if="painted">
-          <button type="button" class="btn h-7 px-2" :aria-pressed="painted.enabled" title="Without its strokes, or with them" @click="session.dispatch(setPartEnabled({ layerId: id, part: 'painted', enabled: !painted.enabled }))">
-            {{ painted.enabled ? 'On' : 'Off' }}
-          </button>
-          <button type="button" class="btn h-7 px-2" :disabled="painted.strokes.length === 0" @click="session.dispatch(clearStrokes({ layerId: id }))">Clear</button>
-        </template>
-      </div>
-      <ChoiceRow
-        v-if="painted && toneLaid" class="mt-2" label="How painting joins the tones" :value="painted.join" :choices="JOINS"
-        @choose="session.dispatch(setJoin({ layerId: id, part: 'painted', join: $event }))"
+    <ChoiceRow class="mx-3 mb-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
+    <StencilBar v-if="bench.state.of === 'stencil'" :layer="layer" />
+    <PartList v-if="tools.mask" :key="`${layer.id}:${bench.state.of}`" :size="size" />
+    <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ EMPTY[bench.state.of] }}</p>
+    <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" @click="session.dispatch(removeGuard({ layerId: layer.id }))">Remove the guard</button>
+    <div class="border-t border-line"><PartEditor :size="size" /></div>
+    <div v-if="bench.state.of !== 'stencil' && !tools.part" class="border-t border-line px-3 py-1.5">
+      <RuleSlider slim
+        :label="bench.state.of === 'group' ? 'Group opacity' : 'Layer opacity'" unit="%" :shown="100" :value="bench.state.of === 'group' && group ? group.opacity : layer.opacity" :min="0" :max="1" :step="0.01" :usual="1"
+        @preview="session.dispatch(opacity($event), 'bench')" @commit="commitOpacity"
       />
-    </section>
-    <section class="flex flex-col gap-2 border-t border-line px-4 py-3" aria-label="Whole mask">
-      <div class="flex items-center justify-between">
-        <h3 class="font-semibold">Whole mask</h3>
-        <button type="button" class="btn h-7" :class="{ 'btn-main': layer.mask.inverted }" :aria-pressed="layer.mask.inverted" title="Show what was hidden, hide what was shown" @click="session.dispatch(setInverted({ layerId: id, inverted: !layer.mask.inverted }))">
-          {{ layer.mask.inverted ? 'Inverted' : 'Invert' }}
-        </button>
-      </div>
-      <RuleSlider
-        label="Softness" unit="px" :value="layer.mask.softness" :min="0" :max="200" :step="0.5" :usual="0"
-        @preview="preview(setSoftness({ layerId: id, softness: $event }))" @commit="commit(setSoftness({ layerId: id, softness: $event }))"
-      />
-      <RuleSlider
-        label="Layer opacity" unit="%" :shown="100" :value="layer.opacity" :min="0" :max="1" :step="0.01" :usual="1"
-        @preview="preview(setLayerOpacity({ layerId: id, opacity: $event }))" @commit="commit(setLayerOpacity({ layerId: id, opacity: $event }))"
-      />
-    </section>
+    </div>
   </aside>
 </template>

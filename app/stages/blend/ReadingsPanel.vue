@@ -14,6 +14,8 @@ import { useHistogram } from './useHistogram.ts';
 
 const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: LayerId | null }>();
 
+const emit = defineEmits<{ reading: [reading: ProbeReading | undefined] }>();
+
 const engines = useEngine();
 const session = useSession();
 const frames = useFrames();
@@ -69,6 +71,7 @@ async function probe(): Promise<void> {
   if (!props.point) reading.value = undefined;
 }
 watch(() => [props.point, session.scene, props.layerId], probe);
+watch(reading, (now) => emit('reading', now));
 
 const eight = (value: number) => Math.round(value / 257);
 const number = (value: number) => String(deep.value ? value : eight(value));

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue';
 import { toneCoverage } from '#core/masks/toneCurve.ts';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
-import type { TonePart, ToneSettings } from '#core/scene/mask.ts';
+import { maskOfParts, newTonePart, type TonePart, type ToneSettings } from '#core/scene/mask.ts';
 import { Lane } from '#engine/lanes.ts';
 import { useHistogram } from './useHistogram.ts';
 import { heightsOf } from '../../ui/histogramShape.ts';
@@ -13,9 +13,11 @@ const props = defineProps<{ layerId: LayerId; size: Size; tone: TonePart }>();
 const emit = defineEmits<{ preview: [settings: Partial<ToneSettings>]; commit: [settings: Partial<ToneSettings>]; cancel: [] }>();
 
 const WIDTH = 256;
-const HEIGHT = 74;
+const HEIGHT = 58;
 
-const histogram = useHistogram(Lane.Tones, () => ({ kind: 'tones', layerId: props.layerId, source: props.tone.source }), () => levelForScale(Math.sqrt(3e5 / (props.size.width * props.size.height)), levelCount(props.size)));
+/** What is measured, as it is: light tones without a range. */
+const measured = () => maskOfParts([{ ...newTonePart(props.tone.source), measure: props.tone.measure }]);
+const histogram = useHistogram(Lane.Tones, () => ({ kind: 'grey', layerId: props.layerId, recipe: measured() }), () => levelForScale(Math.sqrt(3e5 / (props.size.width * props.size.height)), levelCount(props.size)));
 const bars = computed(() => {
   const heights = heightsOf(histogram.value?.tone);
   return `M0 ${HEIGHT}${heights.map((height, i) => `L${i + 0.5} ${(HEIGHT - height * (HEIGHT - 4)).toFixed(1)}`).join('')}L${WIDTH} ${HEIGHT}Z`;

@@ -1,51 +1,86 @@
 <script setup lang="ts">
-/** The current tool and its settings, and how one looks at the picture. */
+/** The brush and its settings, and how one looks at the picture. */
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
+import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Layer } from '#core/scene/scene.ts';
 import { useBench } from '../../stores/bench.ts';
-import type { Brush, Look } from '../../stores/benchState.ts';
+import { type BenchState, type Brush, type Look, OVERLAY_COLOURS } from '../../stores/benchState.ts';
+import ChoiceField from '../../ui/ChoiceField.vue';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 
-const props = defineProps<{ scale: number; layer?: Layer }>();
-const emit = defineEmits<{ full: [] }>();
+const props = defineProps<{ scale: number; layer?: Layer; blinking: boolean }>();
+const emit = defineEmits<{ full: []; blink: [] }>();
 
 const bench = useBench();
 const brush = computed(() => bench.state.brush);
+const overlay = computed(() => bench.state.overlay);
 
-const EFFECTS = [{ value: 'reveal', label: 'Reveal' }, { value: 'hide', label: 'Hide' }] as const;
+const EFFECTS: readonly { value: Brush['effect']; label: string; hint: string }[] = [
+  { value: 'reveal', label: 'Reveal', hint: 'Pulls the mask towards its grey (W swaps with hide)' },
+  { value: 'hide', label: 'Hide', hint: 'Pulls the mask towards nothing' },
+  { value: 'soften', label: 'Soften', hint: 'Blurs the mask under the brush' },
+  { value: 'even', label: 'Even', hint: 'Pulls the mask towards its mean around the brush' },
+];
 const LOOKS = computed<{ value: Look; label: string; hint: string; disabled?: boolean }[]>(() => [
   { value: 'picture', label: 'Picture', hint: 'The blend (U)' },
   { value: 'grey', label: 'Grey', hint: 'The mask as a grey picture (I)', disabled: !props.layer },
   { value: 'overlay', label: 'Over', hint: 'The mask over the picture (O)', disabled: !props.layer },
+  { value: 'edge', label: 'Edge', hint: 'Lines where the mask passes 10, 50 and 90 % (X)', disabled: !props.layer },
   { value: 'layer', label: 'Layer', hint: 'The layer alone (P)', disabled: !props.layer },
 ]);
-const COVERAGES = [{ value: 'mask', label: 'Mask' }, { value: 'stencil', label: 'Stencil' }] as const;
 const PRESSURES: readonly { value: Brush['pressure']; label: string }[] = [
   { value: 'none', label: 'no effect' },
   { value: 'size', label: 'sets size' },
   { value: 'strength', label: 'sets strength' },
+  { value: 'both', label: 'sets both' },
 ];
-const showsCoverage = computed(() => bench.state.look === 'grey' || bench.state.look === 'overlay');
+const SHOWN: readonly { value: BenchState['stencilShown']; label: string }[] = [
+  { value: 'not', label: 'not at all' },
+  { value: 'overlay', label: 'over the picture' },
+  { value: 'grey', label: 'as grey' },
+  { value: 'edge', label: 'as lines' },
+];
+const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === overlay.value.colour[i]);
 </script>
 
 <template>
   <div class="flex h-14 shrink-0 items-center gap-5 bg-panel pl-1 pr-3" role="toolbar" aria-label="Brush and view">
-    <ChoiceRow label="Brush" class="w-30" :value="brush.effect" :choices="EFFECTS" @choose="brush.effect = $event" />
+    <ChoiceRow label="Brush" class="w-60" :value="brush.effect" :choices="EFFECTS" @choose="brush.effect = $event" />
     <RuleSlider class="w-27" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
     <RuleSlider class="w-25" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
     <RuleSlider class="w-25" label="Strength" unit="%" :shown="100" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
-    <RuleSlider class="w-21" label="Flow" unit="%" :shown="100" :value="brush.flow" :min="0.01" :max="1" :step="0.01" :usual="1" @preview="brush.flow = $event" @commit="brush.flow = $event" />
-    <label class="flex flex-col text-soft">
-      Pen pressure
-      <select v-model="brush.pressure" class="field h-6 w-23 px-1 text-[12px]">
-        <option v-for="each in PRESSURES" :key="each.value" :value="each.value">{{ each.label }}</option>
-      </select>
-    </label>
+    <Popover class="relative">
+      <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure, and what a stroke keeps to">Touch <PhCaretDown :size="12" /></PopoverButton>
+      <PopoverPanel class="absolute left-0 top-9 z-30 flex w-64 flex-col gap-2 rounded bg-raised p-3 shadow-xl focus:outline-none">
+        <RuleSlider label="Flow" unit="%" :shown="100" :value="brush.flow" :min="0.01" :max="1" :step="0.01" :usual="1" @preview="brush.flow = $event" @commit="brush.flow = $event" />
+        <RuleSlider label="Reveal towards" unit="%" :shown="100" :value="brush.grey" :min="0" :max="1" :step="0.01" :usual="1" @preview="brush.grey = $event" @commit="brush.grey = $event" />
+        <RuleSlider label="Keep to the colour pressed on" unit="%" :shown="100" :value="brush.keepTo" :min="0" :max="0.3" :step="0.005" :usual="0" @preview="brush.keepTo = $event" @commit="brush.keepTo = $event" />
+        <ChoiceField label="Pen pressure" :value="brush.pressure" :choices="PRESSURES" @choose="brush.pressure = $event" />
+        <RuleSlider v-if="brush.pressure !== 'none'" label="Pressure curve" unit="" :value="brush.pressureCurve" :min="0.2" :max="5" :step="0.05" :usual="1" geometric @preview="brush.pressureCurve = $event" @commit="brush.pressureCurve = $event" />
+        <label class="flex items-center gap-2"><input v-model="brush.speedAsPen" type="checkbox" class="accent-verdigris" /> Without a pen, a slow hand presses hard</label>
+      </PopoverPanel>
+    </Popover>
     <div class="ml-auto flex items-center gap-2">
-      <ChoiceRow v-if="showsCoverage && layer?.stencil" label="Coverage shown" class="w-30" :value="bench.state.coverage" :choices="COVERAGES" @choose="bench.state.coverage = $event" />
-      <ChoiceRow label="View" class="w-56" :value="bench.state.look" :choices="LOOKS" @choose="bench.state.look = $event" />
-      <button type="button" class="btn h-7.5 w-15 justify-center px-0" title="Between fitted and 100 % (G)" @click="emit('full')">{{ Math.round(scale * 100) }} %</button>
+      <ChoiceRow label="View" class="w-66" :value="bench.state.look" :choices="LOOKS" @choose="bench.state.look = $event" />
+      <Popover class="relative">
+        <PopoverButton class="btn h-7.5 px-2" title="Overlay, stencil, loupe and blinking">Look <PhCaretDown :size="12" /></PopoverButton>
+        <PopoverPanel class="absolute right-0 top-9 z-30 flex w-64 flex-col gap-2.5 rounded bg-raised p-3 shadow-xl focus:outline-none">
+          <div class="flex items-center gap-1.5">
+            <span class="mr-auto text-soft">Overlay</span>
+            <button
+              v-for="each in OVERLAY_COLOURS" :key="each.name" type="button" class="h-5 w-7 rounded-sm" :class="isTaken(each.rgb) ? 'outline-2 outline-offset-1 outline-ink' : ''" :style="{ background: `rgb(${each.rgb.join(' ')})` }"
+              :aria-label="each.name" :title="each.name" :aria-pressed="isTaken(each.rgb)" @click="overlay.colour = [...each.rgb]"
+            />
+          </div>
+          <RuleSlider label="Strength of the overlay" unit="%" :shown="100" :value="overlay.strength" :min="0.05" :max="1" :step="0.01" :usual="0.72" @preview="overlay.strength = $event" @commit="overlay.strength = $event" />
+          <ChoiceField label="Stencil shown" :value="bench.state.stencilShown" :choices="SHOWN" @choose="bench.state.stencilShown = $event" />
+          <label class="flex items-center gap-2"><input v-model="bench.state.loupe" type="checkbox" class="accent-verdigris" /> Loupe at 100 % (/)</label>
+          <button type="button" class="btn h-7 justify-center" :aria-pressed="blinking" :disabled="!layer" @click="emit('blink')">{{ blinking ? 'Stop blinking' : 'Blink the layer (-)' }}</button>
+        </PopoverPanel>
+      </Popover>
+      <button type="button" class="btn h-7.5 w-13 justify-center px-0" title="Between fitted and 100 % (G)" @click="emit('full')">{{ Math.round(scale * 100) }} %</button>
     </div>
   </div>
 </template>

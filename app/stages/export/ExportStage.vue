@@ -7,7 +7,7 @@ import { writeSceneFile } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
 import type { StrokeId } from '#core/scene/ids.ts';
 import { deliveredRegion, sceneSize } from '#core/scene/scene.ts';
-import { strokesOf } from '#core/scene/strokesOf.ts';
+import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { Lane } from '#engine/lanes.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { getFile, getStroke } from '../../storage/sceneShelf.ts';
@@ -86,7 +86,7 @@ async function exportScene(withOriginals: boolean): Promise<void> {
       if (points) strokes.set(id, points);
     }
     const originals = new Map<string, Blob>();
-    for (const { file } of withOriginals ? scene.frames : []) {
+    for (const { file } of withOriginals ? filesOf(scene) : []) {
       const original = await getFile(file.sha256);
       if (original) originals.set(file.sha256, original);
     }

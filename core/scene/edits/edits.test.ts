@@ -2,25 +2,16 @@ import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/smallStudio.ts';
 import type { EditRecord } from '../edit.ts';
 import { dispatch, newHistory, present, redo, restoreHistory, storeHistory, undo } from '../history.ts';
-import { FrameId, LayerId, StrokeId } from '../ids.ts';
+import { FrameId, LayerId, PartId, StrokeId } from '../ids.ts';
+import { plainPart } from '../mask.ts';
 import { newScene, type Scene } from '../scene.ts';
 import { addFrames, layerIdOf, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
 import { orderFrames, prepareStack, renameMoment, setChoice, setLabel, setMoment, setReading } from './gather.ts';
 import { applyEdit } from './index.ts';
 import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
-import {
-  addStroke,
-  clearStrokes,
-  setGradient,
-  setInverted,
-  setJoin,
-  setPartEnabled,
-  setSoftness,
-  setTone,
-  setToneUse,
-  tonePartOf,
-  toneUseOf,
-} from './masks.ts';
+import { setJoin, setPartEnabled } from './masks.ts';
+import { setGradient, setInverted, setSoftness, setTone, setToneUse, tonePartOf, toneUseOf } from './older.ts';
+import { addStroke, clearStrokes } from './painting.ts';
 
 const size = { width: 300, height: 200 };
 const frame = (index: number) => FrameId.parse(`frame-${index}`);
@@ -65,8 +56,8 @@ const CASES: [string, EditRecord][] = [
       layerId: layer(0),
       gradient: {
         kind: 'gradient',
+        ...plainPart('gradient'),
         join: 'subtract',
-        enabled: true,
         start: { x: 10, y: 5 },
         end: { x: 40, y: 90 },
         profile: 'smooth',
@@ -76,8 +67,8 @@ const CASES: [string, EditRecord][] = [
   ],
   ['mask.setTone', setTone({ layerId: layer(0), tone: { side: 'dark', narrowing: 2 } })],
   ['mask.setToneUse', setToneUse({ layerId: layer(0), use: 'mask' })],
-  ['mask.setJoin', setJoin({ layerId: layer(0), part: 'painted', join: 'subtract' })],
-  ['mask.setPartEnabled', setPartEnabled({ layerId: layer(0), part: 'painted', enabled: false })],
+  ['mask.setJoin', setJoin({ layerId: layer(0), part: PartId.parse('painted'), join: 'subtract' })],
+  ['mask.setPartEnabled', setPartEnabled({ layerId: layer(0), part: PartId.parse('painted'), enabled: false })],
   ['mask.setSoftness', setSoftness({ layerId: layer(0), softness: 12 })],
   ['mask.setInverted', setInverted({ layerId: layer(0), inverted: true })],
   ['mask.addStroke', addStroke({ layerId: layer(0), stroke })],

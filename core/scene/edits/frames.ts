@@ -4,17 +4,28 @@ import { FrameId, LayerId } from '../ids.ts';
 import { newMask } from '../mask.ts';
 import { groupByTime } from '../moments.ts';
 import { byExposure, Frame, type Layer, type Scene, spaceOfFrames } from '../scene.ts';
+import { settleGroups } from './groups.ts';
 
 /** The layer that shows a frame; one frame has one layer, so the frame's id serves. */
 export const layerIdOf = (frame: FrameId): LayerId => LayerId.parse(`layer-${frame}`);
 
 function newLayer(frame: FrameId): Layer {
-  return { id: layerIdOf(frame), frame, mask: newMask(), stencil: null, stencilOn: false, opacity: 1, visible: true };
+  return {
+    id: layerIdOf(frame),
+    frame,
+    mask: newMask(),
+    guard: null,
+    stencil: null,
+    stencilOn: false,
+    group: null,
+    opacity: 1,
+    visible: true,
+  };
 }
 
 /** Whether anything has been done on a layer that would be lost with it. */
-const isWorkedOn = ({ mask, stencil }: Layer): boolean =>
-  stencil !== null || mask.parts.some((part) => part.kind !== 'painted' || part.strokes.length > 0);
+const isWorkedOn = ({ mask, guard, stencil }: Layer): boolean =>
+  stencil !== null || guard !== null || mask.parts.some((part) => part.kind !== 'painted' || part.strokes.length > 0);
 
 /** The crop, unless the frames that it was made for are gone. */
 function cropWithin({ crop, frames: [first] }: Scene): Scene['crop'] {
@@ -38,7 +49,7 @@ export function restack(scene: Scene): Scene {
     .filter(({ id }) => wanted.includes(id) && !have.has(id))
     .sort((a, b) => distance(a) - distance(b) || 0);
   const stack = [...kept, ...added.map(({ id }) => newLayer(id))];
-  return { ...scene, workingSpace: spaceOfFrames(scene.frames), crop: cropWithin(scene), stack };
+  return settleGroups({ ...scene, workingSpace: spaceOfFrames(scene.frames), crop: cropWithin(scene), stack });
 }
 
 /** The frame of middle exposure: the natural first proposal for a base. */

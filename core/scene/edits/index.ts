@@ -12,19 +12,24 @@ import {
   setMoment,
   setReading,
 } from './gather.ts';
+import { groupWithBelow, setGroup, ungroup } from './groups.ts';
 import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
 import {
-  addStroke,
-  clearStrokes,
-  setGradient,
-  setInverted,
+  addPart,
+  copyPart,
+  movePart,
+  removeGuard,
+  removePart,
   setJoin,
+  setPart,
   setPartEnabled,
-  setSoftness,
-  setTone,
-  setToneUse,
+  setRefinement,
 } from './masks.ts';
-import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from './placing.ts';
+import { setGradient, setInverted, setSoftness, setTone, setToneUse } from './older.ts';
+import { addStroke, clearStrokes, repaintThrough } from './painting.ts';
+import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked, takePlacements } from './placing.ts';
+import { freezeReference } from './references.ts';
+import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from './stencils.ts';
 
 const ALL: AnyEdit[] = [
   addFrames,
@@ -45,6 +50,7 @@ const ALL: AnyEdit[] = [
   placeFrames,
   restoreFound,
   setLocked,
+  setLocalFit,
   setCrop,
   setLayerOpacity,
   setLayerVisible,
@@ -58,6 +64,23 @@ const ALL: AnyEdit[] = [
   setInverted,
   addStroke,
   clearStrokes,
+  repaintThrough,
+  addPart,
+  setPart,
+  setRefinement,
+  removePart,
+  movePart,
+  copyPart,
+  removeGuard,
+  freezeReference,
+  setStencil,
+  setStencilOn,
+  layStencil,
+  saveStencil,
+  dropStencil,
+  groupWithBelow,
+  ungroup,
+  setGroup,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { defineEdit, mapLayer } from '../edit.ts';
 import { LayerId } from '../ids.ts';
+import { settleGroups } from './groups.ts';
 
 /** Sets how strongly one layer shows, 0..1. A drag merges into one undo step. */
 export const setLayerOpacity = defineEdit({
@@ -31,6 +32,6 @@ export const moveLayer = defineEdit({
     if (from < 0 || from === to || to >= scene.stack.length) return scene;
     const stack = [...scene.stack];
     stack.splice(to, 0, ...stack.splice(from, 1));
-    return { ...scene, stack };
+    return settleGroups({ ...scene, stack });
   },
 });

@@ -1,134 +1,135 @@
 import { z } from 'zod';
 import { defineEdit, mapLayer } from '../edit.ts';
-import { LayerId } from '../ids.ts';
-import { GradientPart, Join, type Mask, newTonePart, type Part, Stroke, type TonePart, ToneSettings } from '../mask.ts';
-import type { Layer } from '../scene.ts';
+import { LayerId, PartId } from '../ids.ts';
+import { emptyMask, freshPartId, Join, type Mask, Part } from '../mask.ts';
+import { MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
+import { Refinements } from '../refinements.ts';
+import type { Scene } from '../scene.ts';
 
-/** What the tone part of a layer is used for: laid in the mask, holding the brush, or nothing for now. */
-export type ToneUse = 'mask' | 'stencil' | 'off';
+const at = MaskPlace.shape;
+const placeOf = ({ layerId, of }: MaskPlace): MaskPlace => ({ layerId, of });
+const placeKey = ({ layerId, of }: MaskPlace): string => `${layerId}:${of}`;
+const onePart = { ...at, part: PartId };
 
-const isTone = (part: Part): part is TonePart => part.kind === 'tone';
+const mapPart = (scene: Scene, place: MaskPlace & { part: PartId }, change: (part: Part) => Part): Scene =>
+  mapMask(scene, placeOf(place), (mask) => mapParts(mask, (part) => (part.id === place.part ? change(part) : part)));
 
-/** The tone part of a layer, wherever it is in use. */
-export function tonePartOf(layer: Layer): TonePart | undefined {
-  return layer.mask.parts.find(isTone) ?? layer.stencil?.tone;
+const withParts = (mask: Mask, parts: Part[]): Mask => ({ ...mask, parts });
+
+/** Adds a part to a mask, at the end or at a place counted from the first; a part of the same id gets another. A guard that is
+ * not there yet is made. */
+export const addPart = defineEdit({
+  kind: 'mask.addPart',
+  label: 'Add part',
+  params: z.strictObject({ ...at, part: Part, index: z.number().int().nonnegative().optional() }),
+  apply: (scene, { layerId, of, part, index }) => {
+    const open = of === 'guard' ? mapLayer(scene, layerId, withGuard) : scene;
+    return mapMask(open, { layerId, of }, (mask) => {
+      const taken = mask.parts.some(({ id }) => id === part.id);
+      const added = taken ? { ...part, id: freshPartId(mask, part.kind) } : part;
+      const to = index ?? mask.parts.length;
+      return withParts(mask, [...mask.parts.slice(0, to), added, ...mask.parts.slice(to)]);
+    });
+  },
+});
+
+const withGuard = <T extends { guard: Mask | null }>(layer: T): T =>
+  layer.guard ? layer : { ...layer, guard: emptyMask() };
+
+/** Takes the guard off a layer. */
+export const removeGuard = defineEdit({
+  kind: 'mask.removeGuard',
+  label: 'Remove guard',
+  params: z.strictObject({ layerId: LayerId }),
+  apply: (scene, { layerId }) => mapLayer(scene, layerId, (layer) => (layer.guard ? { ...layer, guard: null } : layer)),
+});
+
+/** Changes some settings of a part; those that its kind has not are refused. Steps of one drag on the same settings are one.
+ * @throws {ZodError} when the part would not fit its kind. */
+export const setPart = defineEdit({
+  kind: 'mask.setPart',
+  label: 'Change part',
+  params: z.strictObject({ ...onePart, change: z.record(z.string(), z.unknown()) }),
+  mergeKey: (params) => `${placeKey(params)}:${params.part}:${Object.keys(params.change).sort().join()}`,
+  apply: (scene, { change, ...where }) =>
+    mapPart(scene, where, (part) => tidied(Part.parse({ ...part, ...change, id: part.id, kind: part.kind }))),
+});
+
+/** A range whose ends were dragged past each other is the same range. */
+function tidied(part: Part): Part {
+  if (part.kind !== 'tone' || part.from <= part.to) return part;
+  return { ...part, from: part.to, to: part.from };
 }
 
-export function toneUseOf(layer: Layer): ToneUse {
-  if (layer.mask.parts.some(isTone)) return 'mask';
-  return layer.stencil && layer.stencilOn ? 'stencil' : 'off';
-}
+/** Changes refinements of a part, or of the whole mask. */
+export const setRefinement = defineEdit({
+  kind: 'mask.setRefinement',
+  label: 'Refine',
+  params: z.strictObject({ ...at, part: PartId.nullable(), change: Refinements.partial() }),
+  mergeKey: (params) => `${placeKey(params)}:${params.part}:${Object.keys(params.change).sort().join()}`,
+  apply: (scene, { part, change, ...place }) =>
+    part === null
+      ? mapMask(scene, place, (mask) => ({ ...mask, refine: { ...mask.refine, ...change } }))
+      : mapPart(scene, { ...place, part }, (each) => ({ ...each, refine: { ...each.refine, ...change } })),
+});
 
-const withMask = (layer: Layer, change: Partial<Mask>): Layer => ({ ...layer, mask: { ...layer.mask, ...change } });
-
-function mapParts(layer: Layer, change: (part: Part) => Part): Layer {
-  return withMask(layer, { parts: layer.mask.parts.map(change) });
-}
-
-/** Changes settings of a layer's tone part, making one where there is none (as stencil: it harms nothing). */
-export const setTone = defineEdit({
-  kind: 'mask.setTone',
-  label: 'Tones',
-  params: z.strictObject({ layerId: LayerId, tone: ToneSettings.partial() }),
-  mergeKey: ({ layerId, tone }) => `${layerId}:${Object.keys(tone).sort().join()}`,
-  apply: (scene, { layerId, tone }) =>
-    mapLayer(scene, layerId, (layer) => {
-      const change = (part: TonePart): TonePart => {
-        const next = { ...part, ...tone };
-        return { ...next, from: Math.min(next.from, next.to), to: Math.max(next.from, next.to) };
-      };
-      if (layer.mask.parts.some(isTone)) return mapParts(layer, (part) => (isTone(part) ? change(part) : part));
-      if (layer.stencil) return { ...layer, stencil: { tone: change(layer.stencil.tone) } };
-      return { ...layer, stencil: { tone: change(newTonePart('base')) }, stencilOn: true };
+/** Takes a part out of a mask. */
+export const removePart = defineEdit({
+  kind: 'mask.removePart',
+  label: 'Remove part',
+  params: z.strictObject(onePart),
+  apply: (scene, { part, ...place }) =>
+    mapMask(scene, place, (mask) => {
+      const parts = mask.parts.filter(({ id }) => id !== part);
+      return parts.length === mask.parts.length ? mask : withParts(mask, parts);
     }),
 });
 
-/** Lays the tone part in the mask, hands it to the brush as stencil, or puts it aside; its settings stay. */
-export const setToneUse = defineEdit({
-  kind: 'mask.setToneUse',
-  label: 'Use of tones',
-  params: z.strictObject({ layerId: LayerId, use: z.enum(['mask', 'stencil', 'off']) }),
-  apply: (scene, { layerId, use }) =>
-    mapLayer(scene, layerId, (layer) => {
-      if (toneUseOf(layer) === use) return layer;
-      const tone = tonePartOf(layer) ?? newTonePart('base');
-      const others = layer.mask.parts.filter((part) => !isTone(part));
-      const parts = use === 'mask' ? [tone, ...others] : others;
-      return {
-        ...withMask(layer, { parts }),
-        stencil: use === 'mask' ? null : { tone },
-        stencilOn: use === 'stencil',
-      };
+/** Moves a part to another place among the parts, counted from the first. */
+export const movePart = defineEdit({
+  kind: 'mask.movePart',
+  label: 'Move part',
+  params: z.strictObject({ ...onePart, to: z.number().int().nonnegative() }),
+  mergeKey: (params) => `${placeKey(params)}:${params.part}`,
+  apply: (scene, { part, to, ...place }) =>
+    mapMask(scene, place, (mask) => {
+      const from = mask.parts.findIndex(({ id }) => id === part);
+      if (from < 0 || from === to || to >= mask.parts.length) return mask;
+      const parts = [...mask.parts];
+      parts.splice(to, 0, ...parts.splice(from, 1));
+      return withParts(mask, parts);
     }),
+});
+
+/** Puts a copy of a part after it, or at the end of another mask. */
+export const copyPart = defineEdit({
+  kind: 'mask.copyPart',
+  label: 'Copy part',
+  params: z.strictObject({ ...onePart, to: MaskPlace.nullable() }),
+  apply: (scene, { part, to, ...place }) => {
+    const source = maskAt(scene, place);
+    const index = source?.parts.findIndex(({ id }) => id === part) ?? -1;
+    if (!source || index < 0) return scene;
+    const copy = source.parts[index];
+    const whole = to ?? place;
+    return addPart.applyTo(scene, { ...whole, part: copy, ...(to ? {} : { index: index + 1 }) });
+  },
 });
 
 /** Chooses how a part meets the parts before it. */
 export const setJoin = defineEdit({
   kind: 'mask.setJoin',
   label: 'Join',
-  params: z.strictObject({ layerId: LayerId, part: z.enum(['tone', 'painted']), join: Join }),
-  apply: (scene, { layerId, part, join }) =>
-    mapLayer(scene, layerId, (layer) => mapParts(layer, (each) => (each.kind === part ? { ...each, join } : each))),
+  params: z.strictObject({ ...onePart, join: Join }),
+  apply: (scene, { join, ...where }) =>
+    mapPart(scene, where, (part) => (part.join === join ? part : { ...part, join })),
 });
 
 /** Switches a part on or off without losing it. */
 export const setPartEnabled = defineEdit({
   kind: 'mask.setPartEnabled',
   label: 'Part on or off',
-  params: z.strictObject({ layerId: LayerId, part: z.enum(['tone', 'painted']), enabled: z.boolean() }),
-  apply: (scene, { layerId, part, enabled }) =>
-    mapLayer(scene, layerId, (layer) => mapParts(layer, (each) => (each.kind === part ? { ...each, enabled } : each))),
-});
-
-/** Sets how far the joined mask is blurred, in scene pixels. */
-export const setSoftness = defineEdit({
-  kind: 'mask.setSoftness',
-  label: 'Softness',
-  params: z.strictObject({ layerId: LayerId, softness: z.number().min(0).max(400) }),
-  mergeKey: ({ layerId }) => layerId,
-  apply: (scene, { layerId, softness }) => mapLayer(scene, layerId, (layer) => withMask(layer, { softness })),
-});
-
-/** Turns a mask round: shown where it was hidden. */
-export const setInverted = defineEdit({
-  kind: 'mask.setInverted',
-  label: 'Invert mask',
-  params: z.strictObject({ layerId: LayerId, inverted: z.boolean() }),
-  apply: (scene, { layerId, inverted }) => mapLayer(scene, layerId, (layer) => withMask(layer, { inverted })),
-});
-
-/** Lays a gradient in a layer's mask before its painting, or changes the one that is there. */
-export const setGradient = defineEdit({
-  kind: 'mask.setGradient',
-  label: 'Gradient',
-  params: z.strictObject({ layerId: LayerId, gradient: GradientPart }),
-  mergeKey: ({ layerId }) => layerId,
-  apply: (scene, { layerId, gradient }) =>
-    mapLayer(scene, layerId, (layer) => {
-      const others = layer.mask.parts.filter(({ kind }) => kind !== 'gradient');
-      const at = others.findIndex(({ kind }) => kind === 'painted');
-      const before = at < 0 ? others.length : at;
-      return withMask(layer, { parts: [...others.slice(0, before), gradient, ...others.slice(before)] });
-    }),
-});
-
-function mapStrokes(layer: Layer, change: (strokes: Stroke[]) => Stroke[]): Layer {
-  return mapParts(layer, (part) => (part.kind === 'painted' ? { ...part, strokes: change(part.strokes) } : part));
-}
-
-/** Adds a finished stroke to a layer's painted part. */
-export const addStroke = defineEdit({
-  kind: 'mask.addStroke',
-  label: 'Brush stroke',
-  params: z.strictObject({ layerId: LayerId, stroke: Stroke }),
-  apply: (scene, { layerId, stroke }) =>
-    mapLayer(scene, layerId, (layer) => mapStrokes(layer, (strokes) => [...strokes, stroke])),
-});
-
-/** Takes all strokes off a layer's painted part. */
-export const clearStrokes = defineEdit({
-  kind: 'mask.clearStrokes',
-  label: 'Clear painting',
-  params: z.strictObject({ layerId: LayerId }),
-  apply: (scene, { layerId }) => mapLayer(scene, layerId, (layer) => mapStrokes(layer, () => [])),
+  params: z.strictObject({ ...onePart, enabled: z.boolean() }),
+  apply: (scene, { enabled, ...where }) =>
+    mapPart(scene, where, (part) => (part.enabled === enabled ? part : { ...part, enabled })),
 });

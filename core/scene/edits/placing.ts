@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
 import { FrameId } from '../ids.ts';
-import { Crop, type Frame, Placement } from '../scene.ts';
+import { Crop, type Frame, LocalFit, Placement } from '../scene.ts';
 import { mapFrames } from './gather.ts';
 
 const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);
 
+/** A local fit belongs to the placement that it was found on. */
 const placed = (frame: Frame, placement: Placement | null): Frame =>
-  isSame(frame.placement, placement) ? frame : { ...frame, placement };
+  isSame(frame.placement, placement) ? frame : { ...frame, placement, local: null };
 
 /** Takes over what the search found; steps of one search, each with all before it, are one. A placement that failed is noted and leaves the frame where it is; locked frames stay. */
 export const takePlacements = defineEdit({
@@ -20,7 +21,8 @@ export const takePlacements = defineEdit({
     return mapFrames(scene, [...byId.keys()], (frame) => {
       const placement = byId.get(frame.id);
       if (frame.locked || !placement) return frame;
-      return { ...frame, found: placement, placement: placement.verdict === 'failed' ? frame.placement : placement };
+      const next = placement.verdict === 'failed' ? frame.placement : placement;
+      return { ...placed(frame, next), found: placement };
     });
   },
 });
@@ -41,6 +43,15 @@ export const restoreFound = defineEdit({
   params: z.strictObject({ frameIds: z.array(FrameId) }),
   apply: (scene, { frameIds }) =>
     mapFrames(scene, frameIds, (frame) => (frame.found?.verdict === 'failed' ? frame : placed(frame, frame.found))),
+});
+
+/** Moves a placed frame further from place to place, or no more. */
+export const setLocalFit = defineEdit({
+  kind: 'frames.setLocalFit',
+  label: 'Local fit',
+  params: z.strictObject({ frameId: FrameId, local: LocalFit.nullable() }),
+  apply: (scene, { frameId, local }) =>
+    mapFrames(scene, [frameId], (frame) => (frame.local === local ? frame : { ...frame, local })),
 });
 
 /** Locks placements, or unlocks them. */

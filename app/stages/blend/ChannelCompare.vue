@@ -1,0 +1,71 @@
+<script setup lang="ts">
+/** Channels of the source as grey pictures, ranked by how well each tells apart what was marked on the picture. */
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import { type ChannelScore, rankChannel } from '#core/masks/channelRank.ts';
+import type { Size } from '#core/raster/size.ts';
+import type { LayerId } from '#core/scene/ids.ts';
+import { maskOfParts, type Measure, newTonePart, type TonePart } from '#core/scene/mask.ts';
+import TileThumb from '../../bench/TileThumb.vue';
+import { useMaskTools } from '../../stores/maskTools.ts';
+import { MEASURES } from './partNames.ts';
+import { useGreySketch } from './useGreySketch.ts';
+
+const props = defineProps<{ part: TonePart; layerId: LayerId; size: Size }>();
+const tools = useMaskTools();
+
+const COMPARED: readonly Measure[] = ['red', 'green', 'blue', 'vivid', 'luminance'];
+const { sketchOf } = useGreySketch(() => props.size);
+const scores = shallowRef<ReadonlyMap<Measure, ChannelScore>>(new Map());
+const busy = ref(false);
+
+const channels = computed(() => {
+  const list = COMPARED.map((measure) => {
+    const mask = maskOfParts([{ ...newTonePart(props.part.source), measure }]);
+    return { measure, mask, label: MEASURES.find(({ value }) => value === measure)?.label ?? measure, score: scores.value.get(measure), view: { kind: 'grey', layerId: props.layerId, recipe: mask } as const };
+  });
+  return list.sort((a, b) => (b.score?.rank ?? 0) - (a.score?.rank ?? 0));
+});
+const isMarked = computed(() => tools.marks.this.length > 0 && tools.marks.notThis.length > 0);
+
+async function rank(): Promise<void> {
+  if (!isMarked.value || busy.value) return;
+  busy.value = true;
+  const made = new Map<Measure, ChannelScore>();
+  for (const measure of COMPARED) {
+    const sketch = await sketchOf({ kind: 'grey', layerId: props.layerId, recipe: maskOfParts([{ ...newTonePart(props.part.source), measure }]) });
+    if (sketch) made.set(measure, rankChannel(sketch, tools.marks.this, tools.marks.notThis));
+  }
+  scores.value = made;
+  busy.value = false;
+}
+watch(() => [tools.marks, props.part.source], () => void rank(), { immediate: true });
+onBeforeUnmount(() => { tools.peek = undefined; });
+
+/** Takes a channel, and the side on which what was marked "this" is light. */
+function take(measure: Measure, score: ChannelScore | undefined): void {
+  tools.change({ measure, side: score?.thisIsDark ? 'dark' : 'light' });
+}
+const mark = (tool: 'this' | 'notThis') => { tools.tool = tools.tool === tool ? 'brush' : tool; };
+const clear = () => { tools.marks = { this: [], notThis: [] }; scores.value = new Map(); };
+</script>
+
+<template>
+  <div class="flex flex-col gap-1.5" role="group" aria-label="Channels compared" @pointerleave="tools.peek = undefined">
+    <div class="flex items-center gap-1.5">
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'this' }" :aria-pressed="tools.tool === 'this'" title="Scribble over what is meant" @click="mark('this')">Mark this</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'notThis' }" :aria-pressed="tools.tool === 'notThis'" title="Scribble over what is not meant" @click="mark('notThis')">Not this</button>
+      <button type="button" class="btn ml-auto h-7 px-2" :disabled="tools.marks.this.length + tools.marks.notThis.length === 0" @click="clear">Clear</button>
+    </div>
+    <div class="grid grid-cols-[1fr_3.6rem_4rem] px-1 text-right text-[11px] text-soft" :title="isMarked ? 'Best first' : ''"><span /><span title="How surely a place of one kind is lighter than one of the other">apart</span><span title="How wide the border between them is, from a quarter to three quarters of the way">border</span></div>
+    <button
+      v-for="{ measure, mask, label, score, view } in channels" :key="measure" type="button" class="grid h-9 grid-cols-[3.2rem_1fr_3.6rem_4rem] items-center rounded-sm px-1 text-left" :class="part.measure === measure ? 'bg-raised shadow-[inset_3px_0_0_var(--color-verdigris)]' : 'hover:bg-raised'"
+      :aria-pressed="part.measure === measure" :data-testid="`channel-${measure}`" @pointerenter="tools.peek = mask" @click="take(measure, score)"
+    >
+      <TileThumb :size="size" :view="view" :side="48" class="h-8 w-12 rounded-sm" :label="label" />
+      <span class="pl-1.5">{{ label }}</span>
+      <span class="text-right">{{ score ? `${Math.round(score.separation * 100)} %` : '–' }}</span>
+      <span class="text-right">{{ score && score.borderPx !== null ? `${Math.round(score.borderPx)} px` : '–' }}</span>
+    </button>
+    <p v-if="!isMarked" class="text-[11px] text-soft">Scribble over what is meant and over what is not: the channels are then ranked, best first.</p>
+  </div>
+</template>

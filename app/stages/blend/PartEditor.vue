@@ -1,0 +1,46 @@
+<script setup lang="ts">
+/** The open part, or the mask as a whole: how it is made, and how it is refined. */
+import { computed, ref, watch } from 'vue';
+import type { Size } from '#core/raster/size.ts';
+import { useMaskTools } from '../../stores/maskTools.ts';
+import ChoiceRow from '../../ui/ChoiceRow.vue';
+import ChannelCompare from './ChannelCompare.vue';
+import ColourEditor from './parts/ColourEditor.vue';
+import OtherEditor from './parts/OtherEditor.vue';
+import ShapeEditor from './parts/ShapeEditor.vue';
+import ToneEditor from './parts/ToneEditor.vue';
+import RefineEditor from './RefineEditor.vue';
+import ToneLadder from './ToneLadder.vue';
+
+defineProps<{ size: Size }>();
+const tools = useMaskTools();
+
+type Leaf = 'make' | 'ladder' | 'channels' | 'refine';
+const leaf = ref<Leaf>('make');
+const leaves = computed<{ value: Leaf; label: string }[]>(() => {
+  if (tools.part?.kind === 'tone') return [{ value: 'make', label: 'Range' }, { value: 'ladder', label: 'Ladder' }, { value: 'channels', label: 'Channels' }, { value: 'refine', label: 'Refine' }];
+  return [{ value: 'make', label: 'Make' }, { value: 'refine', label: 'Refine' }];
+});
+watch(() => tools.part?.id, () => { leaf.value = 'make'; });
+watch(leaf, () => { tools.tool = 'brush'; });
+const part = computed(() => tools.part);
+const layerId = computed(() => tools.place!.layerId);
+</script>
+
+<template>
+  <section v-if="part" class="flex flex-col gap-1.5 px-3 py-2" :aria-label="`Part ${part.id}`">
+    <ChoiceRow label="Leaf" :value="leaf" :choices="leaves" @choose="leaf = $event" />
+    <RefineEditor v-if="leaf === 'refine'" :key="part.id" :refine="part.refine" />
+    <template v-else-if="part.kind === 'tone'">
+      <ToneLadder v-if="leaf === 'ladder'" :part="part" :layer-id="layerId" :size="size" />
+      <ChannelCompare v-else-if="leaf === 'channels'" :part="part" :layer-id="layerId" :size="size" />
+      <ToneEditor v-else :part="part" :layer-id="layerId" :size="size" />
+    </template>
+    <ColourEditor v-else-if="part.kind === 'colour'" :part="part" />
+    <ShapeEditor v-else-if="part.kind === 'gradient' || part.kind === 'radial' || part.kind === 'outline'" :part="part" />
+    <OtherEditor v-else :part="part" />
+  </section>
+  <section v-else-if="tools.mask" class="flex flex-col gap-1.5 px-3 py-2" aria-label="Whole mask">
+    <RefineEditor key="whole" :refine="tools.mask.refine" />
+  </section>
+</template>

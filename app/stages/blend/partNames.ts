@@ -1,0 +1,100 @@
+import {
+  PhCircleHalf,
+  PhCircleHalfTilt,
+  PhEyedropper,
+  PhGitDiff,
+  PhGradient,
+  PhImage,
+  PhLinkSimple,
+  PhPaintBrush,
+  PhPolygon,
+} from '@phosphor-icons/vue';
+import type { Component } from 'vue';
+import type { Join, Measure, Part, PartKind, ToneSide } from '#core/scene/mask.ts';
+import type { Scene } from '#core/scene/scene.ts';
+import { frameOfSource, type Source } from '#core/scene/source.ts';
+import { frameLabel } from '../../frameLabel.ts';
+
+/** What parts are called and by which sign they are known. */
+export const KINDS: Record<PartKind, { label: string; icon: Component; hint: string }> = {
+  tone: { label: 'Tones', icon: PhCircleHalf, hint: 'Light, dark or middle tones of a picture' },
+  colour: { label: 'Colour', icon: PhEyedropper, hint: 'A range of hue, chroma and lightness' },
+  gradient: { label: 'Gradient', icon: PhGradient, hint: 'A fall along a line' },
+  radial: { label: 'Radial', icon: PhCircleHalfTilt, hint: 'An ellipse with a soft rim' },
+  outline: { label: 'Outline', icon: PhPolygon, hint: 'An area drawn free-hand or corner by corner' },
+  difference: {
+    label: 'Difference',
+    icon: PhGitDiff,
+    hint: 'Where two frames differ: what moved, which lights came on',
+  },
+  painted: { label: 'Painted', icon: PhPaintBrush, hint: 'Strokes of the brush' },
+  picture: { label: 'Picture', icon: PhImage, hint: 'A grey PNG or TIFF' },
+  reference: { label: 'Reference', icon: PhLinkSimple, hint: 'Another mask of the scene' },
+};
+
+export const JOINS: readonly { value: Join; sign: string; label: string }[] = [
+  { value: 'add', sign: '+', label: 'Add' },
+  { value: 'subtract', sign: '−', label: 'Subtract' },
+  { value: 'intersect', sign: '×', label: 'Intersect' },
+  { value: 'exclude', sign: '≠', label: 'Exclude' },
+];
+
+export const SIDES: readonly { value: ToneSide; label: string }[] = [
+  { value: 'light', label: 'Light' },
+  { value: 'middle', label: 'Middle' },
+  { value: 'dark', label: 'Dark' },
+];
+
+export const MEASURES: readonly { value: Measure; label: string; hint: string }[] = [
+  { value: 'luminance', label: 'Luminance', hint: 'Weighted sum of the channels' },
+  { value: 'lightness', label: 'Lightness', hint: 'L*, as the eye sees it' },
+  { value: 'brightest', label: 'Brightest', hint: 'The brightest of the three channels' },
+  { value: 'red', label: 'Red', hint: 'The red channel alone' },
+  { value: 'green', label: 'Green', hint: 'The green channel alone' },
+  { value: 'blue', label: 'Blue', hint: 'The blue channel alone' },
+  { value: 'vivid', label: 'Vivid', hint: 'Saturation: light takes what is vivid, dark what is pale' },
+];
+
+const measureLabel = (measure: Measure): string => MEASURES.find(({ value }) => value === measure)?.label ?? '';
+
+/** Sources as they are offered: by their part in the stack, then by frame. */
+export function sourcesOf(scene: Scene): { value: Source; label: string }[] {
+  return [
+    { value: 'base', label: 'Base' },
+    { value: 'layer', label: 'This layer' },
+    { value: 'sofar', label: 'Picture so far' },
+    { value: 'result', label: 'Finished picture' },
+    ...scene.frames.map(({ id }) => ({ value: `frame:${id}` as Source, label: `Frame ${frameLabel(scene, id)}` })),
+  ];
+}
+
+export const sourceLabel = (scene: Scene, source: Source): string => {
+  const frame = frameOfSource(source);
+  return frame ? frameLabel(scene, frame) : (sourcesOf(scene).find(({ value }) => value === source)?.label ?? '');
+};
+
+/** A part in a few words: its name, or what it is. */
+export function partLabel(scene: Scene, part: Part): string {
+  if (part.name) return part.name;
+  if (part.kind === 'tone') {
+    const side =
+      part.measure === 'vivid'
+        ? { light: 'Vivid', dark: 'Pale', middle: 'Half vivid' }[part.side]
+        : `${SIDES.find(({ value }) => value === part.side)?.label}`;
+    const measure =
+      part.measure === 'luminance' || part.measure === 'vivid' ? '' : ` ${measureLabel(part.measure).toLowerCase()}`;
+    return `${side}${measure} · ${sourceLabel(scene, part.source)}`;
+  }
+  if (part.kind === 'painted')
+    return `Painted · ${part.strokes.length} ${part.strokes.length === 1 ? 'stroke' : 'strokes'}`;
+  if (part.kind === 'picture') return part.file.name;
+  if (part.kind === 'reference') return `Mask of ${referenceLabel(scene, part.to)}`;
+  return KINDS[part.kind].label;
+}
+
+export function referenceLabel(scene: Scene, to: (Part & { kind: 'reference' })['to']): string {
+  if ('frozen' in to) return `${to.of}, as it was`;
+  if ('stencil' in to) return scene.stencils.find(({ id }) => id === to.stencil)?.name ?? 'a stencil that is gone';
+  const layer = scene.stack.find(({ id }) => id === to.layer);
+  return layer ? frameLabel(scene, layer.frame) : 'a layer that is gone';
+}

@@ -1,0 +1,69 @@
+<script setup lang="ts">
+/** Parts with few settings: painting, differences of frames, references and pictures. */
+import { computed } from 'vue';
+import { addStroke, clearStrokes } from '#core/scene/edits/painting.ts';
+import { freezeReference } from '#core/scene/edits/references.ts';
+import { FrameId, LayerId, StencilId, StrokeId } from '#core/scene/ids.ts';
+import type { DifferencePart, PaintedPart, PicturePart, ReferencePart } from '#core/scene/mask.ts';
+import { frameLabel } from '../../../frameLabel.ts';
+import { useBench } from '../../../stores/bench.ts';
+import { useMaskTools } from '../../../stores/maskTools.ts';
+import { useSession } from '../../../stores/session.ts';
+import ChoiceField from '../../../ui/ChoiceField.vue';
+import RuleSlider from '../../../ui/RuleSlider.vue';
+import { referenceLabel } from '../partNames.ts';
+
+const props = defineProps<{ part: DifferencePart | PaintedPart | PicturePart | ReferencePart }>();
+const tools = useMaskTools();
+const session = useSession();
+const bench = useBench();
+
+const frames = computed(() => session.scene.frames.map(({ id }) => ({ value: id as string, label: frameLabel(session.scene, id) })));
+const masks = computed(() => [
+  ...session.scene.stack.filter(({ id }) => id !== tools.layer?.id).map(({ id, frame }) => ({ value: `layer:${id}`, label: `Layer ${frameLabel(session.scene, frame)}` })),
+  ...session.scene.stencils.map(({ id, name }) => ({ value: `stencil:${id}`, label: `Stencil ${name}` })),
+]);
+const referred = computed(() => {
+  if (props.part.kind !== 'reference') return '';
+  const { to } = props.part;
+  return 'layer' in to ? `layer:${to.layer}` : 'stencil' in to ? `stencil:${to.stencil}` : '';
+});
+function refer(name: string): void {
+  const at = name.indexOf(':');
+  const id = name.slice(at + 1);
+  tools.change({ to: name.startsWith('layer') ? { layer: LayerId.parse(id) } : { stencil: StencilId.parse(id) } });
+}
+
+const where = computed(() => ({ ...tools.place!, part: props.part.id }));
+function fill(): void {
+  const { effect, grey, strength } = bench.state.brush;
+  const stroke = { id: StrokeId.parse(crypto.randomUUID()), fill: true as const, outline: null, feather: 0, target: effect === 'hide' ? 0 : grey, strength, stencil: null };
+  session.dispatch(addStroke({ ...where.value, stroke }));
+}
+</script>
+
+<template>
+  <div class="flex flex-col gap-2">
+    <template v-if="part.kind === 'painted'">
+      <p class="text-[12px] text-soft">The brush paints here. Added, it goes over the parts before it: reveal covers, hide takes away.</p>
+      <div class="flex gap-1.5">
+        <button type="button" class="btn h-7 px-2" title="Everywhere, with the brush's effect and strength" @click="fill">Fill</button>
+        <button type="button" class="btn h-7 px-2" :disabled="part.strokes.length === 0" @click="session.dispatch(clearStrokes(where))">Clear</button>
+      </div>
+    </template>
+    <template v-else-if="part.kind === 'difference'">
+      <ChoiceField label="Between" :value="part.first as string" :choices="frames" @choose="tools.change({ first: FrameId.parse($event) })" />
+      <ChoiceField label="and" :value="part.second as string" :choices="frames" @choose="tools.change({ second: FrameId.parse($event) })" />
+      <RuleSlider slim label="From" unit="%" :shown="100" :value="part.from" :min="0" :max="0.5" :step="0.005" :usual="0.06" @preview="tools.preview({ from: $event })" @commit="tools.commit({ from: $event })" />
+      <RuleSlider slim label="Shoulder" unit="%" :shown="100" :value="part.shoulder" :min="0" :max="0.5" :step="0.005" :usual="0.12" @preview="tools.preview({ shoulder: $event })" @commit="tools.commit({ shoulder: $event })" />
+      <RuleSlider slim label="Brighter by" unit="EV" :value="part.stops ?? 0" :min="-8" :max="8" :step="0.05" :usual="0" @preview="tools.preview({ stops: $event })" @commit="tools.commit({ stops: $event })" />
+      <p class="text-[12px] text-soft">{{ part.stops === null ? 'The second is matched to the first by what the camera wrote.' : 'The second is matched to the first by hand.' }} <button v-if="part.stops !== null" type="button" class="underline" @click="tools.change({ stops: null })">By the camera again</button></p>
+    </template>
+    <template v-else-if="part.kind === 'reference'">
+      <ChoiceField v-if="!('frozen' in part.to)" label="Mask of" :value="referred" :choices="masks" @choose="refer" />
+      <p class="text-[12px] text-soft">{{ 'frozen' in part.to ? `The mask of ${referenceLabel(session.scene, part.to)}: it no longer follows.` : 'It follows that mask, whatever becomes of it.' }}</p>
+      <button v-if="!('frozen' in part.to)" type="button" class="btn h-7 self-start px-2" @click="session.dispatch(freezeReference({ ...where, name: referenceLabel(session.scene, part.to) }))">Keep it as it is now</button>
+    </template>
+    <p v-else class="text-[12px] text-soft">{{ part.file.name }}: white covers. Levels and inversion are under Refine.</p>
+  </div>
+</template>

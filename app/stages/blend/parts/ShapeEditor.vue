@@ -1,0 +1,57 @@
+<script setup lang="ts">
+/** Gradients, ellipses and outlines: their numbers; they are drawn and moved on the canvas. */
+import { computed } from 'vue';
+import { addStroke } from '#core/scene/edits/painting.ts';
+import { StrokeId } from '#core/scene/ids.ts';
+import type { GradientPart, OutlinePart, RadialPart } from '#core/scene/mask.ts';
+import { useBench } from '../../../stores/bench.ts';
+import { useMaskTools } from '../../../stores/maskTools.ts';
+import { useSession } from '../../../stores/session.ts';
+import ChoiceRow from '../../../ui/ChoiceRow.vue';
+import RuleSlider from '../../../ui/RuleSlider.vue';
+
+const props = defineProps<{ part: GradientPart | RadialPart | OutlinePart }>();
+const tools = useMaskTools();
+const session = useSession();
+const bench = useBench();
+
+const PROFILES = [{ value: 'linear', label: 'Even' }, { value: 'smooth', label: 'Smooth' }] as const;
+const SIDES = [{ value: 'inside', label: 'Inside' }, { value: 'outside', label: 'Outside' }] as const;
+const side = computed(() => (props.part.refine.inverted ? 'outside' : 'inside'));
+
+const toggleDraw = () => { tools.tool = tools.tool === 'draw' ? 'brush' : 'draw'; };
+
+/** Fills the painted part within the outline, by the brush's effect and strength. */
+function fill(part: OutlinePart): void {
+  const { effect, grey, strength } = bench.state.brush;
+  const stroke = { id: StrokeId.parse(crypto.randomUUID()), fill: true as const, outline: part.corners, feather: part.feather, target: effect === 'hide' ? 0 : grey, strength, stencil: null };
+  session.dispatch(addStroke({ ...tools.place!, stroke }));
+}
+</script>
+
+<template>
+  <div class="flex flex-col gap-2">
+    <template v-if="part.kind === 'gradient'">
+      <p class="text-[12px] text-soft">Drag its two ends on the picture, and the mark between them, where it has fallen by half; or draw it anew.</p>
+      <ChoiceRow label="Profile" :value="part.profile" :choices="PROFILES" @choose="tools.change({ profile: $event })" />
+      <RuleSlider slim label="Half fallen at" unit="%" :shown="100" :value="part.middle" :min="0.05" :max="0.95" :step="0.01" :usual="0.5" @preview="tools.preview({ middle: $event })" @commit="tools.commit({ middle: $event })" />
+      <button type="button" class="btn h-7 self-start px-2" :class="{ 'btn-main': tools.tool === 'draw' }" :aria-pressed="tools.tool === 'draw'" @click="toggleDraw">Draw anew</button>
+    </template>
+    <template v-else-if="part.kind === 'radial'">
+      <p class="text-[12px] text-soft">Drag its middle and its two radii on the picture, the first of which turns it; or draw it anew, from its middle outwards.</p>
+      <ChoiceRow label="Side" :value="side" :choices="SIDES" @choose="tools.refine({ inverted: $event === 'outside' })" />
+      <RuleSlider slim label="Feather" unit="%" :shown="100" :value="part.feather" :min="0" :max="1" :step="0.01" :usual="0.5" @preview="tools.preview({ feather: $event })" @commit="tools.commit({ feather: $event })" />
+      <RuleSlider slim label="Turned by" unit="°" :value="part.turn" :min="-180" :max="180" :step="0.5" :usual="0" @preview="tools.preview({ turn: $event })" @commit="tools.commit({ turn: $event })" />
+      <button type="button" class="btn h-7 self-start px-2" :class="{ 'btn-main': tools.tool === 'draw' }" :aria-pressed="tools.tool === 'draw'" @click="toggleDraw">Draw anew</button>
+    </template>
+    <template v-else>
+      <p class="text-[12px] text-soft">Drag to draw free-hand, or press corner by corner; Enter or a press on the first corner closes it.</p>
+      <ChoiceRow label="Side" :value="side" :choices="SIDES" @choose="tools.refine({ inverted: $event === 'outside' })" />
+      <RuleSlider slim label="Feather" unit="px" :value="part.feather" :min="0" :max="400" :step="1" :usual="0" @preview="tools.preview({ feather: $event })" @commit="tools.commit({ feather: $event })" />
+      <div class="flex gap-1.5">
+        <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'draw' }" :aria-pressed="tools.tool === 'draw'" @click="toggleDraw">{{ part.corners.length ? 'Draw anew' : 'Draw' }}</button>
+        <button type="button" class="btn h-7 px-2" :disabled="part.corners.length < 6" title="Fills the painted part within the outline, with the brush's strength" @click="fill(part)">Fill the outline</button>
+      </div>
+    </template>
+  </div>
+</template>

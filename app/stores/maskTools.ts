@@ -1,0 +1,115 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { addPart, setPart, setRefinement } from '#core/scene/edits/masks.ts';
+import { setStencil } from '#core/scene/edits/stencils.ts';
+import { type PartId, StencilId } from '#core/scene/ids.ts';
+import { emptyMask, freshPartId, type Mask, type Part } from '#core/scene/mask.ts';
+import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
+import type { Refinements } from '#core/scene/refinements.ts';
+import { useBench } from './bench.ts';
+import { useSession } from './session.ts';
+
+/** What the pointer does on the canvas: paint, say which tones or colours are meant and which are not, draw an outline, or mark
+ * two areas for channels to be told apart by. */
+export type MaskTool = 'brush' | 'in' | 'out' | 'draw' | 'this' | 'notThis';
+
+export interface ScenePoint {
+  x: number;
+  y: number;
+}
+
+/** The mask that is worked on: which part of it, and with what. */
+export const useMaskTools = defineStore('maskTools', () => {
+  const session = useSession();
+  const bench = useBench();
+
+  /** The part that is open; null for the whole mask. */
+  const partId = ref<PartId | null>(null);
+  const tool = ref<MaskTool>('brush');
+  /** A mask that is looked at for a moment, large and grey. */
+  const peek = shallowRef<Mask>();
+  /** What was marked as belonging together, and as not, for comparing channels. */
+  const marks = shallowRef<{ this: readonly ScenePoint[]; notThis: readonly ScenePoint[] }>({ this: [], notThis: [] });
+
+  const layer = computed(() => session.scene.stack.find(({ id }) => id === bench.state.layerId));
+  /** The same object as long as it is the same place, so that what depends on it alone is left alone. */
+  const place = computed<MaskPlace | undefined>((before) => {
+    const { layerId, of } = bench.state;
+    if (layerId === null || !layer.value) return undefined;
+    return before?.layerId === layerId && before.of === of ? before : { layerId, of };
+  });
+  const mask = computed(() => place.value && maskAt(session.scene, place.value));
+  const part = computed(() => mask.value?.parts.find(({ id }) => id === partId.value));
+  /** The part that the brush paints on; none yet when there is none. */
+  const painted = computed(() => {
+    if (part.value?.kind === 'painted') return part.value;
+    return mask.value && paintedPartOf(mask.value);
+  });
+
+  watch(
+    () => [bench.state.layerId, bench.state.of],
+    () => {
+      partId.value = null;
+      tool.value = 'brush';
+      peek.value = undefined;
+    },
+  );
+  watch([partId, () => bench.state.look], () => {
+    tool.value = 'brush';
+  });
+
+  /** Adds a part to the mask that is worked on and opens it. A stencil that is not there yet is made. */
+  function add(made: Part): void {
+    const at = place.value;
+    if (!at) return;
+    const id = freshPartId(mask.value ?? emptyMask(), made.kind);
+    const fresh = { ...made, id };
+    if (at.of === 'stencil' && !mask.value) {
+      const stencil = { id: StencilId.parse(crypto.randomUUID()), name: '', mask: { ...emptyMask(), parts: [fresh] } };
+      session.dispatch(setStencil({ layerId: at.layerId, stencil }));
+    } else {
+      // Painting stays last: it goes over what is laid.
+      const before = mask.value?.parts.findIndex(({ kind }) => kind === 'painted') ?? -1;
+      const index = made.kind === 'painted' || before < 0 ? undefined : before;
+      session.dispatch(addPart({ ...at, part: fresh, index }));
+    }
+    partId.value = id;
+  }
+
+  /** Changes settings of the open part, as a step or as part of a drag. */
+  function change(settings: object, drag?: string): void {
+    if (!place.value || partId.value === null) return;
+    session.dispatch(
+      setPart({ ...place.value, part: partId.value, change: settings as Record<string, unknown> }),
+      drag,
+    );
+  }
+
+  function refine(settings: Partial<Refinements>, drag?: string): void {
+    if (place.value) session.dispatch(setRefinement({ ...place.value, part: partId.value, change: settings }), drag);
+  }
+
+  const ending = (work: (settings: never, drag?: string) => void) => (settings: object) => {
+    work(settings as never, 'mask bench');
+    session.closeDrag();
+  };
+
+  return {
+    partId,
+    tool,
+    peek,
+    marks,
+    layer,
+    place,
+    mask,
+    part,
+    painted,
+    add,
+    change,
+    preview: (settings: object) => change(settings, 'mask bench'),
+    commit: ending(change),
+    refine,
+    refinePreview: (settings: Partial<Refinements>) => refine(settings, 'mask bench'),
+    refineCommit: ending(refine),
+  };
+});

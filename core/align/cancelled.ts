@@ -1,0 +1,2 @@
+/** Somebody asked to stop. */
+export class AlignCancelled extends Error {}

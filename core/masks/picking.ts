@@ -1,0 +1,139 @@
+import { CHROMA_FULL } from '../color/oklab.ts';
+import type { ColourPart, Range } from '../scene/mask.ts';
+
+/** A colour in Oklab: lightness 0..1, chroma, hue in degrees. */
+export interface Oklch {
+  l: number;
+  c: number;
+  h: number;
+}
+
+/** Share of what was dragged over that is left out at each end: a stray pixel must not widen a range. */
+const STRAY = 0.03;
+const SHOULDER = 0.08;
+/** Below this chroma a hue is chance. */
+const GREY_CHROMA = 0.02;
+
+const clamp = (value: number): number => Math.min(1, Math.max(0, Math.round(value * 1000) / 1000));
+
+function quantile(sorted: readonly number[], share: number): number {
+  return sorted[Math.min(sorted.length - 1, Math.max(0, Math.round(share * (sorted.length - 1))))];
+}
+
+/** The range of the tones dragged over, with soft shoulders.
+ * @param tones - 0..1, at least one.
+ * @param before - A range to widen, instead of a new one. */
+export function rangeOf(tones: readonly number[], before?: Range): Range {
+  const sorted = [...tones].sort((a, b) => a - b);
+  const from = quantile(sorted, STRAY);
+  const to = quantile(sorted, 1 - STRAY);
+  return {
+    from: clamp(before ? Math.min(before.from, from) : from),
+    to: clamp(before ? Math.max(before.to, to) : to),
+    fromShoulder: SHOULDER,
+    toShoulder: SHOULDER,
+  };
+}
+
+/** A range that keeps the tones dragged over out, cut from the end that they are nearer to. */
+export function rangeWithout(range: Range, tones: readonly number[]): Range {
+  const sorted = [...tones].sort((a, b) => a - b);
+  const middle = quantile(sorted, 0.5);
+  const room = Math.min(SHOULDER, 0.04);
+  if (middle < (range.from + range.to) / 2) {
+    const from = clamp(Math.min(range.to, Math.max(range.from, quantile(sorted, 1 - STRAY) + room)));
+    return { ...range, from, fromShoulder: room };
+  }
+  const to = clamp(Math.max(range.from, Math.min(range.to, quantile(sorted, STRAY) - room)));
+  return { ...range, to, toShoulder: room };
+}
+
+/** The shortest arc of hues that holds most of those given. */
+function hueArc(hues: readonly number[]): ColourPart['hue'] {
+  const sorted = [...hues].sort((a, b) => a - b);
+  // The largest gap between neighbours on the circle lies outside the arc.
+  let gap = -1;
+  let start = 0;
+  sorted.forEach((hue, i) => {
+    const next = i + 1 < sorted.length ? sorted[i + 1] : sorted[0] + 360;
+    if (next - hue <= gap) return;
+    gap = next - hue;
+    start = next;
+  });
+  const spread = hues.map((hue) => (((hue - start) % 360) + 360) % 360).sort((a, b) => a - b);
+  const [from, to] = [quantile(spread, STRAY), quantile(spread, 1 - STRAY)];
+  return {
+    centre: Math.round((start + (from + to) / 2 + 720) % 360),
+    width: Math.min(180, Math.max(6, Math.round((to - from) / 2 + 4))),
+    shoulder: 14,
+  };
+}
+
+type ColourRanges = Pick<ColourPart, 'hue' | 'chroma' | 'lightness'>;
+
+/** The ranges of the colours dragged over. Where most are nearly grey their hue does not count. */
+export function colourRangesOf(colours: readonly Oklch[], before?: ColourRanges): ColourRanges {
+  const vivid = colours.filter(({ c }) => c >= GREY_CHROMA);
+  const hue =
+    vivid.length * 2 < colours.length ? { centre: 0, width: 180, shoulder: 0 } : hueArc(vivid.map(({ h }) => h));
+  return {
+    hue: before ? joinedHues(before.hue, hue) : hue,
+    chroma: rangeOf(
+      colours.map(({ c }) => c / CHROMA_FULL),
+      before?.chroma,
+    ),
+    lightness: rangeOf(
+      colours.map(({ l }) => l),
+      before?.lightness,
+    ),
+  };
+}
+
+function joinedHues(a: ColourPart['hue'], b: ColourPart['hue']): ColourPart['hue'] {
+  if (a.width >= 180 || b.width >= 180) return { ...a, width: 180 };
+  const ends = [a, b].flatMap(({ centre, width }) => [centre - width, centre, centre + width]);
+  return { ...hueArc(ends.map((hue) => (hue + 360) % 360)), shoulder: a.shoulder };
+}
+
+/** Ranges that keep the colours dragged over out, by whatever sets them apart most: hue, chroma or lightness. */
+export function colourRangesWithout(ranges: ColourRanges, colours: readonly Oklch[]): ColourRanges {
+  const middle = (values: number[]) =>
+    quantile(
+      values.sort((p, q) => p - q),
+      0.5,
+    );
+  const hue = middle(colours.map(({ h }) => Math.abs(((h - ranges.hue.centre + 540) % 360) - 180)));
+  const apart = (range: Range, value: number) =>
+    Math.abs(value - (range.from + range.to) / 2) / Math.max(0.05, (range.to - range.from) / 2);
+  const chroma = colours.map(({ c }) => c / CHROMA_FULL);
+  const lightness = colours.map(({ l }) => l);
+  const byHue = ranges.hue.width < 180 ? hue / Math.max(4, ranges.hue.width) : 0;
+  const byChroma = apart(ranges.chroma, middle([...chroma]));
+  const byLightness = apart(ranges.lightness, middle([...lightness]));
+  if (byHue >= byChroma && byHue >= byLightness)
+    return {
+      ...ranges,
+      hue: { ...ranges.hue, width: Math.max(2, Math.round(Math.min(ranges.hue.width, hue - 4))), shoulder: 4 },
+    };
+  return byChroma >= byLightness
+    ? { ...ranges, chroma: rangeWithout(ranges.chroma, chroma) }
+    : { ...ranges, lightness: rangeWithout(ranges.lightness, lightness) };
+}
+
+/** The ranges around one colour that a stroke keeps to.
+ * @param tolerance - Distance in Oklab that is let through in full. */
+export function rangesAround({ l, c, h }: Oklch, tolerance: number): ColourRanges {
+  const around = (value: number, by: number): Range => ({
+    from: clamp(value - by),
+    to: clamp(value + by),
+    fromShoulder: by,
+    toShoulder: by,
+  });
+  // An arc as long as the tolerance at this chroma; near grey that is the whole circle.
+  const width = c <= tolerance ? 180 : Math.min(180, (Math.asin(tolerance / c) * 180) / Math.PI);
+  return {
+    hue: { centre: h, width, shoulder: width < 180 ? width : 0 },
+    chroma: around(c / CHROMA_FULL, tolerance / CHROMA_FULL),
+    lightness: around(l, tolerance),
+  };
+}

@@ -1,0 +1,54 @@
+import { coreOf } from '../masks/coreFill.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import type { Refinements } from '../scene/refinements.ts';
+import { AreaNode } from './areaNode.ts';
+import { publishCoverage, widenTile } from './coverageTile.ts';
+import { withArea } from './neighbourhood.ts';
+import { blurMargin, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
+import { type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+/** Widest blur in pixels of the level it is computed at. What lies inside changes slowly: it is found at a coarse level. */
+const WIDEST = 2.5;
+
+/** A mask whose inside is filled while its edge keeps the coverage that it has. */
+export class CoreFillNode extends AreaNode {
+  readonly #amount: number;
+  readonly #from: number;
+
+  constructor(mask: TileNode, { amount, reach, from }: Refinements['coreFill']) {
+    super(keyOf('core fill', [amount, reach, from]), mask, {
+      reach: reach / 2,
+      widest: WIDEST,
+      widestAtTop: WIDEST_BLUR_AT_TOP,
+      marginOf: blurMargin,
+    });
+    this.#amount = amount;
+    this.#from = from;
+  }
+
+  protected override keyOver(spot: Spot, studio: Studio): NodeKey {
+    return mixKeys(super.keyOver(spot, studio), this.mask.keyAt(spot, studio));
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { kernels } = studio;
+    const area = this.areaOf(spot, studio);
+    const { side } = area;
+    const sigma = this.reachIn(area);
+    return withArea([this.mask], area, studio, 2, (mean, square, spare) => {
+      square.set(mean);
+      kernels.joinCoverage('intersect', square, mean);
+      kernels.blurPlane(mean, spare, side, side, sigma);
+      kernels.blurPlane(square, spare, side, side, sigma);
+      const [amount, from] = [this.#amount, this.#from];
+      for (let i = 0; i < mean.length; i++) mean[i] = amount * coreOf(mean[i], square[i], from);
+      return studio.scratch.lend(2, (core, mask) => {
+        this.readBack(mean, area, spot, studio, core);
+        withTile(this.mask, spot, studio, (tile) => widenTile(tile, studio, mask));
+        kernels.joinCoverage('add', mask, core);
+        return publishCoverage(mask, spot, key, studio);
+      });
+    });
+  }
+}

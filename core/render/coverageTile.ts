@@ -1,0 +1,33 @@
+import type { NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { planeOf, reserveOrFail, type Spot, type Studio } from './studio.ts';
+
+/** Coverage of a tile as floats, whether it has planes or one value. */
+export function widenTile(tile: PinnedTile, studio: Studio, out: Float32Array): void {
+  const plane = planeOf(tile, 0, studio);
+  if (typeof plane === 'number') out.fill(plane / 65535);
+  else studio.kernels.widen(plane, out);
+}
+
+/** Stores coverage in 16 bits, or as one value when it is the same throughout. */
+export function publishCoverage(coverage: Float32Array, spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+  return publishStored(spot, key, studio, (out) => studio.kernels.narrow(coverage, out()));
+}
+
+/** @param store - Writes the coverage into a plane, if it asks for one, and answers the one value throughout, or -1. */
+export function publishStored(
+  { level, tx, ty }: Spot,
+  key: NodeKey,
+  studio: Studio,
+  store: (out: () => Uint16Array) => number,
+): PinnedTile {
+  const { table } = studio;
+  let slots: number[] = [];
+  const value = store(() => {
+    slots = reserveOrFail(studio, 1);
+    return table.slab.plane(slots[0]);
+  });
+  if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
+  table.unreserve(slots);
+  return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
+}

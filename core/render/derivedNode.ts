@@ -1,0 +1,32 @@
+import { mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { fixedKeyOf, growsWith, type Spot, SpotMemo, type Studio, type TileNode } from './studio.ts';
+
+/** A node whose tiles follow from those of other nodes and from settings. */
+export abstract class DerivedNode implements TileNode {
+  readonly fixedKey: NodeKey | undefined;
+  readonly grows: boolean;
+  /** Key of the kind of node and its settings. */
+  protected readonly seed: NodeKey;
+  readonly #inputs: readonly TileNode[];
+  readonly #keys: SpotMemo<NodeKey>;
+
+  constructor(seed: NodeKey, inputs: readonly TileNode[]) {
+    this.seed = seed;
+    this.#inputs = inputs;
+    this.fixedKey = fixedKeyOf(seed, inputs);
+    this.grows = growsWith(inputs);
+    this.#keys = new SpotMemo(this.grows);
+  }
+
+  keyAt(spot: Spot, studio: Studio): NodeKey {
+    return this.fixedKey ?? this.#keys.at(spot, studio, () => this.keyOver(spot, studio));
+  }
+
+  abstract make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile;
+
+  /** Key of a tile from the inputs' keys at that tile; more of them where a node looks around itself. */
+  protected keyOver(spot: Spot, studio: Studio): NodeKey {
+    return mixKeys(this.seed, ...this.#inputs.map((input) => input.keyAt(spot, studio)));
+  }
+}

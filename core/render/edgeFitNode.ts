@@ -1,0 +1,59 @@
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import type { Refinements } from '../scene/refinements.ts';
+import { publishCoverage, widenTile } from './coverageTile.ts';
+import { DerivedNode } from './derivedNode.ts';
+import { areaAround, keyOfArea, placeIn, withArea } from './neighbourhood.ts';
+import { type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+/** Widest window each way, in pixels of the level that the lines are found at. */
+const WIDEST = 6;
+const WIDEST_AT_TOP = 56;
+
+/** A window is looked at around a place, and the windows around that. */
+const marginOf = (radius: number): number => 2 * Math.min(WIDEST_AT_TOP, Math.max(1, radius)) + 2;
+
+/** A mask fitted to the edges of a picture. The lines are found at a level where the windows are small and laid over the tones of
+ * the level asked for (He, Sun and Tang 2010, "Guided image filtering"; He and Sun 2015, "Fast guided filter"). */
+export class EdgeFitNode extends DerivedNode {
+  readonly #mask: TileNode;
+  readonly #guide: TileNode;
+  readonly #fit: Refinements['edgeFit'];
+
+  /** @param guide - Tones, one plane. */
+  constructor(mask: TileNode, guide: TileNode, fit: Refinements['edgeFit']) {
+    super(keyOf('edge fit', [fit.radius, fit.contrast]), [mask, guide]);
+    this.#mask = mask;
+    this.#guide = guide;
+    this.#fit = fit;
+  }
+
+  protected override keyOver(spot: Spot, studio: Studio): NodeKey {
+    const area = this.#areaOf(spot, studio);
+    const mask = keyOfArea(this.seed, this.#mask, area, studio);
+    return mixKeys(keyOfArea(mask, this.#guide, area, studio), this.#guide.keyAt(spot, studio));
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { kernels } = studio;
+    const area = this.#areaOf(spot, studio);
+    const { side } = area;
+    const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#fit.radius / 2 ** area.level)));
+    return withArea([this.#mask, this.#guide], area, studio, 5, (mask, guide, slope, offset, a, b, c) => {
+      const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
+      kernels.fitGuided(planes, radius, this.#fit.contrast ** 2);
+      return studio.scratch.lend(3, (fineSlope, fineOffset, fineGuide) => {
+        const { step, x, y } = placeIn(area, spot);
+        kernels.enlarge(slope, side, x, y, step, fineSlope);
+        kernels.enlarge(offset, side, x, y, step, fineOffset);
+        withTile(this.#guide, spot, studio, (tile) => widenTile(tile, studio, fineGuide));
+        kernels.applyGuided(fineSlope, fineOffset, fineGuide, fineGuide);
+        return publishCoverage(fineGuide, spot, key, studio);
+      });
+    });
+  }
+
+  #areaOf(spot: Spot, studio: Studio) {
+    return areaAround(spot, studio, this.#fit.radius, WIDEST, marginOf);
+  }
+}

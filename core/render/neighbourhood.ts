@@ -1,0 +1,117 @@
+import { levelCount, levelSize, TILE } from '../raster/size.ts';
+import { mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import { MAX_AREA_SIDE, planeOf, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
+
+/** A square of pixels of a level around a tile, which may be of a finer level. */
+export interface Area {
+  level: number;
+  left: number;
+  top: number;
+  /** A multiple of 4. */
+  side: number;
+}
+
+/** The area that is looked at around a tile, computed at the finest level where that is cheap: what is as wide as `reach` and
+ * leaves nothing finer than itself loses nothing by going down and back.
+ * @param reach - Length in scene pixels.
+ * @param widest - Most pixels of a level that it may measure; at the coarsest level it may measure more, as far as an area holds.
+ * @param marginOf - How many pixels of a level are looked at around a place, for a reach in pixels of it. */
+export function areaAround(
+  spot: Spot,
+  studio: Studio,
+  reach: number,
+  widest: number,
+  marginOf: (reach: number) => number,
+): Area {
+  const top = levelCount(studio.size) - 1;
+  const down = Math.max(0, Math.ceil(Math.log2(reach / 2 ** spot.level / widest)));
+  const level = Math.min(top, spot.level + down);
+  const step = 2 ** (level - spot.level);
+  const margin = Math.ceil(marginOf(reach / 2 ** level)) + 2;
+  const side = Math.ceil((TILE / step + 2 * margin) / 4) * 4;
+  if (side > MAX_AREA_SIDE) throw new RangeError(`A mask needs an area of ${side} pixels`);
+  const left = Math.floor((spot.tx * TILE) / step) - margin;
+  return { level, left, top: Math.floor((spot.ty * TILE) / step) - margin, side };
+}
+
+/** Pixels of the area's level for each of the spot's, and where the spot begins in the area. */
+export function placeIn(area: Area, spot: Spot): { step: number; x: number; y: number } {
+  const step = 2 ** (area.level - spot.level);
+  return { step, x: (spot.tx * TILE) / step - area.left, y: (spot.ty * TILE) / step - area.top };
+}
+
+/** Key of all that a node shows in an area. */
+export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, studio: Studio): NodeKey {
+  return mixKeys(seed, ...[...tilesOf(area, studio)].map((near) => node.keyAt(near, studio)));
+}
+
+/** Calls `use` with coverage, or a tone, in an area, 0..1, as one plane, and with as many more planes of undefined content;
+ * beyond the picture its edge repeats. All tiles are there before a plane is taken, since making them may take planes too. */
+export function withArea<T>(
+  nodes: readonly TileNode[],
+  area: Area,
+  studio: Studio,
+  spare: number,
+  use: (...planes: Float32Array[]) => T,
+): T {
+  const gathered = nodes.map((node) =>
+    [...tilesOf(area, studio)].map((near) => ({ near, tile: tileOf(node, near, studio) })),
+  );
+  try {
+    return studio.scratch.lendAreas(nodes.length + spare, area.side ** 2, (...planes) => {
+      const samples = studio.scratch.rgbArea()[0].subarray(0, area.side ** 2);
+      gathered.forEach((tiles, index) => {
+        for (const { near, tile } of tiles) copyInto(samples, planeOf(tile, 0, studio), near, area, studio);
+        studio.kernels.widen(samples, planes[index]);
+      });
+      return use(...planes);
+    });
+  } finally {
+    for (const { tile } of gathered.flat()) studio.table.release(tile);
+  }
+}
+
+/** Copies what a tile serves of an area, row by row; rows and columns beyond the picture repeat its edge. */
+function copyInto(
+  out: Uint16Array,
+  plane: Uint16Array | number,
+  near: Spot,
+  { level, left, top, side }: Area,
+  { size }: Studio,
+): void {
+  const { width, height } = levelSize(size, level);
+  const [firstX, lastX] = spanOf(near.tx, width, left, side);
+  const [firstY, lastY] = spanOf(near.ty, height, top, side);
+  if (lastX <= firstX) return;
+  // The columns that lie in the picture; the others repeat the first and the last of them.
+  const inside = Math.min(lastX, Math.max(firstX, -left));
+  const beyond = Math.max(inside, Math.min(lastX, width - left));
+  for (let y = firstY; y < lastY; y++) {
+    const to = y * side;
+    if (typeof plane === 'number') {
+      out.fill(plane, to + firstX, to + lastX);
+      continue;
+    }
+    const row = (Math.min(height - 1, Math.max(0, top + y)) - near.ty * TILE) * TILE - near.tx * TILE + left;
+    if (beyond > inside) out.set(plane.subarray(row + inside, row + beyond), to + inside);
+    if (inside > firstX) out.fill(plane[row - left + Math.max(0, left + firstX)], to + firstX, to + inside);
+    if (lastX > beyond) out.fill(plane[row - left + width - 1], to + beyond, to + lastX);
+  }
+}
+
+/** The samples of an area along one way that a tile serves, first and one past the last; the tiles at the ends serve what lies
+ * beyond the picture too. */
+function spanOf(tile: number, length: number, from: number, side: number): [number, number] {
+  const last = Math.ceil(length / TILE) - 1;
+  const start = tile === 0 ? 0 : tile * TILE - from;
+  const end = tile === last ? side : (tile + 1) * TILE - from;
+  return [Math.max(0, start), Math.min(side, end)];
+}
+
+/** The tiles of its level that an area touches, row by row. */
+function* tilesOf({ level, left, top, side }: Area, { size }: Studio): Generator<Spot> {
+  const { width, height } = levelSize(size, level);
+  const tile = (at: number, length: number) => Math.floor(Math.min(length - 1, Math.max(0, at)) / TILE);
+  for (let ty = tile(top, height); ty <= tile(top + side - 1, height); ty++)
+    for (let tx = tile(left, width); tx <= tile(left + side - 1, width); tx++) yield { level, tx, ty };
+}

@@ -1,0 +1,71 @@
+import { CHROMA_FULL, labOfLms, lmsMatrix } from '../color/oklab.ts';
+import type { WorkingSpace } from '../color/workingSpace.ts';
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { DerivedNode } from './derivedNode.ts';
+import { keepPassing, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+const TURN = 65536 / (2 * Math.PI);
+
+/** A picture as lightness, chroma (against `CHROMA_FULL`) and hue of Oklab, 16 bits each; a whole turn of hues is 65,536. It costs
+ * more than what reads it, so it is kept. */
+export class OklabNode extends DerivedNode {
+  readonly #source: TileNode;
+  readonly #matrix: readonly number[];
+
+  constructor(source: TileNode, space: WorkingSpace) {
+    super(keyOf('oklab', space), [source]);
+    this.#source = source;
+    this.#matrix = lmsMatrix(space);
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { table, scratch } = studio;
+    const slots = withTile(this.#source, spot, studio, ({ slots: rgb }) => {
+      const made = reserveOrFail(studio, 3);
+      const plane = (slot: number) => table.slab.plane(slot);
+      convert(rgb.map(plane), made.map(plane), this.#matrix, scratch.curves.decoding);
+      return made;
+    });
+    return keepPassing(studio, key, spot, table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots }));
+  }
+}
+
+function convert(
+  [red, green, blue]: readonly Uint16Array[],
+  [lightness, chroma, hue]: readonly Uint16Array[],
+  matrix: readonly number[],
+  decoding: Float32Array,
+): void {
+  const m = matrix;
+  for (let i = 0; i < red.length; i++) {
+    const [r, g, b] = [decoding[red[i]], decoding[green[i]], decoding[blue[i]]];
+    const [l, x, y] = labOfLms([
+      m[0] * r + m[1] * g + m[2] * b,
+      m[3] * r + m[4] * g + m[5] * b,
+      m[6] * r + m[7] * g + m[8] * b,
+    ]);
+    lightness[i] = Math.min(65535, Math.max(0, l * 65535 + 0.5));
+    chroma[i] = Math.min(65535, (Math.sqrt(x * x + y * y) / CHROMA_FULL) * 65535 + 0.5);
+    hue[i] = Math.round(Math.atan2(y, x) * TURN) & 65535;
+  }
+}
+
+/** How vivid a picture is: the chroma of its Oklab. */
+export class ChromaNode extends DerivedNode {
+  readonly #source: OklabNode;
+
+  constructor(source: OklabNode) {
+    super(keyOf('chroma', 1), [source]);
+    this.#source = source;
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { table } = studio;
+    return withTile(this.#source, spot, studio, ({ slots: planes }) => {
+      const slots = reserveOrFail(studio, 1);
+      table.slab.plane(slots[0]).set(table.slab.plane(planes[1]));
+      return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    });
+  }
+}

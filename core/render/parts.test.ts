@@ -1,0 +1,312 @@
+import { describe, expect, it } from 'vitest';
+import { box, colour, radial, setUpMasks } from '../../tests/maskParts.ts';
+import { edit, maskOf, paint, plan, setUp, size, sources } from '../../tests/renderScene.ts';
+import { loadPixels, madeFrame } from '../../tests/smallStudio.ts';
+import { lmsMatrix, oklchOf } from '../color/oklab.ts';
+import { decodeSrgb } from '../color/srgb.ts';
+import { hueWindow, rangeWindow } from '../masks/rangeWindow.ts';
+import { toneCoverage } from '../masks/toneCurve.ts';
+import { groupWithBelow, setGroup, ungroup } from '../scene/edits/groups.ts';
+import { setLayerVisible } from '../scene/edits/layers.ts';
+import { addPart, movePart, removeGuard, removePart, setPart, setRefinement } from '../scene/edits/masks.ts';
+import { addStroke } from '../scene/edits/painting.ts';
+import { freezeReference } from '../scene/edits/references.ts';
+import { dropStencil, saveStencil } from '../scene/edits/stencils.ts';
+import { FrameId, GroupId, type LayerId, PartId, StencilId } from '../scene/ids.ts';
+import { maskOfParts, newTonePart, type Part, plainPart } from '../scene/mask.ts';
+import { picturesOf } from '../scene/places.ts';
+import { lightnessOf } from './measureNode.ts';
+import type { TileNode } from './studio.ts';
+
+const { made, dark, bright, whole, add, maskIn, places, at } = setUpMasks();
+const id = (text: string) => PartId.parse(text);
+/** The base's encoded colour at a place. */
+const base = ({ x, y }: { x: number; y: number }) => sources[1](x, y).map((value) => value / 65535);
+
+describe('a tone part', () => {
+  it.each(['brightest', 'red', 'green', 'blue'] as const)('measures by the %s channel', (measure) => {
+    const plane = maskIn(add(made.scene, dark, { ...newTonePart('base'), measure }));
+    const read = (rgb: number[]) =>
+      measure === 'brightest' ? Math.max(...rgb) : rgb[['red', 'green', 'blue'].indexOf(measure)];
+    for (const place of places) expect(at(plane, place)).toBeCloseTo(read(base(place)), 4);
+  });
+
+  // CIE 15:2004, section 8.2.1.1: L* of 18.4 % luminance is 50 (worked example of handbooks: mid grey), from memory.
+  it('measures by lightness L* of CIE 1976', () => {
+    expect(lightnessOf(0.184187)).toBeCloseTo(0.5, 4);
+    const plane = maskIn(add(made.scene, dark, { ...newTonePart('base'), measure: 'lightness', narrowing: 1 }));
+    for (const place of places) {
+      const [r, g, b] = base(place).map(decodeSrgb);
+      const lightness = lightnessOf(0.2126 * r + 0.7152 * g + 0.0722 * b);
+      expect(at(plane, place)).toBeCloseTo(toneCoverage(newToneAt(1), lightness), 2);
+    }
+  });
+  const newToneAt = (narrowing: number) => ({ ...newTonePart('base'), narrowing });
+
+  it('reads the finished picture without its own layer, however layers depend on each other', () => {
+    const both = [dark, bright].reduce(
+      (scene, layerId) => add(scene, layerId, { ...newTonePart('result'), side: layerId === dark ? 'light' : 'dark' }),
+      made.scene,
+    );
+    const seen = whole(plan(both).toneSource(dark, 'result') as TileNode);
+    const alone = edit(both, setLayerVisible({ layerId: dark, visible: false }));
+    // Without the dark layer the bright one looks at what is below it: the base.
+    const sofar = { ...newTonePart('sofar'), side: 'dark' as const };
+    const expected = edit(
+      alone,
+      removePart({ layerId: bright, part: id('tone') }),
+      addPart({ layerId: bright, part: sofar }),
+    );
+    expect(seen).toEqual(whole(plan(expected).result));
+  });
+});
+
+describe('a colour part', () => {
+  it('covers by hue, chroma and lightness in closed form', () => {
+    const plane = maskIn(add(made.scene, dark, colour));
+    const matrix = lmsMatrix('srgb');
+    for (const place of places) {
+      const { l, c, h } = oklchOf(matrix, base(place).map(decodeSrgb) as [number, number, number]);
+      const expected =
+        rangeWindow(colour.lightness, l) * rangeWindow(colour.chroma, c / 0.4) * hueWindow(colour.hue, h);
+      expect(at(plane, place)).toBeCloseTo(expected, 2);
+    }
+  });
+
+  it('tells vivid from pale as a measure', () => {
+    const scene = add(made.scene, dark, { ...newTonePart('base'), measure: 'vivid' });
+    const plane = maskIn(scene);
+    const matrix = lmsMatrix('srgb');
+    for (const place of places)
+      expect(at(plane, place)).toBeCloseTo(
+        oklchOf(matrix, base(place).map(decodeSrgb) as [number, number, number]).c / 0.4,
+        3,
+      );
+  });
+});
+
+describe('shapes', () => {
+  it('an ellipse covers in closed form, turned, and at coarser levels alike', () => {
+    const scene = add(made.scene, dark, radial);
+    const plane = maskIn(scene);
+    const angle = Math.PI / 6;
+    const cover = (x: number, y: number) => {
+      const [dx, dy] = [x - 150, y - 100];
+      const across = (dx * Math.cos(angle) + dy * Math.sin(angle)) / 120;
+      const down = (dy * Math.cos(angle) - dx * Math.sin(angle)) / 60;
+      const t = Math.min(1, Math.max(0, (1 - Math.hypot(across, down)) / 0.5));
+      return t * t * (3 - 2 * t);
+    };
+    for (const place of places) expect(at(plane, place)).toBeCloseTo(cover(place.x + 0.5, place.y + 0.5), 3);
+    const coarse = whole(maskOf(scene, dark), 0, 1);
+    expect(coarse[50 * 150 + 75] / 65535).toBeCloseTo(cover(151, 101), 2);
+  });
+
+  it('an outline covers its inside, softly where it is feathered', () => {
+    const plane = maskIn(add(made.scene, dark, box));
+    expect([at(plane, { x: 40, y: 40 }), at(plane, { x: 199, y: 159 }), at(plane, { x: 200, y: 100 })]).toEqual([
+      1, 1, 0,
+    ]);
+    const soft = maskIn(add(made.scene, dark, { ...box, feather: 20 } as Part));
+    expect(at(soft, { x: 40, y: 100 })).toBeCloseTo(0.5, 1);
+    expect(at(soft, { x: 120, y: 100 })).toBeGreaterThan(0.99);
+  });
+});
+
+describe('a difference', () => {
+  it('is nothing where two frames are one view at two exposures, and full where something came on', () => {
+    const own = setUp();
+    const lamp = madeFrame(7, size);
+    // The base's view in linear light, a stop brighter, but for a lamp.
+    loadPixels(own.made.desk, { ...lamp, shot: { ...lamp.shot, ev: 2 } }, (x, y) => {
+      const lit = Math.hypot(x - 60, y - 60) < 12;
+      return sources[0](x, y).map((value) => (lit ? 60000 : value)) as unknown as [number, number, number];
+    });
+    const frames = [
+      ...own.made.scene.frames,
+      { ...lamp, shot: { ...lamp.shot, ev: own.made.scene.frames[0].shot.ev } },
+    ];
+    const scene = add({ ...own.made.scene, frames }, own.dark, {
+      kind: 'difference',
+      ...plainPart('difference'),
+      first: own.made.frameIds[0],
+      second: lamp.id,
+      stops: null,
+      from: 0.05,
+      shoulder: 0.1,
+    });
+    const plane = own.whole(maskOf(scene, own.dark));
+    expect(at(plane, { x: 60, y: 60 })).toBe(1);
+    expect(at(plane, { x: 100, y: 120 })).toBe(0);
+  });
+
+  it('of frames that are gone is nothing', () => {
+    const gone = FrameId.parse('gone');
+    const part: Part = {
+      kind: 'difference',
+      ...plainPart('difference'),
+      first: gone,
+      second: gone,
+      stops: 0,
+      from: 0,
+      shoulder: 0.1,
+    };
+    expect(maskIn(add(made.scene, dark, part)).every((value) => value === 0)).toBe(true);
+  });
+});
+
+describe('a picture', () => {
+  it('covers by its greys', () => {
+    const own = setUp();
+    const frame = madeFrame(9, size);
+    const grey = (x: number): [number, number, number] => [x * 200, x * 200, x * 200];
+    loadPixels(own.made.desk, frame, grey);
+    const part: Part = { kind: 'picture', ...plainPart('picture'), file: frame.file, scaleTo: null };
+    const scene = add(own.made.scene, own.dark, part);
+    const plane = own.whole(maskOf(scene, own.dark));
+    for (const { x, y } of places) expect(plane[y * size.width + x]).toBe(x * 200);
+    expect(picturesOf(scene)).toEqual([part]);
+  });
+});
+
+describe('a reference', () => {
+  const to = (layer: LayerId): Part => ({ kind: 'reference', ...plainPart('reference'), to: { layer } });
+
+  it('follows the other mask, until it is kept as it is', () => {
+    const scene = add(add(made.scene, dark, radial), bright, to(dark));
+    expect(maskIn(scene, bright)).toEqual(maskIn(scene, dark));
+    const moved = edit(scene, setPart({ layerId: dark, part: id('radial'), change: { turn: 80 } }));
+    expect(maskIn(moved, bright)).toEqual(maskIn(moved, dark));
+    const kept = edit(scene, freezeReference({ layerId: bright, part: id('reference'), name: 'dark' }));
+    const later = edit(kept, setPart({ layerId: dark, part: id('radial'), change: { turn: 80 } }));
+    expect(maskIn(later, bright)).toEqual(maskIn(scene, bright));
+  });
+
+  it('sees sources from where the other mask is', () => {
+    const scene = add(add(made.scene, dark, newTonePart('layer')), bright, to(dark));
+    expect(maskIn(scene, bright)).toEqual(maskIn(scene, dark));
+    const kept = edit(scene, freezeReference({ layerId: bright, part: id('reference'), name: 'dark' }));
+    expect(maskIn(kept, bright)).toEqual(maskIn(scene, dark));
+  });
+
+  it('that leads back to itself covers nothing, instead of never ending', () => {
+    const scene = add(add(add(made.scene, dark, to(bright)), bright, to(dark)), bright, radial);
+    expect(maskIn(scene, dark)).toEqual(maskIn(add(made.scene, dark, radial)));
+    expect(maskIn(add(made.scene, dark, to(dark))).every((value) => value === 0)).toBe(true);
+  });
+
+  it('follows a saved stencil, and is nothing once that is dropped', () => {
+    const stencil = { id: StencilId.parse('s'), name: 'Disc', mask: maskOfParts([radial]) };
+    const part: Part = { kind: 'reference', ...plainPart('reference'), to: { stencil: stencil.id } };
+    const scene = add(edit(made.scene, saveStencil({ stencil })), dark, part);
+    expect(maskIn(scene)).toEqual(maskIn(add(made.scene, dark, radial)));
+    expect(maskIn(edit(scene, dropStencil({ id: stencil.id }))).every((value) => value === 0)).toBe(true);
+  });
+});
+
+describe('joins, guards and groups', () => {
+  // CSS Masking Module Level 1, section 7.8: Porter and Duff's source over, source out, source in and xor.
+  it('exclude where both are', () => {
+    const scene = add(add(made.scene, dark, radial), dark, { ...box, join: 'exclude' });
+    const [r, b] = [radial, box].map((part) => maskIn(add(made.scene, dark, part)));
+    const both = maskIn(scene);
+    for (const place of places) {
+      const [m, p] = [at(r, place), at(b, place)];
+      expect(at(both, place)).toBeCloseTo(m * (1 - p) + p * (1 - m), 4);
+    }
+  });
+
+  it('a guard limits the mask without touching it, and can be taken off', () => {
+    const masked = add(made.scene, dark, radial);
+    const guarded = edit(masked, addPart({ layerId: dark, of: 'guard', part: box }));
+    expect(maskIn(guarded)).toEqual(maskIn(masked));
+    const shown = whole(plan(guarded).coverage(dark, 'shown') as TileNode);
+    const [m, g] = [maskIn(masked), maskIn(add(made.scene, dark, box))];
+    for (const place of places) expect(at(shown, place)).toBeCloseTo(at(m, place) * at(g, place), 4);
+    expect(whole(plan(edit(guarded, removeGuard({ layerId: dark }))).result)).toEqual(whole(plan(masked).result));
+  });
+
+  it('a group shows its layers through its mask, as one', () => {
+    const [lower, upper] = made.scene.stack.map((layer) => layer.id);
+    const open = [lower, upper].reduce(
+      (scene, layerId) => add(scene, layerId, layerId === lower ? radial : box),
+      made.scene,
+    );
+    const group = GroupId.parse('g');
+    const grouped = edit(open, groupWithBelow({ layerId: upper, id: group }));
+    expect(whole(plan(grouped).result)).toEqual(whole(plan(open).result));
+    const tones = edit(
+      grouped,
+      setRefinement({ layerId: lower, of: 'group', part: null, change: { inverted: false } }),
+      addPart({ layerId: lower, of: 'group', part: newTonePart('base') }),
+      setGroup({ id: group, change: { opacity: 0.8 } }),
+    );
+    const [bottom, all, shown] = [plan(made.scene).result, plan(open).result, plan(tones).result].map((node) =>
+      whole(node),
+    );
+    const mask = whole(plan(tones).coverage(upper, 'group') as TileNode);
+    for (const place of places) {
+      const share = at(mask, place) * 0.8;
+      expect(at(shown, place)).toBeCloseTo(at(bottom, place) + (at(all, place) - at(bottom, place)) * share, 4);
+    }
+    const apart = edit(tones, ungroup({ layerId: upper }));
+    expect(apart.groups).toEqual([]);
+    expect(apart.stack.every((layer) => layer.group === null)).toBe(true);
+  });
+});
+
+describe('refinements', () => {
+  const scene = add(made.scene, dark, newTonePart('base'));
+  const refine = (part: PartId | null, change: object) => edit(scene, setRefinement({ layerId: dark, part, change }));
+
+  it('of a part and of the whole come to the same for a mask of one part', () => {
+    const changes = [
+      { levels: { black: 0.1, white: 0.7, gamma: 1.3 } },
+      { softness: 6 },
+      { grow: 5 },
+      { grow: -3.5 },
+      { coreFill: { amount: 0.8, reach: 20, from: 0.25 } },
+      { edgeFit: { guide: 'layer', radius: 9, contrast: 0.05 } },
+      { strength: 0.4 },
+      { inverted: true, strength: 0.7 },
+      { softness: 4, grow: 3, inverted: true },
+    ];
+    for (const change of changes) {
+      const [one, all] = [maskIn(refine(id('tone'), change)), maskIn(refine(null, change))];
+      let worst = 0;
+      for (let i = 0; i < one.length; i++) worst = Math.max(worst, Math.abs(one[i] - all[i]));
+      expect(worst, JSON.stringify(change)).toBeLessThanOrEqual(1);
+      expect(one).not.toEqual(maskIn(scene));
+    }
+  });
+
+  it('have no seams between tiles: every tile is as if the area went on', () => {
+    const all = maskIn(
+      refine(null, {
+        edgeFit: { guide: 'base', radius: 20, contrast: 0.1 },
+        coreFill: { amount: 1, reach: 40, from: 0.25 },
+        grow: 6,
+      }),
+    );
+    const step = (x: number) => {
+      let sum = 0;
+      for (let y = 20; y < 190; y++) sum += Math.abs(all[y * size.width + x] - all[y * size.width + x - 1]);
+      return sum;
+    };
+    const usual = [100, 110, 150, 160].map(step).reduce((a, b) => a + b) / 4;
+    expect(step(128)).toBeLessThan(2 * usual + 2000);
+  });
+
+  it('keep what painting hides when the painted part is softened', () => {
+    const hidden = edit(
+      scene,
+      addStroke({ layerId: dark, stroke: paint(made, [[150, 100]], { target: 0, size: 120, hardness: 1 }) }),
+    );
+    const painted = edit(hidden, movePart({ layerId: dark, part: id('tone'), to: 0 }));
+    const soft = edit(painted, setRefinement({ layerId: dark, part: id('painted'), change: { softness: 3 } }));
+    expect(at(maskIn(painted), { x: 150, y: 100 })).toBe(0);
+    expect(at(maskIn(soft), { x: 150, y: 100 })).toBeLessThan(0.01);
+    const far = { x: 20, y: 20 };
+    expect(at(maskIn(soft), far)).toBeCloseTo(at(maskIn(scene), far), 4);
+  });
+});

@@ -1,0 +1,177 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { box, colour, radial, setUpMasks } from '../../tests/maskParts.ts';
+import { edit, paint, plan, size } from '../../tests/renderScene.ts';
+import { addPart, copyPart, movePart, removePart, setJoin, setPart, setPartEnabled } from '../scene/edits/masks.ts';
+import { addStroke, changedSince, repaintThrough } from '../scene/edits/painting.ts';
+import { layStencil, setStencil } from '../scene/edits/stencils.ts';
+import { PartId, StencilId } from '../scene/ids.ts';
+import { emptyMask, type Mask, maskOfParts, newTonePart } from '../scene/mask.ts';
+import { maskAt, strokesOf } from '../scene/places.ts';
+import type { Scene } from '../scene/scene.ts';
+import type { TileNode } from './studio.ts';
+
+const { made, dark, bright, whole, add, maskIn, places, at } = setUpMasks();
+const id = (text: string) => PartId.parse(text);
+
+describe('strokes that soften and even out', () => {
+  const textured = add(made.scene, dark, { ...newTonePart('base'), narrowing: 3 });
+  const laid = edit(textured, movePart({ layerId: dark, part: id('tone'), to: 0 }));
+  const along = [
+    [100, 100],
+    [220, 100],
+  ] as const;
+  const roughness = (plane: Uint16Array, y: number) => {
+    let sum = 0;
+    for (let x = 130; x < 190; x++) sum += Math.abs(plane[y * size.width + x] - plane[y * size.width + x - 1]);
+    return sum;
+  };
+
+  it('take the texture out of the mask under the brush, and leave the rest', () => {
+    for (const effect of ['soften', 'even'] as const) {
+      const after = edit(
+        laid,
+        addStroke({ layerId: dark, stroke: paint(made, along, { effect, size: 90, hardness: 1 }) }),
+      );
+      const [was, is] = [maskIn(laid), maskIn(after)];
+      expect(roughness(is, 100)).toBeLessThan(roughness(was, 100) * 0.7);
+      expect(roughness(is, 180)).toBe(roughness(was, 180));
+    }
+  });
+
+  it('by half come half way', () => {
+    const stroke = (strength: number) => paint(made, [[150, 100]], { effect: 'even', size: 90, hardness: 1, strength });
+    const [full, half] = [1, 0.5].map((strength) =>
+      maskIn(edit(laid, addStroke({ layerId: dark, stroke: stroke(strength) }))),
+    );
+    const place = { x: 152, y: 104 };
+    expect(at(half, place)).toBeCloseTo((at(full, place) + at(maskIn(laid), place)) / 2, 3);
+  });
+
+  it('go on from what the strokes before them left, and end where those are undone', () => {
+    const first = edit(
+      laid,
+      addStroke({ layerId: dark, stroke: paint(made, along, { effect: 'soften', size: 90, hardness: 1 }) }),
+    );
+    const second = edit(
+      first,
+      addStroke({ layerId: dark, stroke: paint(made, along, { effect: 'soften', size: 90, hardness: 1 }) }),
+    );
+    expect(roughness(maskIn(second), 100)).toBeLessThan(roughness(maskIn(first), 100));
+  });
+});
+
+describe('fills and what strokes keep to', () => {
+  const fill = (change: object) => ({ ...paint(made, [[0, 0]]), ...change });
+  it('fill all, or the inside of an outline, and are cleared like strokes', () => {
+    const { id: strokeId, strength, target, stencil } = fill({});
+    const touch = { id: strokeId, strength, target, stencil, fill: true as const, feather: 0 };
+    const all = edit(made.scene, addStroke({ layerId: dark, stroke: { ...touch, outline: null, strength: 0.6 } }));
+    expect(maskIn(all).every((value) => value === Math.round(0.6 * 65535))).toBe(true);
+    const inside = edit(
+      made.scene,
+      addStroke({ layerId: dark, stroke: { ...touch, outline: [40, 40, 200, 40, 200, 160, 40, 160] } }),
+    );
+    expect(maskIn(inside)).toEqual(maskIn(add(made.scene, dark, box)));
+    expect(strokesOf(all)).toEqual([strokeId]);
+  });
+
+  it('a stroke covers its stencil within the colour that it keeps to', () => {
+    const through = {
+      of: null,
+      seenFrom: null,
+      mask: maskOfParts([newTonePart('base')]),
+      within: maskOfParts([colour]),
+    };
+    const wide = paint(made, [[150, 100]], { size: 900, hardness: 1 });
+    const painted = maskIn(edit(made.scene, addStroke({ layerId: dark, stroke: wide, through })));
+    const [tone, kept] = [newTonePart('base'), colour].map((part) => maskIn(add(made.scene, dark, part)));
+    for (const place of places) expect(at(painted, place)).toBeCloseTo(at(tone, place) * at(kept, place), 3);
+  });
+
+  it('strokes made through a stencil are painted anew through it when it has changed, and no others', () => {
+    const stencil = { id: StencilId.parse('s1'), name: '', mask: maskOfParts([newTonePart('base')]) };
+    const held = edit(made.scene, setStencil({ layerId: dark, stencil }));
+    const recipe = (mask: Mask) => ({ of: stencil.id, seenFrom: null, mask });
+    const wide = () => paint(made, [[150, 100]], { size: 900, hardness: 1 });
+    const painted = edit(held, addStroke({ layerId: dark, stroke: wide(), through: recipe(stencil.mask) }));
+    expect(changedSince(painted, maskAt(painted, { layerId: dark, of: 'mask' }) as Mask, stencil)).toEqual([]);
+    const darker = maskOfParts([{ ...newTonePart('base'), side: 'dark' as const }]);
+    const changed = edit(painted, setStencil({ layerId: dark, stencil: { ...stencil, mask: darker } }));
+    expect(maskIn(changed)).toEqual(maskIn(painted));
+    const again = edit(changed, repaintThrough({ layerId: dark, stencil: stencil.id, through: recipe(darker) }));
+    expect(maskIn(again)).toEqual(
+      maskIn(edit(held, addStroke({ layerId: dark, stroke: wide(), through: recipe(darker) }))),
+    );
+  });
+
+  it('a stencil is laid as parts, or as one when it is refined as a whole', () => {
+    const stencil = { id: StencilId.parse('s2'), name: 'Disc', mask: maskOfParts([radial]) };
+    const laid = edit(made.scene, setStencil({ layerId: dark, stencil }), layStencil({ layerId: dark }));
+    expect(maskAt(laid, { layerId: dark, of: 'mask' })?.parts.map(({ kind }) => kind)).toEqual(['radial', 'painted']);
+    const soft = { ...stencil, mask: { ...stencil.mask, refine: { ...stencil.mask.refine, softness: 8 } } };
+    const refined = edit(made.scene, setStencil({ layerId: dark, stencil: soft }), layStencil({ layerId: dark }));
+    const softened = whole(
+      plan(edit(made.scene, setStencil({ layerId: dark, stencil: soft }))).stencil(dark) as TileNode,
+    );
+    expect(maskIn(refined)).toEqual(softened);
+  });
+});
+
+describe('edits of parts', () => {
+  it('name, switch, order, copy and remove parts, and undo to the same scene', () => {
+    const scene = [radial, box, newTonePart('sofar')].reduce((each, part) => add(each, dark, part), made.scene);
+    const parts = (each: Scene, layerId = dark) =>
+      maskAt(each, { layerId, of: 'mask' })?.parts.map((part) => part.id as string);
+    expect(parts(scene)).toEqual(['painted', 'radial', 'outline', 'tone']);
+    expect(parts(edit(scene, movePart({ layerId: dark, part: id('tone'), to: 0 })))).toEqual([
+      'tone',
+      'painted',
+      'radial',
+      'outline',
+    ]);
+    expect(parts(edit(scene, copyPart({ layerId: dark, part: id('radial'), to: null })))).toEqual([
+      'painted',
+      'radial',
+      'radial-2',
+      'outline',
+      'tone',
+    ]);
+    expect(
+      parts(edit(scene, copyPart({ layerId: dark, part: id('radial'), to: { layerId: bright } })), bright),
+    ).toEqual(['painted', 'radial']);
+    expect(parts(edit(scene, removePart({ layerId: dark, part: id('radial') })))).toEqual([
+      'painted',
+      'outline',
+      'tone',
+    ]);
+    expect(edit(scene, setJoin({ layerId: dark, part: id('radial'), join: 'add' }))).toBe(scene);
+    expect(edit(scene, setPartEnabled({ layerId: dark, part: id('none'), enabled: false }))).toBe(scene);
+    expect(edit(made.scene, addPart({ layerId: dark, of: 'stencil', part: radial }))).toBe(made.scene);
+  });
+
+  it('refuse settings that a part cannot have', () => {
+    const scene = add(made.scene, dark, radial);
+    expect(() => edit(scene, setPart({ layerId: dark, part: id('radial'), change: { radiusX: -4 } }))).toThrow();
+    expect(() => edit(scene, setPart({ layerId: dark, part: id('radial'), change: { hue: 4 } }))).toThrow();
+  });
+
+  it('put a range the right way round', () => {
+    const scene = edit(
+      add(made.scene, dark, newTonePart('base')),
+      setPart({ layerId: dark, part: id('tone'), change: { from: 0.8, to: 0.3 } }),
+    );
+    expect(maskAt(scene, { layerId: dark, of: 'mask' })?.parts.at(-1)).toMatchObject({ from: 0.3, to: 0.8 });
+  });
+
+  it('leave an empty mask hiding everything', () => {
+    fc.assert(
+      fc.property(fc.boolean(), (inverted) => {
+        const mask = { ...emptyMask(), refine: { ...emptyMask().refine, inverted } };
+        const shown = whole(plan(made.scene).recipe(mask, dark) as TileNode);
+        expect(shown.every((value) => value === (inverted ? 65535 : 0))).toBe(true);
+      }),
+      { numRuns: 4 },
+    );
+  });
+});

@@ -1,0 +1,32 @@
+import { z } from 'zod';
+import { defineEdit } from '../edit.ts';
+import { type LayerId, PartId } from '../ids.ts';
+import type { Mask, ReferencePart } from '../mask.ts';
+import { freeze, MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
+import type { Scene } from '../scene.ts';
+
+/** The mask that a reference follows, and the layer that it is seen from. */
+function referred(scene: Scene, to: ReferencePart['to']): { mask: Mask; seenFrom: LayerId | null } | undefined {
+  if ('layer' in to) {
+    const mask = maskAt(scene, { layerId: to.layer, of: 'mask' });
+    return mask && { mask, seenFrom: to.layer };
+  }
+  const stencil = 'stencil' in to ? scene.stencils.find(({ id }) => id === to.stencil) : undefined;
+  return stencil && { mask: stencil.mask, seenFrom: null };
+}
+
+/** Makes a reference a copy of the mask that it follows, as it is now. */
+export const freezeReference = defineEdit({
+  kind: 'mask.freezeReference',
+  label: 'Keep a copy of the mask',
+  params: z.strictObject({ ...MaskPlace.shape, part: PartId, name: z.string().max(80) }),
+  apply: (scene, { part, name, ...place }) => {
+    const found = maskAt(scene, place)?.parts.find(({ id }) => id === part);
+    const now = found?.kind === 'reference' ? referred(scene, found.to) : undefined;
+    if (found?.kind !== 'reference' || !now) return scene;
+    const kept = freeze(scene, { of: null, ...now });
+    return mapMask(kept.scene, place, (mask) =>
+      mapParts(mask, (each) => (each.id === part ? { ...found, to: { frozen: kept.id, of: name } } : each)),
+    );
+  },
+});

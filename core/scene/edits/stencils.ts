@@ -1,0 +1,88 @@
+import { z } from 'zod';
+import { defineEdit, mapLayer } from '../edit.ts';
+import { LayerId, StencilId } from '../ids.ts';
+import { freshPartId, type Mask, type Part, plainPart, Stencil } from '../mask.ts';
+import { freeze, mapMask } from '../places.ts';
+import { AT_REST } from '../refinements.ts';
+import type { Scene } from '../scene.ts';
+
+/** Gives a layer's brush a stencil to paint through, changes it, or takes it away. */
+export const setStencil = defineEdit({
+  kind: 'stencil.set',
+  label: 'Stencil',
+  params: z.strictObject({ layerId: LayerId, stencil: Stencil.nullable() }),
+  mergeKey: ({ layerId }) => layerId,
+  apply: (scene, { layerId, stencil }) =>
+    mapLayer(scene, layerId, (layer) => ({ ...layer, stencil, stencilOn: stencil !== null })),
+});
+
+/** Lets a layer's brush go without its stencil for a while, or with it again. */
+export const setStencilOn = defineEdit({
+  kind: 'stencil.setOn',
+  label: 'Stencil on or off',
+  params: z.strictObject({ layerId: LayerId, on: z.boolean() }),
+  apply: (scene, { layerId, on }) =>
+    mapLayer(scene, layerId, (layer) =>
+      layer.stencilOn === on || !layer.stencil ? layer : { ...layer, stencilOn: on },
+    ),
+});
+
+/** Lays a layer's stencil in its mask, before the painting, and lets go of it as stencil. A stencil that is refined as a whole
+ * becomes one part. */
+export const layStencil = defineEdit({
+  kind: 'stencil.lay',
+  label: 'Lay stencil as mask',
+  params: z.strictObject({ layerId: LayerId }),
+  apply: (scene, { layerId }) => {
+    const stencil = scene.stack.find(({ id }) => id === layerId)?.stencil;
+    if (!stencil) return scene;
+    const [open, parts] = partsOf(scene, stencil);
+    const laid = mapMask(open, { layerId, of: 'mask' }, (mask) => withPartsBeforePainting(mask, parts));
+    return mapLayer(laid, layerId, (layer) => ({ ...layer, stencil: null, stencilOn: false }));
+  },
+});
+
+function partsOf(scene: Scene, { id, name, mask }: Stencil): [Scene, readonly Part[]] {
+  if (JSON.stringify(mask.refine) === JSON.stringify(AT_REST)) return [scene, mask.parts];
+  const kept = freeze(scene, { of: id, seenFrom: null, mask });
+  return [
+    kept.scene,
+    [{ kind: 'reference', ...plainPart('reference'), to: { frozen: kept.id, of: name || 'Stencil' } }],
+  ];
+}
+
+/** A mask with more parts before the first painted one. */
+export function withPartsBeforePainting(mask: Mask, added: readonly Part[]): Mask {
+  let grown = mask;
+  for (const part of added) {
+    const at = grown.parts.findIndex(({ kind }) => kind === 'painted');
+    const taken = grown.parts.some(({ id }) => id === part.id);
+    const fresh = taken ? { ...part, id: freshPartId(grown, part.kind) } : part;
+    grown = { ...grown, parts: grown.parts.toSpliced(at < 0 ? grown.parts.length : at, 0, fresh) };
+  }
+  return grown;
+}
+
+/** Saves a stencil in the scene under its name, or under another; one of the same id is replaced. */
+export const saveStencil = defineEdit({
+  kind: 'stencil.save',
+  label: 'Save stencil',
+  params: z.strictObject({ stencil: Stencil }),
+  apply: (scene, { stencil }) => ({
+    ...scene,
+    stencils: scene.stencils.some(({ id }) => id === stencil.id)
+      ? scene.stencils.map((each) => (each.id === stencil.id ? stencil : each))
+      : [...scene.stencils, stencil],
+  }),
+});
+
+/** Takes a saved stencil out of the scene; strokes keep what they were painted through. */
+export const dropStencil = defineEdit({
+  kind: 'stencil.drop',
+  label: 'Drop stencil',
+  params: z.strictObject({ id: StencilId }),
+  apply: (scene, { id }) => {
+    const stencils = scene.stencils.filter((each) => each.id !== id);
+    return stencils.length === scene.stencils.length ? scene : { ...scene, stencils };
+  },
+});

@@ -1,0 +1,78 @@
+import type { EditRecord } from './edit.ts';
+import { type GradientPart, newPaintedPart, plainPart, type Recipe, type TonePart, WHOLE_RANGE } from './mask.ts';
+import { AT_REST } from './refinements.ts';
+
+/** What documents were like before version 4, as far as it is looked at here. */
+interface OldTone extends Omit<TonePart, 'id' | 'name' | 'refine' | 'measure'> {}
+interface OldStroke {
+  stencil: { tone: OldTone } | string | null;
+}
+type OldPart =
+  | OldTone
+  | { kind: 'painted'; join: TonePart['join']; enabled: boolean; strokes: OldStroke[] }
+  | Omit<GradientPart, 'id' | 'name' | 'refine'>;
+interface OldLayer {
+  mask: { parts: OldPart[]; softness: number; inverted: boolean };
+  stencil: { tone: OldTone } | null;
+}
+
+const toneOf = (old: OldTone): TonePart => ({ ...plainPart('tone'), ...WHOLE_RANGE, measure: 'luminance', ...old });
+
+const recipeOf = (tone: OldTone): Recipe => ({
+  of: null,
+  seenFrom: null,
+  mask: { parts: [toneOf(tone)], refine: AT_REST },
+});
+
+/** An edit of any version as one of this: strokes held what they were painted through, and gradients were plain. */
+export function editOfThisVersion(edit: EditRecord): EditRecord {
+  const params = edit.params as { stroke?: OldStroke; gradient?: object } | null;
+  const stencil = params?.stroke?.stencil;
+  if (stencil && typeof stencil === 'object') {
+    const stroke = { ...params?.stroke, stencil: null };
+    return { ...edit, params: { ...params, stroke, through: recipeOf(stencil.tone) } };
+  }
+  if (!params?.gradient) return edit;
+  return { ...edit, params: { ...params, gradient: { ...plainPart('gradient'), ...params.gradient } } };
+}
+
+/** A document of version 3 as one of version 4: masks of a tone, a gradient and a painted part become masks of many parts, and
+ * what strokes were painted through is kept once for all of them. */
+export function toVersion4(data: object): object {
+  const recipes: Record<string, Recipe> = {};
+  const byText = new Map<string, string>();
+  const keep = (recipe: Recipe): string => {
+    const text = JSON.stringify(recipe);
+    const id = byText.get(text) ?? `recipe-${byText.size + 1}`;
+    byText.set(text, id);
+    recipes[id] = recipe;
+    return id;
+  };
+  const strokeOf = (stroke: OldStroke) => ({
+    ...stroke,
+    stencil:
+      stroke.stencil && typeof stroke.stencil === 'object' ? keep(recipeOf(stroke.stencil.tone)) : stroke.stencil,
+  });
+  const partOf = (part: OldPart) => {
+    if (part.kind === 'tone') return toneOf(part);
+    if (part.kind === 'gradient') return { ...plainPart('gradient'), ...part };
+    return { ...newPaintedPart(), ...part, strokes: part.strokes.map(strokeOf) };
+  };
+  const layerOf = (layer: OldLayer, index: number) => {
+    const { parts, softness, inverted } = layer.mask;
+    const stencil = layer.stencil && {
+      id: `stencil-${index + 1}`,
+      name: '',
+      mask: { parts: [toneOf(layer.stencil.tone)], refine: AT_REST },
+    };
+    return {
+      ...layer,
+      mask: { parts: parts.map(partOf), refine: { ...AT_REST, softness, inverted } },
+      guard: null,
+      stencil,
+      group: null,
+    };
+  };
+  const { stack } = data as { stack?: OldLayer[] };
+  return { ...data, version: 4, stack: stack?.map(layerOf), groups: [], stencils: [], recipes };
+}
