@@ -136,7 +136,8 @@ describe('fifty files at once', () => {
     await page.getByTestId('frame-many-49.jpg').waitFor();
     await page.getByText('Reading').waitFor({ state: 'hidden' });
     expect(await page.locator('[data-frame]').count()).toBe(50);
-    // First the exposures that were estimated, then the fifty frames in one step.
+    // First the exposures that were estimated (once all frames are measured), then the fifty frames in one step.
+    await expect.poll(() => page.locator('[data-frame][aria-label^="≈"]').count()).toBe(50);
     for (let step = 0; step < 2; step++) await page.getByRole('button', { name: 'Undo' }).click();
     await expect.poll(() => page.locator('[data-frame]').count()).toBe(0);
     expect(problems).toEqual([]);
