@@ -167,6 +167,17 @@ describe('camera raw', () => {
     expect(worst(samples.subarray(at, at + 3), wanted)).toBeLessThanOrEqual(6);
   });
 
+  it('is scaled where its scene is of another size, and never squashed', async () => {
+    const bytes = encodeDng(mosaic(20000, 10000, 5000), sensor, facts);
+    const scaleTo = { width: 200, height: 150 };
+    const { width, height, samples } = await read(bytes, { ...PLAIN_READING, scaleTo });
+    expect({ width, height, samples: samples.length }).toEqual({ ...scaleTo, samples: 200 * 150 * 3 });
+    const wanted = [20000, 10000, 5000].map((value) => encodeSrgb(value / 60000) * 65535);
+    expect(worst(samples.subarray((75 * 200 + 100) * 3, (75 * 200 + 100) * 3 + 3), wanted)).toBeLessThanOrEqual(6);
+    const squashed = read(bytes, { ...PLAIN_READING, scaleTo: { width: 200, height: 200 } });
+    await expect(squashed).rejects.toMatchObject({ code: 'size-differs' });
+  });
+
   it("keeps the camera's white balance", async () => {
     const bytes = encodeDng(mosaic(10000, 20000, 5000), sensor, { ...facts, asShotNeutral: [0.5, 1, 0.25] });
     const { samples } = await read(bytes);

@@ -1,101 +1,96 @@
-import type { ReadingWish } from '#core/scene/scene.ts';
-import { planColours, type SampleMap } from './colourPlan.ts';
+import type Vips from 'wasm-vips';
 import { DecodeError } from './decodeError.ts';
-import { isoProfile } from './isoColour.ts';
-import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
-import { bytesOf, samplesOf } from './rowPlan.ts';
+import { isoDepth, isoProfileBytes } from './isoColour.ts';
+import { assertSize } from './picture.ts';
+import type { Keep, VipsModule } from './vipsModule.ts';
 
 /** A picture in the HEIC decoder library. */
 interface HeifImage {
+  handle: unknown;
   get_width: () => number;
   get_height: () => number;
-  display: (
-    target: { data: Uint8ClampedArray; width: number; height: number },
-    done: (filled: { data: Uint8ClampedArray } | null) => void,
-  ) => void;
   free: () => void;
+}
+
+/** Decoded pixels in the library. */
+interface HeifPixels {
+  code?: unknown;
+  image: unknown;
+  channels?: (Rows & { id: unknown; width: number; bits_per_pixel: number })[];
+}
+
+interface Rows {
+  data: Uint8Array;
+  /** Bytes from one row to the next. */
+  stride: number;
+  height: number;
 }
 
 /** The HEIC decoder library, started. */
 export interface HeifModule {
   HeifDecoder: new () => { decode: (bytes: Uint8Array) => HeifImage[] };
+  heif_colorspace: { heif_colorspace_RGB: unknown };
+  heif_chroma: { heif_chroma_interleaved_RGB: unknown; heif_chroma_interleaved_RRGGBB_LE: unknown };
+  heif_channel: { heif_channel_interleaved: unknown };
+  heif_js_decode_image2: (handle: unknown, space: unknown, chroma: unknown) => HeifPixels | Promise<HeifPixels>;
+  heif_image_release: (image: unknown) => void;
 }
 
-/** Looks into a HEIC file. The library turns it upright and hands out 8 bits in the file's own colours.
+/** Reads the first picture of a HEIC file into the general library, upright, in the file's own colours, with its profile.
  * @throws {DecodeError} */
-export function openHeic(library: HeifModule, bytes: Uint8Array, reading: ReadingWish): OpenPicture {
-  const profile = isoProfile(bytes);
-  if (profile && profile.kind !== 'matrix') throw new DecodeError('unsupported', `the profile ${profile.name}`);
-  const { space, map } = planColours(profile, reading);
-  const image = firstImage(library, bytes);
-  if (!image) throw new DecodeError('damaged', 'there is no picture in it');
-  const [width, height] = [image.get_width(), image.get_height()];
-  const close = () => image.free();
-  try {
-    assertSize(width, height);
-  } catch (error) {
-    close();
-    throw error;
-  }
-  const decode = async (steps: DecodeSteps) => handOut(await pixelsOf(image, width, height), width, map, steps);
-  return {
-    format: 'heic',
-    width,
-    height,
-    fileBits: 8,
-    bits: map ? 16 : 8,
-    profile: profile?.name ?? null,
-    headroom: 0,
-    space,
-    exif: null,
-    shot: {},
-    decode,
-    close,
-  };
-}
-
-function firstImage(library: HeifModule, bytes: Uint8Array): HeifImage | undefined {
+export async function readHeic(heif: HeifModule, vips: VipsModule, bytes: Uint8Array, keep: Keep): Promise<Vips.Image> {
   const speak = hush();
   try {
-    return new library.HeifDecoder().decode(bytes)[0];
+    const picture = new heif.HeifDecoder().decode(bytes)[0];
+    if (!picture) throw new DecodeError('damaged', 'there is no picture in it');
+    try {
+      assertSize(picture.get_width(), picture.get_height());
+      const image = await decode(heif, vips, picture, isoDepth(bytes) > 8, keep);
+      const profile = isoProfileBytes(bytes);
+      if (profile) image.setBlob('icc-profile-data', profile as unknown as Vips.Blob);
+      return image;
+    } finally {
+      picture.free();
+    }
   } finally {
     speak();
   }
 }
 
-function pixelsOf(image: HeifImage, width: number, height: number): Promise<Uint8ClampedArray> {
-  return new Promise((resolve, reject) => {
-    const target = { data: new Uint8ClampedArray(width * height * 4), width, height };
-    const speak = hush();
-    image.display(target, (filled) => {
-      speak();
-      if (filled) resolve(filled.data);
-      else reject(new DecodeError('damaged', 'the picture in it cannot be decoded'));
-    });
-  });
-}
-
-/** Hands out RGBA as RGB, its colours mapped. */
-function handOut(rgba: Uint8ClampedArray, width: number, map: SampleMap | undefined, steps: DecodeSteps): void {
-  const strip = new Uint8Array(STRIP_ROWS * width * 3);
-  steps.onStart();
-  for (let from = 0; from < rgba.length; from += STRIP_ROWS * width * 4) {
-    if (steps.isCancelled()) throw new DecodeError('cancelled', `after ${from} of ${rgba.length} samples`);
-    const to = Math.min(rgba.length, from + STRIP_ROWS * width * 4);
-    let at = 0;
-    for (let i = from; i < to; i += 4) {
-      strip[at++] = rgba[i];
-      strip[at++] = rgba[i + 1];
-      strip[at++] = rgba[i + 2];
-    }
-    steps.onBytes(map ? mapped(strip.subarray(0, at), map) : strip.subarray(0, at));
+async function decode(
+  heif: HeifModule,
+  vips: VipsModule,
+  { handle }: HeifImage,
+  isDeep: boolean,
+  keep: Keep,
+): Promise<Vips.Image> {
+  const { heif_chroma_interleaved_RGB, heif_chroma_interleaved_RRGGBB_LE } = heif.heif_chroma;
+  const chroma = isDeep ? heif_chroma_interleaved_RRGGBB_LE : heif_chroma_interleaved_RGB;
+  const pixels = await heif.heif_js_decode_image2(handle, heif.heif_colorspace.heif_colorspace_RGB, chroma);
+  const plane = pixels?.channels?.find(({ id }) => id === heif.heif_channel.heif_channel_interleaved);
+  if (!plane) throw new DecodeError('damaged', 'the picture in it cannot be decoded');
+  try {
+    const { width, height } = plane;
+    const samples = tightRows(plane, width * (isDeep ? 6 : 3));
+    if (!isDeep)
+      return withColours(vips.Image.newFromMemory(samples, width, height, 3, vips.BandFormat.uchar), 'srgb', keep);
+    const deep = new Uint16Array(samples.buffer);
+    const full = 65535 / (2 ** plane.bits_per_pixel - 1);
+    for (let i = 0; i < deep.length; i++) deep[i] = Math.round(deep[i] * full);
+    return withColours(vips.Image.newFromMemory(deep, width, height, 3, vips.BandFormat.ushort), 'rgb16', keep);
+  } finally {
+    heif.heif_image_release(pixels.image);
   }
 }
 
-function mapped(pixels: Uint8Array, map: SampleMap): Uint8Array {
-  const samples = samplesOf(pixels, 8);
-  map(samples);
-  return bytesOf(samples);
+const withColours = (image: Vips.Image, interpretation: 'srgb' | 'rgb16', keep: Keep) =>
+  keep(keep(image).copy({ interpretation }));
+
+/** Copies rows out of the library's memory, without what fills them up. */
+function tightRows({ data, stride, height }: Rows, row: number): Uint8Array {
+  const out = new Uint8Array(row * height);
+  for (let y = 0; y < height; y++) out.set(data.subarray(y * stride, y * stride + row), y * row);
+  return out;
 }
 
 /** The library writes what it has to say to the console, where it would mix with the output of programs.

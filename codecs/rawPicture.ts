@@ -1,8 +1,11 @@
 import { encodeLight } from '#core/color/toWorking.ts';
+import type { Size } from '#core/raster/size.ts';
 import type { ReadingWish, Shot } from '#core/scene/scene.ts';
 import { DecodeError } from './decodeError.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.ts';
+import { assertProportions, scaled } from './scaling.ts';
+import type { Keep, VipsModule } from './vipsModule.ts';
 
 /** Bits of the sensor's orientation that swap width and height. */
 const TURNED = 4;
@@ -15,12 +18,14 @@ const spaceOf = ({ space }: ReadingWish) => (space === 'fitting' ? 'bt2020' : sp
 
 /** Looks into a camera raw file. It is developed as little as possible: the camera's white balance, no brightening, linear
  * light in the primaries of the working space, then the sRGB curve.
+ * @param vips - The general library, which scales what is to be scaled.
  * @throws {DecodeError} */
 export function openRaw(
   library: RawModule,
   bytes: Uint8Array,
   format: 'dng' | 'raw',
   reading: ReadingWish,
+  vips: () => Promise<VipsModule>,
 ): OpenPicture {
   const raw = new library.LibRaw();
   try {
@@ -29,8 +34,12 @@ export function openRaw(
     const facts = raw.metadata(false);
     if (!facts) throw new DecodeError('damaged', 'the raw data make no sense');
     const turned = (facts.flip & TURNED) !== 0;
-    const [width, height] = turned ? [facts.height, facts.width] : [facts.width, facts.height];
-    assertSize(width, height);
+    const own = turned ? { width: facts.height, height: facts.width } : { width: facts.width, height: facts.height };
+    assertSize(own.width, own.height);
+    const { scaleTo } = reading;
+    const { width, height } = scaleTo ?? own;
+    if (scaleTo) assertProportions(own, scaleTo);
+    const isScaled = width !== own.width || height !== own.height;
     return {
       format,
       width,
@@ -42,7 +51,10 @@ export function openRaw(
       space: spaceOf(reading),
       exif: null,
       shot: shotOf(facts),
-      decode: (steps) => decode(raw, width, height, steps),
+      decode: async (steps) => {
+        const light = lightOf(raw, own);
+        handOut(isScaled ? scaledLight(await vips(), light, own, { width, height }) : light, width, steps);
+      },
       close: () => raw.delete(),
     };
   } catch (error) {
@@ -60,7 +72,9 @@ const settingsOf = ({ demosaic, space }: ReadingWish): RawSettings => ({
   userQual: demosaic === 'fast' ? 0 : 3,
 });
 
-function decode(raw: RawDecoder, width: number, height: number, steps: DecodeSteps): void {
+/** Linear light, developed.
+ * @throws {DecodeError} */
+function lightOf(raw: RawDecoder, { width, height }: Size): Uint16Array {
   let image: ReturnType<RawDecoder['imageData']>;
   try {
     image = raw.imageData();
@@ -70,7 +84,25 @@ function decode(raw: RawDecoder, width: number, height: number, steps: DecodeSte
   if (image?.bits !== 16 || image.colors !== 3) throw new DecodeError('damaged', 'the raw data end too soon');
   if (image.width !== width || image.height !== height)
     throw new DecodeError('damaged', `${image.width} x ${image.height} pixels, not ${width} x ${height}`);
-  const samples = new Uint16Array(image.data.buffer, image.data.byteOffset, width * height * 3);
+  return new Uint16Array(image.data.buffer, image.data.byteOffset, width * height * 3);
+}
+
+function scaledLight(vips: VipsModule, light: Uint16Array, { width, height }: Size, to: Size): Uint16Array {
+  const kept: { delete(): void }[] = [];
+  const keep: Keep = (object) => {
+    kept.push(object);
+    return object;
+  };
+  try {
+    const image = keep(vips.Image.newFromMemory(light, width, height, 3, vips.BandFormat.ushort));
+    const bytes = scaled(image, to, keep).writeToMemory();
+    return new Uint16Array(bytes.buffer as ArrayBuffer, bytes.byteOffset, to.width * to.height * 3);
+  } finally {
+    for (const object of kept.reverse()) object.delete();
+  }
+}
+
+function handOut(samples: Uint16Array, width: number, steps: DecodeSteps): void {
   const strip = new Uint16Array(STRIP_ROWS * width * 3);
   steps.onStart();
   for (let at = 0; at < samples.length; at += strip.length) {

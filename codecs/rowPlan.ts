@@ -5,7 +5,7 @@ import { encodeFloats, spaceHolding } from '#core/color/toWorking.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
 import type { ReadingWish } from '#core/scene/scene.ts';
-import { planColours, planGrey, type SampleMap } from './colourPlan.ts';
+import { headroomFor, planColours, planGrey, type SampleMap } from './colourPlan.ts';
 import { DecodeError } from './decodeError.ts';
 import { type Keep, profilePath, type VipsModule } from './vipsModule.ts';
 
@@ -22,10 +22,6 @@ export interface RowPlan {
   /** Whole pixels to the space. The answer may be the array given, and is not to be kept. */
   convert: (pixels: Uint8Array) => Uint8Array;
 }
-
-/** Light that is kept above white, at most, in stops: beyond it there is hardly anything but the sun itself. */
-const MOST_HEADROOM = 12;
-const HEADROOM_STEP = 1 / 3;
 
 /** Plans how a picture is read.
  * @throws {DecodeError} `unsupported` for samples and colours of kinds that frames cannot have. */
@@ -71,9 +67,11 @@ export function planRows(
         ),
     };
   }
-  const { space, map } = isGrey ? planGrey(embedded, reading) : planColours(embedded, reading);
-  const rows = { ...plain, space, open: () => threeBands(open(), keep) };
   const scale = sampleScale(image, bits);
+  const highest = () => (threeBands(open(), keep).max() * (scale ?? 1)) / (bits === 8 ? 255 : 65535);
+  const colours = isGrey ? planGrey(embedded, reading) : planColours(embedded, reading, highest);
+  const { space, map, headroom } = colours;
+  const rows = { ...plain, space, headroom, open: () => threeBands(open(), keep) };
   if (!map && !scale) return rows;
   return { ...rows, bits: 16, convert: (pixels) => bytesOf(mapSamples(samplesOf(pixels, bits), scale, map)) };
 }
@@ -132,13 +130,6 @@ const identity: Curve = (x) => x;
 
 function linearize(samples: Float32Array, curves: readonly Curve[]): void {
   for (let i = 0; i < samples.length; i++) samples[i] = curves[i % 3](samples[i]);
-}
-
-/** Stops, in thirds, by which light has to be darkened to come to white at most. */
-function headroomFor(light: number): number {
-  if (Number.isNaN(light) || light <= 1) return 0;
-  const stops = Math.min(MOST_HEADROOM, Math.log2(light));
-  return Math.ceil(stops / HEADROOM_STEP - 1e-6) * HEADROOM_STEP;
 }
 
 /** Alpha is dropped; grey becomes equal bands. */

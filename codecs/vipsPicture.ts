@@ -3,14 +3,42 @@ import { type IccProfile, readIccProfile } from '#core/color/iccProfile.ts';
 import type { ReadingWish } from '#core/scene/scene.ts';
 import { DecodeError } from './decodeError.ts';
 import type { FileFormat } from './format.ts';
+import { type HeifModule, readHeic } from './heicPicture.ts';
 import { isoProfile } from './isoColour.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import { planRows, type RowPlan } from './rowPlan.ts';
+import { scaled } from './scaling.ts';
 import { type Keep, type VipsModule, vipsMessage } from './vipsModule.ts';
 
 /** Looks into a file with the general decoder library.
  * @throws {DecodeError} */
 export function openVips(vips: VipsModule, bytes: Uint8Array, format: FileFormat, reading: ReadingWish): OpenPicture {
+  const { keep, close } = keeper();
+  const open = () => openUpright(vips, bytes, format, keep);
+  const coded = format === 'avif' ? isoProfile(bytes) : undefined;
+  return openImages(vips, { format, open, coded, keep, close }, reading);
+}
+
+/** Looks into a HEIC file, whose pixels a library of its own decodes at once.
+ * @throws {DecodeError} */
+export async function openHeic(
+  vips: VipsModule,
+  heif: HeifModule,
+  bytes: Uint8Array,
+  reading: ReadingWish,
+): Promise<OpenPicture> {
+  const { keep, close } = keeper();
+  try {
+    const image = await readHeic(heif, vips, bytes, keep);
+    return openImages(vips, { format: 'heic', open: () => image, coded: isoProfile(bytes), keep, close }, reading);
+  } catch (error) {
+    close();
+    throw asDecodeError(error);
+  }
+}
+
+/** Objects of the library that are deleted together. */
+function keeper(): { keep: Keep; close: () => void } {
   const kept: { delete(): void }[] = [];
   const keep: Keep = (object) => {
     kept.push(object);
@@ -19,12 +47,30 @@ export function openVips(vips: VipsModule, bytes: Uint8Array, format: FileFormat
   const close = () => {
     for (const object of kept.splice(0).reverse()) object.delete();
   };
-  // A picture that is read from its top has to be opened anew for every pass over it.
-  const open = () => scaled(openUpright(vips, bytes, format, keep), reading, keep);
+  return { keep, close };
+}
+
+/** Where pixels come from. */
+interface ImageSource {
+  format: FileFormat;
+  /** Opens the picture for one pass: one that is read from its top has to be opened anew for every pass. */
+  open: () => Vips.Image;
+  /** The profile that the file has besides what the library knows of it. */
+  coded: IccProfile | undefined;
+  keep: Keep;
+  close: () => void;
+}
+
+function openImages(
+  vips: VipsModule,
+  { format, open: openWhole, coded, keep, close }: ImageSource,
+  reading: ReadingWish,
+): OpenPicture {
+  const open = () => scaled(openWhole(), reading.scaleTo, keep);
   try {
     const image = open();
     assertSize(image.width, image.height);
-    const profile = profileOf(image) ?? (format === 'avif' ? isoProfile(bytes) : undefined);
+    const profile = profileOf(image) ?? coded;
     const plan = planRows(vips, image, open, profile, reading, keep);
     return {
       format,
@@ -88,19 +134,6 @@ function openUpright(vips: VipsModule, bytes: Uint8Array, format: FileFormat, ke
     return keep(open('random').autorot());
   }
   return image.coding === 'rad' ? keep(image.rad2float()) : image;
-}
-
-/** Proportions that may differ for a picture to be scaled: of what cameras write, a row or two more or less. */
-const SAME_PROPORTIONS = 0.01;
-
-/** A picture brought to the size that it is to be read with (Lanczos, three lobes).
- * @throws {DecodeError} `size-differs` when it would be squashed. */
-function scaled(image: Vips.Image, { scaleTo }: ReadingWish, keep: Keep): Vips.Image {
-  if (!scaleTo || (scaleTo.width === image.width && scaleTo.height === image.height)) return image;
-  const [across, down] = [scaleTo.width / image.width, scaleTo.height / image.height];
-  if (Math.abs(across / down - 1) > SAME_PROPORTIONS)
-    throw new DecodeError('size-differs', `${image.width} x ${image.height} has other proportions`);
-  return keep(image.resize(across, { vscale: down, kernel: 'lanczos3' }));
 }
 
 /** The library could not go on strip by strip, whatever the reason. */

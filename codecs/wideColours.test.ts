@@ -174,7 +174,6 @@ describe('files with more colours than sRGB', () => {
         Uint16Array.from(plain.samples, (value) => value * 257),
       ),
     ).toBeLessThanOrEqual(2);
-    await expect(read(coded(9, 16))).rejects.toMatchObject({ code: 'unsupported' });
   });
 
   it('HEIC has its profile heeded', async () => {

@@ -8,6 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DecodeError } from '#codecs/decodeError.ts';
 import { PLAIN_READING } from '#core/scene/scene.ts';
 import { encodeDng } from '../demo/camera/dng.ts';
+import { Lane } from '../engine/lanes.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 
@@ -18,6 +19,15 @@ const samples = Uint8Array.from(
   { length: size.width * size.height * 3 },
   (_, i) => (i * 7 + ((i / 288) | 0) * 5) & 255,
 );
+const RAW_FACTS = {
+  exposureTime: 1,
+  fNumber: 8,
+  iso: 100,
+  takenAt: '2025:10:12 06:41:07',
+  asShotNeutral: [1, 1, 1],
+  blackLevel: 512,
+  whiteLevel: 16000,
+} as const;
 const rgb = () => sharp(samples, { raw: { ...size, channels: 3 } });
 
 let node: NodeEngine;
@@ -53,15 +63,7 @@ async function makeOriginals(): Promise<Record<string, Uint8Array>> {
     jxl: image.writeToBuffer('.jxl').slice(),
     heic: readFileSync(heic),
     radiance: light.float2rad().writeToBuffer('.hdr').slice(),
-    dng: encodeDng(mosaic, size, {
-      exposureTime: 1,
-      fNumber: 8,
-      iso: 100,
-      takenAt: '2025:10:12 06:41:07',
-      asShotNeutral: [1, 1, 1],
-      blackLevel: 512,
-      whiteLevel: 16000,
-    }),
+    dng: encodeDng(mosaic, size, RAW_FACTS),
   };
 }
 
@@ -150,5 +152,19 @@ describe('files that are not what they should be', () => {
     } finally {
       impatient.close();
     }
+  });
+
+  it('a raw file is given up while it is developed, and the next file is read by a new thread', async () => {
+    const { engine, codec } = node;
+    const large = { width: 8000, height: 6000 };
+    const mosaic = Uint16Array.from({ length: large.width * large.height }, (_, i) => 600 + ((i * 37) % 9000));
+    const file = encodeDng(mosaic, large, RAW_FACTS).buffer;
+    const reading = codec.load({ file, name: 'a.dng', reading: PLAIN_READING }, undefined, () => undefined);
+    await new Promise((resolve) => setTimeout(resolve, 700)); // the library is at it
+    engine.advance(Lane.Load);
+    codec.stopLoading();
+    await expect(reading).rejects.toMatchObject({ code: 'cancelled', detail: 'the thread was ended' });
+    const next = { file: Uint8Array.from(originals.png).buffer, name: 'a.png', reading: PLAIN_READING };
+    expect(await codec.load(next, undefined, () => undefined)).toMatchObject(size);
   });
 });

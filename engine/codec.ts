@@ -20,6 +20,9 @@ import { Lane } from './lanes.ts';
 import type { Port } from './protocol.ts';
 
 interface Pending {
+  type: ToCodec['type'];
+  /** It has told of progress. */
+  told: boolean;
   resolve: (message: FromCodec) => void;
   reject: (error: Error) => void;
   onProgress?: (share: number) => void;
@@ -36,6 +39,9 @@ type CodecPort = Port<FromCodec, ToCodec>;
 
 /** How long a thread may work without a word before it counts as stuck: large raw files are developed in one go. */
 const PATIENCE_MS = 120_000;
+
+/** How long a thread that reads may go on by itself once nobody wants its file any more. */
+const GRACE_MS = 400;
 
 /** One thread that reads and writes files, one after the other. */
 class CodecThread {
@@ -60,7 +66,7 @@ class CodecThread {
   ask(request: Request<ToCodec>, onProgress?: (share: number) => void, transfer?: ArrayBuffer[]): Promise<FromCodec> {
     const ticket = ++this.#tickets;
     return new Promise((resolve, reject) => {
-      this.#pending.set(ticket, { resolve, reject, onProgress });
+      this.#pending.set(ticket, { type: request.type, told: false, resolve, reject, onProgress });
       if (this.#pending.size === 1) this.#wait();
       this.#port.post({ ...request, ticket } as ToCodec, transfer);
     });
@@ -72,6 +78,13 @@ class CodecThread {
     if (this.#pending.size === 0) return;
     const seconds = Math.round(this.#patienceMs / 1000);
     this.#watch = setTimeout(() => this.end(new DecodeError('stuck', `${seconds} s`)), this.#patienceMs);
+  }
+
+  /** Whether it reads nothing but files and has not come to the pixels of the one at hand: in the memory that all share it has
+   * touched nothing then. */
+  get hasOnlyBegun(): boolean {
+    const asked = [...this.#pending.values()];
+    return asked.length > 0 && asked.every(({ type, told }) => type === 'load' && !told);
   }
 
   /** Ends the thread; what was asked of it is cancelled. */
@@ -89,6 +102,7 @@ class CodecThread {
     if (message.type !== 'progress') this.#pending.delete(message.ticket);
     this.#wait();
     if (message.type === 'progress') {
+      pending.told = true;
       pending.onProgress?.(message.share);
       return;
     }
@@ -158,6 +172,15 @@ export class Codec {
     if (!this.#writer || this.#writer.waiting === 0) return;
     this.#writer.end();
     this.#writer = undefined;
+  }
+
+  /** Gives up reading, once its lane has gone on: threads stop between rows, and those that a library keeps busy with a whole
+   * file are ended, to be replaced. */
+  stopLoading(): void {
+    const busy = this.#readers.filter(({ hasOnlyBegun }) => hasOnlyBegun);
+    setTimeout(() => {
+      for (const reader of busy) if (reader.hasOnlyBegun) reader.end();
+    }, GRACE_MS);
   }
 
   /** Places a frame on another; the pixels of both are in memory.

@@ -20,6 +20,7 @@ export interface LoadOptions {
   reading: ReadingWish;
   /** The size that the scene's frames have, once it has any. */
   expect: Size | undefined;
+  /** Told 0 before the first pixel goes into memory. */
   onProgress: (share: number) => void;
   isCancelled: () => boolean;
 }
@@ -48,6 +49,8 @@ export async function loadFrameBytes(
         onStart: () => {
           loader?.abandon();
           told.again();
+          onProgress(0);
+          if (isCancelled()) throw new DecodeError('cancelled', 'before the first pixel');
           loader = new FrameLoader(desk, key, { width, height }, bits);
         },
         onBytes: (piece) => {

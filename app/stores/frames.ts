@@ -254,6 +254,7 @@ export const useFrames = defineStore('frames', () => {
   /** Stops reading. Frames that are in already stay. */
   function stop(): void {
     engines.running?.engine.advance(Lane.Load);
+    engines.running?.codec.stopLoading();
   }
 
   function refuse(name: string, reason: string, misfit?: File): void {

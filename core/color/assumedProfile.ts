@@ -1,5 +1,6 @@
 import { multiply3 } from '../raster/matrix3.ts';
 import { toPcs } from './adaptation.ts';
+import { hlgLight, pqLight } from './hdrCurves.ts';
 import type { Curve, IccProfile } from './iccProfile.ts';
 import { BT2020_PRIMARIES, type Primaries, rgbToXyz, SRGB_PRIMARIES } from './primaries.ts';
 import { decodeSrgb } from './srgb.ts';
@@ -68,14 +69,21 @@ const CODED_CURVES: Record<number, Curve> = {
   4: (x) => x ** 2.2,
   5: (x) => x ** 2.8,
   8: (x) => x,
+  16: pqLight,
+  18: hlgLight,
 };
+
+/** Those that tell of light above white come with these primaries, unless a file says otherwise (ITU-R BT.2100-2, table 2). */
+const BRIGHT_CURVES = [16, 18];
+const BRIGHT_PRIMARIES = 9;
 
 /** sRGB itself, for what is to become something else. */
 export const srgbProfile = (): IccProfile & { kind: 'matrix' } => profileFrom('sRGB', SRGB_PRIMARIES, decodeSrgb);
 
 /** The profile that code points in a file stand for; undefined for primaries that are not known, or not said. */
 export function codedProfile(primaries: number, transfer: number): (IccProfile & { kind: 'matrix' }) | undefined {
-  const [name, found] = CODED_PRIMARIES[primaries] ?? [];
+  const code = BRIGHT_CURVES.includes(transfer) && !(primaries in CODED_PRIMARIES) ? BRIGHT_PRIMARIES : primaries;
+  const [name, found] = CODED_PRIMARIES[code] ?? [];
   return name && found ? profileFrom(name, found, CODED_CURVES[transfer] ?? decodeSrgb) : undefined;
 }
 

@@ -48,29 +48,31 @@ const levelReading = computed(() => {
 });
 
 const reading = shallowRef<ProbeReading>();
-let asking = false;
+const asking = ref(false);
 async function probe(): Promise<void> {
-  if (asking) return;
-  asking = true;
+  if (asking.value) return;
+  asking.value = true;
   try {
-    for (let asked: typeof props.point; props.point && props.point !== asked; ) {
-      asked = props.point;
-      const { x, y } = asked;
-      if (x < 0 || y < 0 || x >= props.size.width || y >= props.size.height || frames.reading) {
-        reading.value = undefined;
-        continue;
-      }
-      const { engine } = await engines.start();
-      reading.value = await engine.probe(x, y, props.layerId);
+    // Whatever changes meanwhile is asked for next.
+    for (let asked: unknown[] = []; wanted().some((each, i) => each !== asked[i]); ) {
+      asked = wanted();
+      reading.value = await readingAt(props.point);
     }
   } catch {
     reading.value = undefined; // a frame is missing; the canvas tells of it
   } finally {
-    asking = false;
+    asking.value = false;
   }
-  if (!props.point) reading.value = undefined;
 }
-watch(() => [props.point, session.scene, props.layerId], probe);
+const wanted = () => [props.point, session.scene, props.layerId];
+async function readingAt(point: typeof props.point): Promise<ProbeReading | undefined> {
+  if (!point || frames.reading) return undefined;
+  const { x, y } = point;
+  if (x < 0 || y < 0 || x >= props.size.width || y >= props.size.height) return undefined;
+  const { engine } = await engines.start();
+  return engine.probe(x, y, props.layerId);
+}
+watch(wanted, probe);
 watch(reading, (now) => emit('reading', now));
 
 const eight = (value: number) => Math.round(value / 257);
@@ -98,7 +100,7 @@ const percent = (value: number | null | undefined) => (value === null || value =
       </svg>
       <div class="mt-0.5 text-[11px] text-soft" data-testid="levels">{{ levelReading }}</div>
     </div>
-    <div class="flex-1" data-testid="probe">
+    <div class="flex-1" data-testid="probe" :aria-busy="asking">
       <div class="flex items-center justify-between text-[12px] text-soft">
         <span>Probe<template v-if="reading"> · {{ Math.floor(reading.x) }}, {{ Math.floor(reading.y) }}</template></span>
         <button type="button" class="rounded px-1 hover:bg-raised" :aria-pressed="deep" title="Between 8 and 16 bit values" @click="deep = !deep">{{ deep ? '16 bit' : '8 bit' }}</button>
