@@ -90,6 +90,11 @@ async function main(): Promise<void> {
       console.log(tableOf(measures));
       return;
     }
+    if (positionals[0] === 'opening') {
+      const files = await tiffFiles(SIZES[24], 'deflate');
+      console.log(tableOf(await measureOpening(node.codec, '5 x 24 MP TIFF, deflated', files, 3, 1.5)));
+      return;
+    }
     if (values.growth) {
       const table = await measureGrowth(node, (size, count, use) => withFrames(node, size, count, use));
       console.log(table);

@@ -20,7 +20,7 @@ export async function measureOpening(
   const copied = (some = files) =>
     some.map(({ buffer, byteOffset, length }) => buffer.slice(byteOffset, byteOffset + length));
   const drop = (loaded: Awaited<ReturnType<typeof loadAll>>) => Promise.all(loaded.map((frame) => codec.drop(frame)));
-  await drop(await loadAll(copied(files.slice(0, 2)))); // the threads start when they are needed for the first time
+  await drop(await loadAll(copied(files.slice(0, codec.lanes)))); // the threads start when they are needed for the first time
   const { open, decode } = await interleaved(rounds, {
     open: async () => {
       let loaded: Awaited<ReturnType<typeof loadAll>> = [];

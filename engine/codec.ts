@@ -30,8 +30,14 @@ interface Pending {
 
 type Request<T> = T extends { ticket: number } ? Omit<T, 'ticket'> : never;
 
-/** Two read files, since one alone leaves a core idle while it hashes and waits for the disk; one writes. */
-export const CODEC_THREADS = 3;
+/** Two read files, since one alone leaves a core idle while it hashes and waits for the disk; a third helps with large ones, of
+ * which an odd number would leave a core idle for long at the end; one writes. */
+export const CODEC_THREADS = 4;
+const ALWAYS_READING = 2;
+/** What is worth starting another thread for. */
+const LARGE_BYTES = 16 * 2 ** 20;
+
+const bytesIn = (file: FileBytes) => (file instanceof ArrayBuffer ? file.byteLength : file.size);
 
 const handedOver = (file: FileBytes) => (file instanceof ArrayBuffer ? [file] : undefined);
 
@@ -131,7 +137,7 @@ export class Codec {
     this.#start = start;
   }
 
-  /** How many files are read at once. */
+  /** How many files are read at once, at most. */
   get lanes(): number {
     return this.#start.arenas.length - 1;
   }
@@ -142,7 +148,7 @@ export class Codec {
   async load(file: FileToRead, expect: Size | undefined, onProgress: (share: number) => void): Promise<Frame> {
     const current = this.#start.current(Lane.Load);
     const request = { type: 'load', current, expect, ...file } as const;
-    const answer = await this.#reader().ask(request, onProgress, handedOver(file.file));
+    const answer = await this.#reader(file.file).ask(request, onProgress, handedOver(file.file));
     return (answer as FromCodec & { type: 'loaded' }).frame;
   }
 
@@ -221,11 +227,12 @@ export class Codec {
   }
 
   /** The reader that has least to do, or a new one; one that got stuck has been ended and is replaced. */
-  #reader(): CodecThread {
+  #reader(file?: FileBytes): CodecThread {
     for (const [lane, reader] of this.#readers.entries()) if (reader.hasEnded) this.#readers[lane] = this.#open(lane);
     const idle = this.#readers.find(({ waiting }) => waiting === 0);
     if (idle) return idle;
-    if (this.#readers.length < this.lanes) {
+    const isLarge = file !== undefined && bytesIn(file) >= LARGE_BYTES;
+    if (this.#readers.length < (isLarge ? this.lanes : ALWAYS_READING)) {
       const opened = this.#open(this.#readers.length);
       this.#readers.push(opened);
       return opened;
