@@ -11,13 +11,32 @@ export function widen(samples: usize, out: usize, n: i32): void {
 /** 2^23: added to a float of 0 to 65,535 it leaves the nearest whole number in the low bits. */
 const MAGIC: f32 = 8388608;
 
+/** 0..1 as whole numbers 0..65,535, rounded and cut. */
 // @ts-ignore: decorator
 @inline
-function code(value: v128): v128 {
+export function code(value: v128): v128 {
   const magic = f32x4.splat(MAGIC);
   const most = f32x4.splat(65535);
   const cut = f32x4.pmin(most, f32x4.pmax(f32x4.splat(0), f32x4.mul(value, most)));
   return i32x4.sub(f32x4.add(cut, magic), magic);
+}
+
+/** Rows of 16-bit samples to rows of floats 0..1, of any length and at any place.
+ * @param stride - Bytes from row to row; likewise `outStride`. */
+export function widenRows(samples: usize, stride: usize, out: usize, outStride: usize, width: i32, rows: i32): void {
+  const unit = f32x4.splat(1.0 / 65535.0);
+  for (let y = 0; y < rows; y++) {
+    const from = samples + <usize>y * stride;
+    const to = out + <usize>y * outStride;
+    let x = 0;
+    for (; x + 8 <= width; x += 8) {
+      const v = v128.load(from + (<usize>x << 1));
+      const at = to + (<usize>x << 2);
+      v128.store(at, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v)), unit));
+      v128.store(at, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(v)), unit), 16);
+    }
+    for (; x < width; x++) store<f32>(to + (<usize>x << 2), <f32>load<u16>(from + (<usize>x << 1)) * (1.0 / 65535.0));
+  }
 }
 
 /** Floats to 16-bit samples, rounded and cut. Answers the one value that all have, or -1. */
@@ -82,5 +101,41 @@ export function maxInto(out: usize, other: usize, n: i32): void {
 export function join(mode: i32, mask: usize, part: usize, hold: usize, n: i32): void {
   for (let i: usize = 0; i < <usize>n << 2; i += 16) {
     v128.store(mask + i, joined(mode, v128.load(mask + i), v128.load(part + i), v128.load(hold + i)));
+  }
+}
+
+/** Joins a part of 16-bit samples, which decides as much as it covers. */
+export function joinWide(mode: i32, mask: usize, part: usize, n: i32): void {
+  const unit = f32x4.splat(1.0 / 65535.0);
+  for (let i: usize = 0; i < <usize>n; i += 8) {
+    const v = v128.load(part + (i << 1));
+    const low = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v)), unit);
+    const high = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(v)), unit);
+    const at = mask + (i << 2);
+    v128.store(at, joined(mode, v128.load(at), low, low));
+    v128.store(at, joined(mode, v128.load(at, 16), high, high), 16);
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function smooth(t: v128): v128 {
+  const cut = f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), t));
+  return f32x4.mul(f32x4.mul(cut, cut), f32x4.sub(f32x4.splat(3), f32x4.add(cut, cut)));
+}
+
+/** How far inside a covered area places lie, times `amount`; over the means.
+ * @param begins - Share of the surroundings that is covered where a place begins to fill, and 1 over how much more fills it. */
+export function core(mean: usize, square: usize, amount: f32, from: f32, begins: f32, steep: f32, n: i32): void {
+  const zero = f32x4.splat(0);
+  const least = f32x4.splat(from / 3);
+  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+    const m = v128.load(mean + i);
+    const q = v128.load(square + i);
+    const share = f32x4.sub(f32x4.div(f32x4.mul(m, m), q), f32x4.splat(begins));
+    const inside = smooth(f32x4.mul(share, f32x4.splat(steep)));
+    const area = smooth(f32x4.sub(f32x4.mul(m, f32x4.splat(<f32>1.5 / from)), f32x4.splat(0.5)));
+    const isNone = v128.or(f32x4.le(q, zero), f32x4.le(m, least));
+    v128.store(mean + i, v128.andnot(f32x4.mul(f32x4.mul(inside, area), f32x4.splat(amount)), isNone));
   }
 }

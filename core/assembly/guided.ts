@@ -1,3 +1,4 @@
+import { code, uniform } from './coverage';
 import { fourRows, toFourRows } from './rows';
 
 // @ts-ignore: decorator
@@ -6,10 +7,48 @@ function least(a: i32, b: i32): i32 {
   return a < b ? a : b;
 }
 
-/** Mean of a window along rows, cut off at the ends: running sums of four rows at once, and of what rows are left one by one. */
+/** Windows of up to this radius are summed anew for every sample: vectors along a row beat running sums across rows. */
+const NARROW: i32 = 8;
+
+// @ts-ignore: decorator
+@inline
+function meanAt(row: usize, x: i32, width: i32, radius: i32): f32 {
+  const first = max(x - radius, 0);
+  const last = least(x + radius, width - 1);
+  let sum: f32 = 0;
+  for (let at = first; at <= last; at++) sum += load<f32>(row + (<usize>at << 2));
+  return sum / <f32>(last - first + 1);
+}
+
+/** Mean of a narrow window along one row, cut off at the ends. */
+function meanRow(row: usize, to: usize, width: i32, radius: i32): void {
+  const share = f32x4.splat(1 / (2 * <f32>radius + 1));
+  const taps = <usize>(2 * radius) << 2;
+  let x = 0;
+  for (; x < radius; x++) store<f32>(to + (<usize>x << 2), meanAt(row, x, width, radius));
+  for (; x + 8 + radius <= width; x += 8) {
+    const first = row + (<usize>(x - radius) << 2);
+    let a = v128.load(first);
+    let b = v128.load(first, 16);
+    for (let tap: usize = 4; tap <= taps; tap += 4) {
+      a = f32x4.add(a, v128.load(first + tap));
+      b = f32x4.add(b, v128.load(first + tap, 16));
+    }
+    v128.store(to + (<usize>x << 2), f32x4.mul(a, share));
+    v128.store(to + (<usize>x << 2), f32x4.mul(b, share), 16);
+  }
+  for (; x < width; x++) store<f32>(to + (<usize>x << 2), meanAt(row, x, width, radius));
+}
+
+/** Mean of a window along rows, cut off at the ends. Wide ones are running sums of four rows at once, and of what rows are left
+ * one by one. */
 export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32): void {
   const stride = <usize>width << 2;
   let y = 0;
+  if (radius <= NARROW && width > 2 * radius) {
+    for (; y < height; y++) meanRow(plane + <usize>y * stride, out + <usize>y * stride, width, radius);
+    return;
+  }
   for (; y + 4 <= height; y += 4) {
     const row = plane + <usize>y * stride;
     const to = out + <usize>y * stride;
@@ -36,10 +75,47 @@ export function meanRows(plane: usize, out: usize, width: i32, height: i32, radi
   }
 }
 
-/** The same along columns, four at a time. `width` is a multiple of 4. */
+/** The same along columns: sixteen at a time, whose sums do not wait for each other, then four. `width` is a multiple of 4. */
 export function meanColumns(plane: usize, out: usize, width: i32, height: i32, radius: i32): void {
   const stride = <usize>width << 2;
-  for (let x: usize = 0; x < stride; x += 16) {
+  let x: usize = 0;
+  for (; x + 64 <= stride; x += 64) {
+    const column = plane + x;
+    let a = f32x4.splat(0);
+    let b = a;
+    let c = a;
+    let d = a;
+    for (let y = 0; y < least(radius, height); y++) {
+      const at = column + <usize>y * stride;
+      a = f32x4.add(a, v128.load(at));
+      b = f32x4.add(b, v128.load(at, 16));
+      c = f32x4.add(c, v128.load(at, 32));
+      d = f32x4.add(d, v128.load(at, 48));
+    }
+    for (let y = 0; y < height; y++) {
+      if (y + radius < height) {
+        const at = column + <usize>(y + radius) * stride;
+        a = f32x4.add(a, v128.load(at));
+        b = f32x4.add(b, v128.load(at, 16));
+        c = f32x4.add(c, v128.load(at, 32));
+        d = f32x4.add(d, v128.load(at, 48));
+      }
+      if (y - radius - 1 >= 0) {
+        const at = column + <usize>(y - radius - 1) * stride;
+        a = f32x4.sub(a, v128.load(at));
+        b = f32x4.sub(b, v128.load(at, 16));
+        c = f32x4.sub(c, v128.load(at, 32));
+        d = f32x4.sub(d, v128.load(at, 48));
+      }
+      const share = f32x4.splat(1 / <f32>(least(y + radius, height - 1) - max(y - radius, 0) + 1));
+      const to = out + x + <usize>y * stride;
+      v128.store(to, f32x4.mul(a, share));
+      v128.store(to, f32x4.mul(b, share), 16);
+      v128.store(to, f32x4.mul(c, share), 32);
+      v128.store(to, f32x4.mul(d, share), 48);
+    }
+  }
+  for (; x < stride; x += 16) {
     const column = plane + x;
     let sum = f32x4.splat(0);
     for (let y = 0; y < least(radius, height); y++) sum = f32x4.add(sum, v128.load(column + <usize>y * stride));
@@ -73,12 +149,29 @@ export function fitLine(guide: usize, mask: usize, guideSquare: usize, product: 
   }
 }
 
-/** The mask that a line makes of the guide: slope times guide plus offset, cut to 0..1. */
-export function applyLine(slope: usize, offset: usize, guide: usize, out: usize, n: i32): void {
-  const zero = f32x4.splat(0);
-  const one = f32x4.splat(1);
-  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
-    const value = f32x4.add(f32x4.mul(v128.load(slope + i), v128.load(guide + i)), v128.load(offset + i));
-    v128.store(out + i, f32x4.pmin(one, f32x4.pmax(zero, value)));
+/** The mask that lines make of a guide of 16-bit samples, cut to 0..1 and narrowed: a tile of 128 x 128. Answers the one value that
+ * all have, or -1.
+ * @param stride - Bytes from row to row of slopes and offsets.
+ * @param guide - Samples, or 0 for `constant` throughout. */
+export function applyLine(slope: usize, offset: usize, stride: usize, guide: usize, constant: f32, out: usize): i32 {
+  const unit = f32x4.splat(1.0 / 65535.0);
+  const same = f32x4.mul(f32x4.splat(constant), unit);
+  for (let y: usize = 0; y < 128; y++) {
+    const a = slope + y * stride;
+    const b = offset + y * stride;
+    for (let x: usize = 0; x < 128; x += 8) {
+      let low = same;
+      let high = same;
+      if (guide != 0) {
+        const eight = v128.load(guide + (y << 8) + (x << 1));
+        low = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(eight)), unit);
+        high = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(eight)), unit);
+      }
+      const at = x << 2;
+      low = code(f32x4.add(f32x4.mul(v128.load(a + at), low), v128.load(b + at)));
+      high = code(f32x4.add(f32x4.mul(v128.load(a + at, 16), high), v128.load(b + at, 16)));
+      v128.store(out + (y << 8) + (x << 1), i16x8.narrow_i32x4_u(low, high));
+    }
   }
+  return uniform(out, 128 * 128);
 }

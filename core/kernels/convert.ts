@@ -1,6 +1,15 @@
+import type { Block } from './kernels.ts';
+
 /** Widens 16-bit samples to floats 0..1. */
 export function widen(samples: Uint16Array, out: Float32Array): void {
   for (let i = 0; i < samples.length; i++) out[i] = samples[i] * (1 / 65535);
+}
+
+/** Widens a block of samples. */
+export function widenRows(samples: Uint16Array, out: Float32Array, block: Block): void {
+  const { from, stride, to, outStride, width, rows } = block;
+  for (let y = 0; y < rows; y++)
+    for (let x = 0; x < width; x++) out[to + y * outStride + x] = samples[from + y * stride + x] * (1 / 65535);
 }
 
 /** Narrows floats to 16-bit samples, rounding to nearest; values outside 0..1 are cut. */

@@ -1,5 +1,5 @@
 import type { Arena } from '../raster/arena.ts';
-import { TILE_SAMPLES } from '../raster/size.ts';
+import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { PROFILE_STEPS } from './gradient.ts';
 import type { Kernels } from './kernels.ts';
 import { PHASE_NUMBERS, phaseWeights } from './warpTile.ts';
@@ -10,6 +10,7 @@ export interface Exercise {
   run: (kernels: Kernels) => void;
 }
 
+const BLOCK = { from: 3, stride: 128, to: 5, outStride: 128, width: 117, rows: 120 };
 const TILT = [0.98, 0.02, 4, -0.02, 0.98, 5, 1e-5, 1e-5, 1];
 
 /** Every kernel on made planes of a tile: to warm them up, and to time them.
@@ -42,9 +43,11 @@ export function exercises(arena: Arena): { list: readonly Exercise[]; refresh: (
     { name: 'luminance', run: (k) => k.luminance(p0, p1, p2, [0.2, 0.7, 0.1], p3) },
     { name: 'look-up', run: (k) => k.lookUp(table, p0, p3) },
     { name: 'widening', run: (k) => k.widen(p0, a) },
+    { name: 'widening a block', run: (k) => k.widenRows(p0, a, BLOCK) },
     { name: 'narrowing', run: (k) => k.narrow(a, p3) },
     { name: 'finding one value', run: (k) => k.uniformValue(p0) },
     { name: 'joining', run: (k) => k.joinCoverage('add', a, b, c) },
+    { name: 'joining samples', run: (k) => k.joinWide('add', a, p0) },
     { name: 'joining to samples', run: (k) => k.joinSamples('add', p0, a, b, p3) },
     { name: 'inverting', run: (k) => k.invert(a) },
     { name: 'larger of two', run: (k) => k.maxInto(a, b) },
@@ -59,11 +62,14 @@ export function exercises(arena: Arena): { list: readonly Exercise[]; refresh: (
     { name: 'drawing grey', run: (k) => k.drawGrey(p0, rgba) },
     { name: 'tinting', run: (k) => k.tint(rgba, p7, [90, 190, 170], 0.7) },
     { name: 'counting', run: (k) => k.countLevels(p0, 128, 128, bins) },
-    { name: 'blurring, sigma 6', run: (k) => k.blurPlane(a, d, 128, 128, 6) },
+    { name: 'blurring, sigma 2', run: (k) => k.blurPlane(a, d, 128, 128, 2) },
+    { name: 'blurring, sigma 12', run: (k) => k.blurPlane(a, d, 128, 128, 12) },
     { name: 'enlarging 4 times', run: (k) => k.enlarge(a, 36, 2, 2, 4, d) },
     { name: 'a gradient', run: (k) => k.fillGradient(a, 0.1, 0.004, 0.003, profile) },
-    { name: 'fitting to a guide, radius 8', run: (k) => k.fitGuided(area, 8, 0.01) },
-    { name: 'applying the fit', run: (k) => k.applyGuided(a, b, c, d) },
+    { name: 'fitting to a guide, radius 3', run: (k) => k.fitGuided(area, 3, 0.01) },
+    { name: 'fitting to a guide, radius 12', run: (k) => k.fitGuided(area, 12, 0.01) },
+    { name: 'applying the fit', run: (k) => k.applyGuided(a, b, TILE, p0, p3) },
+    { name: 'finding the core', run: (k) => k.core(a, b, 0.8, 0.25) },
     { name: 'to linear light', run: (k) => k.linearize(curve, p0, a) },
     { name: 'back from linear light', run: (k) => k.encodeLinear(curve, b, p3) },
     { name: 'warping a tile', run: (k) => k.warpTile(rgb, 128, TILT, weights, out) },

@@ -1,3 +1,6 @@
+import { TILE } from '../raster/size.ts';
+import { narrow, uniformValue } from './convert.ts';
+
 /** Mean of a square window around every sample, cut off at the plane's edges.
  * @param plane - `width` x `height` samples.
  * @param out - Overwritten; may be `plane`.
@@ -80,8 +83,21 @@ export function fitGuided(area: GuidedArea, radius: number, epsilon: number): vo
   mean(offset, offset);
 }
 
-/** The mask that lines make of a guide, cut to 0..1 (the same paper, eq. 8). The lines may come from a coarser level, the
- * guide from the finest (He and Sun 2015, "Fast guided filter"). */
-export function applyGuided(slope: Float32Array, offset: Float32Array, guide: Float32Array, out: Float32Array): void {
-  for (let i = 0; i < out.length; i++) out[i] = Math.min(1, Math.max(0, slope[i] * guide[i] + offset[i]));
+/** The mask that lines make of a tile's guide, cut to 0..1 (the same paper, eq. 8) and narrowed. The lines may come from a coarser
+ * level, the guide from the finest (He and Sun 2015, "Fast guided filter").
+ * @param stride - Samples from row to row of slopes and offsets.
+ * @returns The one value that all samples have, or -1. */
+export function applyGuided(
+  slope: Float32Array,
+  offset: Float32Array,
+  stride: number,
+  guide: Uint16Array | number,
+  out: Uint16Array,
+): number {
+  const fitted = Float32Array.from(out, (_, i) => {
+    const at = (i % TILE) + Math.floor(i / TILE) * stride;
+    return (slope[at] * (typeof guide === 'number' ? guide : guide[i])) / 65535 + offset[at];
+  });
+  narrow(fitted, out);
+  return uniformValue(out);
 }

@@ -13,10 +13,13 @@ export interface KernelExports {
     floats: number,
   ): void;
   widen(samples: number, out: number, n: number): void;
+  widenRows(samples: number, stride: number, out: number, outStride: number, width: number, rows: number): void;
   narrow(values: number, out: number, n: number): number;
   uniform(samples: number, n: number): number;
   join(mode: number, mask: number, part: number, hold: number, n: number): void;
   joinSamples(mode: number, mask: number, part: number, hold: number, out: number, n: number): number;
+  joinWide(mode: number, mask: number, part: number, n: number): void;
+  core(mean: number, square: number, amount: number, from: number, begins: number, steep: number, n: number): void;
   invert(plane: number, n: number): void;
   maxInto(out: number, other: number, n: number): void;
   layDab(coverage: number, x: number, y: number, radius: number, hardness: number, share: number, flow: number): void;
@@ -71,7 +74,7 @@ export interface KernelExports {
   meanColumns(plane: number, out: number, width: number, height: number, radius: number): void;
   multiply(a: number, b: number, out: number, n: number): void;
   fitLine(guide: number, mask: number, guideSquare: number, product: number, epsilon: number, n: number): void;
-  applyLine(slope: number, offset: number, guide: number, out: number, n: number): void;
+  applyLine(slope: number, offset: number, stride: number, guide: number, constant: number, out: number): number;
   linearize(table: number, samples: number, out: number, n: number): void;
   encodeLinear(knots: number, values: number, out: number, n: number): void;
   warp(planes: number, side: number, matrix: number, weights: number): void;

@@ -25,16 +25,32 @@ export interface CoarseCoverage {
   step: number;
 }
 
+/** A block of samples in two planes: where it begins, samples from row to row, and its size. */
+export interface Block {
+  from: number;
+  stride: number;
+  to: number;
+  outStride: number;
+  width: number;
+  rows: number;
+}
+
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in
  * TypeScript, which says what is meant. All planes lie in the shared memory and hold a multiple of 16 samples. */
 export interface Kernels {
   /** Layers over a base, rounded once at the end, if at all. `out` may be none of the others. */
   composite(base: Rgb16 | RgbFloats, layers: readonly MaskedLayer[], out: Rgb16 | RgbFloats): void;
   widen(samples: Uint16Array, out: Float32Array): void;
+  /** Widens a block of samples to a block of floats; of any size, at any place. */
+  widenRows(samples: Uint16Array, out: Float32Array, block: Block): void;
   /** Answers the one value that all samples have, or -1. */
   narrow(values: Float32Array, out: Uint16Array): number;
   uniformValue(samples: Uint16Array): number;
   joinCoverage(join: Join, mask: Float32Array, part: Float32Array, hold?: Float32Array): void;
+  /** Joins a part of samples, which decides as much as it covers. */
+  joinWide(join: Join, mask: Float32Array, part: Uint16Array): void;
+  /** How far inside a covered area places lie, see `coreOf`, times `amount`; over the means. */
+  core(mean: Float32Array, meanSquare: Float32Array, amount: number, from: number): void;
   /** Joins a part to a mask of samples and narrows at once; answers as `narrow` does. */
   joinSamples(join: Join, mask: Uint16Array, part: Float32Array, hold: Float32Array, out: Uint16Array): number;
   invert(plane: Float32Array): void;
@@ -97,7 +113,16 @@ export interface Kernels {
   fillGradient(out: Float32Array, start: number, across: number, down: number, profile: Float32Array): void;
   /** `width` is a multiple of 4. */
   fitGuided(area: GuidedArea, radius: number, epsilon: number): void;
-  applyGuided(slope: Float32Array, offset: Float32Array, guide: Float32Array, out: Float32Array): void;
+  /** What the lines make of a tile's guide, narrowed; answers as `narrow` does.
+   * @param stride - Samples from row to row of slopes and offsets.
+   * @param guide - One value 0..65535 stands for all. */
+  applyGuided(
+    slope: Float32Array,
+    offset: Float32Array,
+    stride: number,
+    guide: Uint16Array | number,
+    out: Uint16Array,
+  ): number;
   linearize(table: Float32Array, samples: Uint16Array, out: Float32Array): void;
   encodeLinear(knots: Float32Array, values: Float32Array, out: Uint16Array): void;
   warpTile(area: Rgb16, side: number, matrix: readonly number[], weights: Float32Array, out: Rgb16): void;

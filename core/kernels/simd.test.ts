@@ -96,6 +96,35 @@ describe('SIMD kernels and their twins', () => {
     expect(apart(wide, twin)).toBeLessThan(1e-7);
   });
 
+  it('widening a block: of any size, from any place to any place, and nothing besides', () => {
+    const plane = samples(8);
+    const side = fc.integer({ min: 0, max: 60 });
+    fc.assert(
+      fc.property(side, side, side, side, (width, rows, from, to) => {
+        const block = { from, stride: TILE, to, outStride: 100, width, rows };
+        const [own, twin] = [arenaFloats().fill(7), arenaFloats().fill(7)];
+        here.widenRows(plane, own, block);
+        twinKernels.widenRows(plane, twin, block);
+        expect(apart(own, twin)).toBeLessThan(1e-7);
+      }),
+      runs,
+    );
+  });
+
+  it('the core of an area: of any means, also of none', () => {
+    const next = random(5);
+    const [mean, square, twin] = [arenaFloats(), arenaFloats(), arenaFloats()];
+    for (let i = 0; i < mean.length; i++) {
+      mean[i] = i % 50 === 0 ? 0 : next();
+      square[i] = i % 70 === 0 ? 0 : mean[i] ** 2 * (1 + next());
+    }
+    twin.set(mean);
+    here.core(mean, square, 0.8, 0.25);
+    twinKernels.core(twin, square, 0.8, 0.25);
+    expect(apart(mean, twin)).toBeLessThan(1e-5);
+    expect(Math.max(...mean)).toBeGreaterThan(0.7);
+  });
+
   it('narrow cuts, and knows one value from many', () => {
     const plane = arenaFloats().fill(1.7);
     expect(here.narrow(plane, arenaSamples())).toBe(65535);
@@ -123,6 +152,10 @@ describe('SIMD kernels and their twins', () => {
     expect(here.joinSamples(join, mask, part, decides, narrow)).toBe(-1);
     twinKernels.joinSamples(join, mask, part, decides, twinNarrow);
     expect(apart(narrow, twinNarrow)).toBeLessThanOrEqual(1);
+    const [wide, twinWide] = [floats(7), floats(7)];
+    here.joinWide(join, wide, mask);
+    twinKernels.joinWide(join, twinWide, mask);
+    expect(apart(wide, twinWide)).toBeLessThan(2e-7);
     part.fill(1);
     if (join === 'add') expect(here.joinSamples(join, mask, part, part, mask)).toBe(65535);
   });
@@ -279,6 +312,8 @@ describe('SIMD kernels and their twins', () => {
       [128, 128, 3],
       [64, 90, 0.7],
       [200, 40, 11.3],
+      [92, 90, 1.9],
+      [20, 30, 8],
       [12, 8, 30],
     ]) {
       const next = random(width);

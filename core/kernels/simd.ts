@@ -1,3 +1,4 @@
+import { BEGINS, FULL } from '../masks/coreFill.ts';
 import type { Arena } from '../raster/arena.ts';
 import { TILE } from '../raster/size.ts';
 import { gaussianSteps, PASSES } from './boxBlur.ts';
@@ -46,10 +47,15 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.composite(red, green, blue, byteOffset, layers.length, outRed, outGreen, outBlue, base[0].length, floats);
     },
     widen: (samples, out) => wasm.widen(address(samples), address(out), samples.length),
+    widenRows: (samples, out, { from, stride, to, outStride, width, rows }) =>
+      wasm.widenRows(address(samples) + 2 * from, 2 * stride, address(out) + 4 * to, 4 * outStride, width, rows),
     narrow: (values, out) => wasm.narrow(address(values), address(out), values.length),
     uniformValue: (samples) => wasm.uniform(address(samples), samples.length),
     joinCoverage: (join, mask, part, hold = part) =>
       wasm.join(JOINS.indexOf(join), address(mask), address(part), address(hold), mask.length),
+    joinWide: (join, mask, part) => wasm.joinWide(JOINS.indexOf(join), address(mask), address(part), mask.length),
+    core: (mean, meanSquare, amount, from) =>
+      wasm.core(address(mean), address(meanSquare), amount, from, BEGINS, 1 / (FULL - BEGINS), mean.length),
     joinSamples: (join, mask, part, hold, out) =>
       wasm.joinSamples(JOINS.indexOf(join), address(mask), address(part), address(hold), address(out), mask.length),
     invert: (plane) => wasm.invert(address(plane), plane.length),
@@ -118,8 +124,15 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     fillGradient: (out, start, across, down, profile) =>
       wasm.gradient(address(out), start, across, down, address(profile)),
     fitGuided: (area, radius, epsilon) => fitGuided(wasm, area, radius, epsilon),
-    applyGuided: (slope, offset, guide, out) =>
-      wasm.applyLine(address(slope), address(offset), address(guide), address(out), out.length),
+    applyGuided: (slope, offset, stride, guide, out) =>
+      wasm.applyLine(
+        address(slope),
+        address(offset),
+        4 * stride,
+        addressOrNull(guide),
+        constantOf(guide),
+        address(out),
+      ),
     linearize: (table, samples, out) => wasm.linearize(address(table), address(samples), address(out), samples.length),
     encodeLinear: (knots, values, out) =>
       wasm.encodeLinear(address(knots), address(values), address(out), values.length),

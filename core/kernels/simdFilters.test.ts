@@ -82,6 +82,10 @@ function guidedByHand(
   });
 }
 
+/** The mask that an area's lines make of its guide, cut to 0..1. */
+const fitted = ({ slope, offset, guide }: GuidedArea) =>
+  guide.map((tone, i) => Math.min(1, Math.max(0, slope[i] * tone + offset[i])));
+
 describe('the guided filter', () => {
   it.each([
     [48, 40, 3, 0.01],
@@ -94,10 +98,12 @@ describe('the guided filter', () => {
       own.mask[i] = next() ** 2;
     }
     const expected = guidedByHand(own.guide.slice(), own.mask.slice(), width, radius, epsilon);
+    const planes = ownPlanes();
+    const twin = { ...guidedArea(width, height, planes), guide: own.guide.slice(), mask: own.mask.slice() };
     here.fitGuided(own, radius, epsilon);
-    const fitted = pool[4].subarray(0, width * height);
-    here.applyGuided(own.slope, own.offset, own.guide, fitted);
-    expect(apart(fitted, expected)).toBeLessThan(2e-4);
+    expect(apart(fitted(own), expected)).toBeLessThan(2e-4);
+    fitGuided(twin, radius, epsilon);
+    expect(apart(fitted(twin), expected)).toBeLessThan(2e-4);
   });
 
   it.each([
@@ -112,43 +118,22 @@ describe('the guided filter', () => {
     fitGuided(twin, radius, epsilon);
     // Slopes grow to 1 / epsilon times the rounding of a variance.
     expect(apart(own.slope, twin.slope)).toBeLessThan(2e-6 / epsilon + 1e-5);
-    const [fitted, twinFitted] = [pool[4].subarray(0, width * height), new Float32Array(width * height)];
-    here.applyGuided(own.slope, own.offset, own.guide, fitted);
-    twinKernels.applyGuided(twin.slope, twin.offset, twin.guide, twinFitted);
-    expect(apart(fitted, twinFitted)).toBeLessThan(2e-6 / epsilon + 1e-5);
+    expect(apart(fitted(own), fitted(twin))).toBeLessThan(2e-6 / epsilon + 1e-5);
   });
 
-  it('equals the paper window by window (He, Sun and Tang 2010, eq. 5, 6 and 8)', () => {
-    const [width, height, radius, epsilon] = [28, 21, 4, 0.004];
-    const area = guidedArea(width, height, ownPlanes());
-    const [guide, mask] = [Float64Array.from(area.guide), Float64Array.from(area.mask)];
-    fitGuided(area, radius, epsilon);
-    const windowAt = (x: number, y: number) => {
-      const list: number[] = [];
-      for (let v = Math.max(0, y - radius); v <= Math.min(height - 1, y + radius); v++)
-        for (let u = Math.max(0, x - radius); u <= Math.min(width - 1, x + radius); u++) list.push(v * width + u);
-      return list;
-    };
-    const mean = (list: number[], of: (i: number) => number) => list.reduce((sum, i) => sum + of(i), 0) / list.length;
-    const lines = Array.from(guide, (_, k) => {
-      const near = windowAt(k % width, Math.floor(k / width));
-      const [mu, p] = [mean(near, (i) => guide[i]), mean(near, (i) => mask[i])];
-      const variance = mean(near, (i) => (guide[i] - mu) ** 2);
-      const a = (mean(near, (i) => guide[i] * mask[i]) - mu * p) / (variance + epsilon);
-      return { a, b: p - a * mu };
-    });
-    const direct = Float64Array.from(guide, (_, k) => {
-      const near = windowAt(k % width, Math.floor(k / width));
-      return mean(near, (i) => lines[i].a) * guide[k] + mean(near, (i) => lines[i].b);
-    });
-    const out = new Float32Array(width * height);
-    twinKernels.applyGuided(area.slope, area.offset, Float32Array.from(guide), out);
-    expect(
-      apart(
-        out,
-        direct.map((value) => Math.min(1, Math.max(0, value))),
-      ),
-    ).toBeLessThan(2e-5);
+  it.each([128, 144])('laying lines of rows of %i over tones and narrowing at once is its twin', (stride) => {
+    const next = noise(stride);
+    const planes = [arena.floats(TILE * stride), arena.floats(TILE * stride)];
+    for (const plane of planes) for (let i = 0; i < plane.length; i++) plane[i] = 2 * next() - 0.5;
+    const [guide, out] = [arena.samples(TILE_SAMPLES), arena.samples(TILE_SAMPLES)];
+    for (let i = 0; i < guide.length; i++) guide[i] = next() * 65536;
+    const twin = new Uint16Array(TILE_SAMPLES);
+    for (const tones of [guide, 20000, 0]) {
+      const same = here.applyGuided(planes[0], planes[1], stride, tones, out);
+      expect(twinKernels.applyGuided(planes[0], planes[1], stride, tones, twin)).toBe(same);
+      expect(apart(out, twin)).toBeLessThanOrEqual(1);
+    }
+    expect(here.applyGuided(planes[0].fill(0), planes[1].fill(0.5), stride, guide, out)).toBe(32768);
   });
 });
 

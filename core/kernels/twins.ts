@@ -1,5 +1,6 @@
+import { coreOf } from '../masks/coreFill.ts';
 import { blurPlane } from './boxBlur.ts';
-import { narrow, uniformValue, widen } from './convert.ts';
+import { narrow, uniformValue, widen, widenRows } from './convert.ts';
 import { layDab } from './dab.ts';
 import { drawGrey, drawRgba, tint } from './drawRgba.ts';
 import { enlarge } from './enlarge.ts';
@@ -30,12 +31,21 @@ export const twinKernels: Kernels = {
     }
   },
   widen,
+  widenRows,
   narrow(values, out) {
     narrow(values, out);
     return uniformValue(out);
   },
   uniformValue,
   joinCoverage,
+  joinWide(join, mask, part) {
+    const wide = new Float32Array(part.length);
+    widen(part, wide);
+    joinCoverage(join, mask, wide);
+  },
+  core(mean, meanSquare, amount, from) {
+    for (let i = 0; i < mean.length; i++) mean[i] = amount * coreOf(mean[i], meanSquare[i], from);
+  },
   joinSamples(join, mask, part, hold, out) {
     const wide = new Float32Array(mask.length);
     widen(mask, wide);

@@ -1,12 +1,11 @@
-import { coreOf } from '../masks/coreFill.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { Refinements } from '../scene/refinements.ts';
 import { AreaNode } from './areaNode.ts';
-import { publishCoverage, widenTile } from './coverageTile.ts';
+import { publishCoverage, publishStored } from './coverageTile.ts';
 import { withArea } from './neighbourhood.ts';
 import { blurMargin, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
-import { type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { planeOf, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Widest blur in pixels of the level it is computed at. What lies inside changes slowly: it is found at a coarse level. */
 const WIDEST = 2.5;
@@ -41,13 +40,17 @@ export class CoreFillNode extends AreaNode {
       kernels.joinCoverage('intersect', square, mean);
       kernels.blurPlane(mean, spare, side, side, sigma);
       kernels.blurPlane(square, spare, side, side, sigma);
-      const [amount, from] = [this.#amount, this.#from];
-      for (let i = 0; i < mean.length; i++) mean[i] = amount * coreOf(mean[i], square[i], from);
-      return studio.scratch.lend(2, (core, mask) => {
+      kernels.core(mean, square, this.#amount, this.#from);
+      return studio.scratch.lend(1, (core) => {
         this.readBack(mean, area, spot, studio, core);
-        withTile(this.mask, spot, studio, (tile) => widenTile(tile, studio, mask));
-        kernels.joinCoverage('add', mask, core);
-        return publishCoverage(mask, spot, key, studio);
+        return withTile(this.mask, spot, studio, (tile) => {
+          const mask = planeOf(tile, 0, studio);
+          if (typeof mask !== 'number')
+            return publishStored(spot, key, studio, (out) => kernels.joinSamples('add', mask, core, core, out()));
+          const rest = 1 - mask / 65535;
+          for (let i = 0; i < core.length; i++) core[i] = mask / 65535 + core[i] * rest;
+          return publishCoverage(core, spot, key, studio);
+        });
       });
     });
   }

@@ -1,10 +1,11 @@
+import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { Refinements } from '../scene/refinements.ts';
-import { publishCoverage, widenTile } from './coverageTile.ts';
+import { publishStored } from './coverageTile.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { areaAround, keyOfArea, placeIn, withArea } from './neighbourhood.ts';
-import { type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { planeOf, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Widest window each way, in pixels of the level that the lines are found at. */
 const WIDEST = 6;
@@ -42,13 +43,17 @@ export class EdgeFitNode extends DerivedNode {
     return withArea([this.#mask, this.#guide], area, studio, 5, (mask, guide, slope, offset, a, b, c) => {
       const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
       kernels.fitGuided(planes, radius, this.#fit.contrast ** 2);
-      return studio.scratch.lend(3, (fineSlope, fineOffset, fineGuide) => {
-        const { step, x, y } = placeIn(area, spot);
+      const { step, x, y } = placeIn(area, spot);
+      const apply = (a: Float32Array, b: Float32Array, stride: number) =>
+        withTile(this.#guide, spot, studio, (tile) =>
+          publishStored(spot, key, studio, (out) => kernels.applyGuided(a, b, stride, planeOf(tile, 0, studio), out())),
+        );
+      const first = x + y * side;
+      if (step === 1) return apply(slope.subarray(first), offset.subarray(first), side);
+      return studio.scratch.lend(2, (fineSlope, fineOffset) => {
         kernels.enlarge(slope, side, x, y, step, fineSlope);
         kernels.enlarge(offset, side, x, y, step, fineOffset);
-        withTile(this.#guide, spot, studio, (tile) => widenTile(tile, studio, fineGuide));
-        kernels.applyGuided(fineSlope, fineOffset, fineGuide, fineGuide);
-        return publishCoverage(fineGuide, spot, key, studio);
+        return apply(fineSlope, fineOffset, TILE);
       });
     });
   }

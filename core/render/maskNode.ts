@@ -123,6 +123,10 @@ class CoverageSum {
       this.#samples = samples;
       return;
     }
+    if (this.#samples === undefined && this.#value === undefined) {
+      this.#kernels.joinWide(join, this.#plane, samples);
+      return;
+    }
     this.#kernels.widen(samples, spare);
     this.join(join, spare, spare);
   }

@@ -59,10 +59,8 @@ export function withArea<T>(
   );
   try {
     return studio.scratch.lendAreas(nodes.length + spare, area.side ** 2, (...planes) => {
-      const samples = studio.scratch.rgbArea()[0].subarray(0, area.side ** 2);
       gathered.forEach((tiles, index) => {
-        for (const { near, tile } of tiles) copyInto(samples, planeOf(tile, 0, studio), near, area, studio);
-        studio.kernels.widen(samples, planes[index]);
+        for (const { near, tile } of tiles) copyInto(planes[index], planeOf(tile, 0, studio), near, area, studio);
       });
       return use(...planes);
     });
@@ -71,31 +69,42 @@ export function withArea<T>(
   }
 }
 
-/** Copies what a tile serves of an area, row by row; rows and columns beyond the picture repeat its edge. */
+/** Copies what a tile serves of an area, widened; rows and columns beyond the picture repeat its edge. */
 function copyInto(
-  out: Uint16Array,
+  out: Float32Array,
   plane: Uint16Array | number,
   near: Spot,
   { level, left, top, side }: Area,
-  { size }: Studio,
+  { size, kernels }: Studio,
 ): void {
   const { width, height } = levelSize(size, level);
   const [firstX, lastX] = spanOf(near.tx, width, left, side);
   const [firstY, lastY] = spanOf(near.ty, height, top, side);
   if (lastX <= firstX) return;
-  // The columns that lie in the picture; the others repeat the first and the last of them.
+  if (typeof plane === 'number') {
+    for (let y = firstY; y < lastY; y++) out.fill(plane / 65535, y * side + firstX, y * side + lastX);
+    return;
+  }
+  // The columns and rows that lie in the picture; the others repeat the first and the last of them.
   const inside = Math.min(lastX, Math.max(firstX, -left));
   const beyond = Math.max(inside, Math.min(lastX, width - left));
+  const upper = Math.min(lastY, Math.max(firstY, -top));
+  const lower = Math.max(upper, Math.min(lastY, height - top));
+  const rowIn = (y: number) => (Math.min(height - 1, Math.max(0, top + y)) - near.ty * TILE) * TILE - near.tx * TILE;
+  const copy = (y: number, rows: number) => {
+    const from = rowIn(y) + left + inside;
+    const block = { from, stride: TILE, to: y * side + inside, outStride: side, width: beyond - inside, rows };
+    kernels.widenRows(plane, out, block);
+  };
+  copy(upper, lower - upper);
+  for (let y = firstY; y < upper; y++) copy(y, 1);
+  for (let y = lower; y < lastY; y++) copy(y, 1);
+  if (inside === firstX && beyond === lastX) return;
   for (let y = firstY; y < lastY; y++) {
-    const to = y * side;
-    if (typeof plane === 'number') {
-      out.fill(plane, to + firstX, to + lastX);
-      continue;
-    }
-    const row = (Math.min(height - 1, Math.max(0, top + y)) - near.ty * TILE) * TILE - near.tx * TILE + left;
-    if (beyond > inside) out.set(plane.subarray(row + inside, row + beyond), to + inside);
-    if (inside > firstX) out.fill(plane[row - left + Math.max(0, left + firstX)], to + firstX, to + inside);
-    if (lastX > beyond) out.fill(plane[row - left + width - 1], to + beyond, to + lastX);
+    const row = rowIn(y);
+    if (inside > firstX)
+      out.fill(plane[row + Math.max(0, left + firstX)] / 65535, y * side + firstX, y * side + inside);
+    if (lastX > beyond) out.fill(plane[row + width - 1] / 65535, y * side + beyond, y * side + lastX);
   }
 }
 
