@@ -25,7 +25,9 @@ function boxRow(row: usize, to: usize, width: i32, radius: i32, edge: f32, weigh
   const taps = <usize>(2 * radius + 2) << 2;
   let x = 0;
   for (; x <= radius; x++) store<f32>(to + (<usize>x << 2), boxAt(row, x, width, radius, edge) * weight);
-  for (; x + 8 + radius < width; x += 8) {
+  const inner = width - radius - 9; // the last vectors may be laid once more
+  for (; x < width - radius - 1; x += 8) {
+    if (x > inner) x = inner;
     const before = row + (<usize>(x - radius - 1) << 2);
     let a = f32x4.mul(edges, f32x4.add(v128.load(before), v128.load(before + taps)));
     let b = f32x4.mul(edges, f32x4.add(v128.load(before, 16), v128.load(before + taps, 16)));
@@ -46,7 +48,7 @@ export function boxRows(plane: usize, out: usize, width: i32, height: i32, radiu
   const weights = f32x4.splat(weight);
   const edges = f32x4.splat(edge);
   let y = 0;
-  if (radius <= NARROW && width > 2 * radius + 2) {
+  if (radius <= NARROW && width >= 2 * radius + 10) {
     for (; y < height; y++) boxRow(plane + <usize>y * stride, out + <usize>y * stride, width, radius, edge, weight);
     return;
   }

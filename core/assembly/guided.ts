@@ -26,7 +26,9 @@ function meanRow(row: usize, to: usize, width: i32, radius: i32): void {
   const taps = <usize>(2 * radius) << 2;
   let x = 0;
   for (; x < radius; x++) store<f32>(to + (<usize>x << 2), meanAt(row, x, width, radius));
-  for (; x + 8 + radius <= width; x += 8) {
+  const inner = width - radius - 8; // the last vectors may be laid once more
+  for (; x < width - radius; x += 8) {
+    if (x > inner) x = inner;
     const first = row + (<usize>(x - radius) << 2);
     let a = v128.load(first);
     let b = v128.load(first, 16);
@@ -45,7 +47,7 @@ function meanRow(row: usize, to: usize, width: i32, radius: i32): void {
 export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32): void {
   const stride = <usize>width << 2;
   let y = 0;
-  if (radius <= NARROW && width > 2 * radius) {
+  if (radius <= NARROW && width >= 2 * radius + 8) {
     for (; y < height; y++) meanRow(plane + <usize>y * stride, out + <usize>y * stride, width, radius);
     return;
   }

@@ -4,7 +4,7 @@ export { composite } from './composite';
 export { core, invert, join, joinSamples, joinWide, maxInto, narrow, uniform, widen, widenRows } from './coverage';
 export { layDab, paintOver } from './paint';
 export { lookUp, luminance } from './tone';
-export { halve, interleave, spread16, spread8 } from './pyramid';
+export { halve, halvePlane, interleave, spread16, spread8 } from './pyramid';
 export { countLevels, drawGrey, drawRgba, tint } from './display';
 export { boxColumns, boxRows, tapColumns, tapRows } from './blur';
 export { enlarge, paintEnlarged } from './enlarge';

@@ -95,3 +95,20 @@ export function interleave(red: usize, green: usize, blue: usize, out: usize, n:
     to += 48;
   }
 }
+
+/** A square plane of floats at half its size, the mean of each two by two; `side` is a multiple of 8. `out` may be `plane`. */
+export function halvePlane(plane: usize, side: i32, out: usize): void {
+  const stride = <usize>side << 2;
+  const quarter = f32x4.splat(0.25);
+  for (let y: usize = 0; y < <usize>side / 2; y++) {
+    const upper = plane + 2 * y * stride;
+    const to = out + (y * stride) / 2;
+    for (let x: usize = 0; x < stride; x += 32) {
+      const a = f32x4.add(v128.load(upper + x), v128.load(upper + stride + x));
+      const b = f32x4.add(v128.load(upper + x, 16), v128.load(upper + stride + x, 16));
+      const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
+      const right = v128.shuffle<f32>(a, b, 1, 3, 5, 7);
+      v128.store(to + x / 2, f32x4.mul(f32x4.add(left, right), quarter));
+    }
+  }
+}

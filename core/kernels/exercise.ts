@@ -55,6 +55,7 @@ export function exercises(arena: Arena): { list: readonly Exercise[]; refresh: (
     { name: 'painting over', run: (k) => k.paintOver(a, b, c, 1, 0.2, p6, false) },
     { name: 'painting with enlarged coverage', run: (k) => k.paintEnlarged(a, b, coarse, 1, 0.2, p6, false) },
     { name: 'halving', run: (k) => k.halveTile(p0, p3, 0, 0) },
+    { name: 'halving a plane', run: (k) => k.halvePlane(a, 128, b) },
     { name: 'spreading rows, 8 bits', run: (k) => k.spreadRows(block, 384, 8, out, 128, 128) },
     { name: 'spreading rows, 16 bits', run: (k) => k.spreadRows(block, 768, 16, out, 128, 64) },
     { name: 'interleaving', run: (k) => k.interleave(p0, p1, p2, interleaved) },

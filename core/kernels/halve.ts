@@ -24,3 +24,15 @@ export function repeatEdge(plane: Uint16Array, width: number, height: number): v
   }
   for (let y = height; y < TILE; y++) plane.copyWithin(y * TILE, (height - 1) * TILE, height * TILE);
 }
+
+/** A square plane at half its size: the mean of each two by two.
+ * @param side - Even.
+ * @param out - Its beginning is overwritten; may be `plane`. */
+export function halvePlane(plane: Float32Array, side: number, out: Float32Array): void {
+  const half = side / 2;
+  for (let y = 0; y < half; y++)
+    for (let x = 0; x < half; x++) {
+      const at = 2 * y * side + 2 * x;
+      out[y * half + x] = (plane[at] + plane[at + 1] + plane[at + side] + plane[at + side + 1]) / 4;
+    }
+}

@@ -52,6 +52,7 @@ export interface KernelExports {
   luminance(red: number, green: number, blue: number, wr: number, wg: number, wb: number, out: number, n: number): void;
   lookUp(table: number, samples: number, out: number, n: number): void;
   halve(fine: number, out: number, quarterX: number, quarterY: number): void;
+  halvePlane(plane: number, side: number, out: number): void;
   spread8(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
   spread16(block: number, stride: number, red: number, green: number, blue: number, width: number, rows: number): void;
   interleave(red: number, green: number, blue: number, out: number, n: number): void;

@@ -93,6 +93,8 @@ export interface Kernels {
   ): void;
   lookUp(table: Uint16Array, samples: Uint16Array, out: Uint16Array): void;
   halveTile(fine: Uint16Array, out: Uint16Array, quarterX: number, quarterY: number): void;
+  /** A square plane at half its size, the mean of each two by two; `side` is a multiple of 8. `out` may be `plane`. */
+  halvePlane(plane: Float32Array, side: number, out: Float32Array): void;
   /** Spreads a block of interleaved RGB over three tile planes. */
   spreadRows(block: Uint8Array, stride: number, bits: 8 | 16, planes: Rgb16, width: number, rows: number): void;
   /** Three planes as interleaved RGB. */

@@ -270,6 +270,15 @@ describe('SIMD kernels and their twins', () => {
     }
   });
 
+  it.each([8, 104])('a plane of %i at half its size, in place too', (side) => {
+    const own = floats(side);
+    const twin = new Float32Array(own.length);
+    twinKernels.halvePlane(own, side, twin);
+    here.halvePlane(own, side, own);
+    const half = (side / 2) ** 2;
+    expect(apart(own.subarray(0, half), twin.subarray(0, half))).toBeLessThan(1e-6);
+  });
+
   it('interleaving exactly', () => {
     const [red, green, blue] = [samples(61), samples(62), samples(63)];
     const [own, twin] = [arena.samples(TILE_SAMPLES * 3), new Uint16Array(TILE_SAMPLES * 3)];

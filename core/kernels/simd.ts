@@ -96,6 +96,7 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.lookUp(address(table), address(samples), address(out), samples.length);
     },
     halveTile: (fine, out, quarterX, quarterY) => wasm.halve(address(fine), address(out), quarterX, quarterY),
+    halvePlane: (plane, side, out) => wasm.halvePlane(address(plane), side, address(out)),
     spreadRows(block, stride, bits, planes, width, rows) {
       const [red, green, blue] = planes.map(address);
       const spread = bits === 8 ? wasm.spread8 : wasm.spread16;

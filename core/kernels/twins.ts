@@ -6,7 +6,7 @@ import { drawGrey, drawRgba, tint } from './drawRgba.ts';
 import { enlarge } from './enlarge.ts';
 import { fillGradient } from './gradient.ts';
 import { applyGuided, fitGuided } from './guidedFilter.ts';
-import { halveTile } from './halve.ts';
+import { halvePlane, halveTile } from './halve.ts';
 import { countLevels } from './histogram.ts';
 import { interleave } from './interleave.ts';
 import { joinCoverage } from './joinCoverage.ts';
@@ -69,6 +69,7 @@ export const twinKernels: Kernels = {
   luminance,
   lookUp,
   halveTile,
+  halvePlane,
   spreadRows,
   interleave,
   drawRgba,

@@ -1,8 +1,9 @@
+import { coreOf } from '../masks/coreFill.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { Refinements } from '../scene/refinements.ts';
 import { AreaNode } from './areaNode.ts';
-import { publishCoverage, publishStored } from './coverageTile.ts';
+import { publishSame, publishStored } from './coverageTile.ts';
 import { withArea } from './neighbourhood.ts';
 import { blurMargin, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
 import { planeOf, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
@@ -35,7 +36,7 @@ export class CoreFillNode extends AreaNode {
     const area = this.areaOf(spot, studio);
     const { side } = area;
     const sigma = this.reachIn(area);
-    return withArea([this.mask], area, studio, 2, (mean, square, spare) => {
+    const fill = (mean: Float32Array, square: Float32Array, spare: Float32Array) => {
       square.set(mean);
       kernels.joinCoverage('intersect', square, mean);
       kernels.blurPlane(mean, spare, side, side, sigma);
@@ -45,13 +46,14 @@ export class CoreFillNode extends AreaNode {
         this.readBack(mean, area, spot, studio, core);
         return withTile(this.mask, spot, studio, (tile) => {
           const mask = planeOf(tile, 0, studio);
-          if (typeof mask !== 'number')
-            return publishStored(spot, key, studio, (out) => kernels.joinSamples('add', mask, core, core, out()));
-          const rest = 1 - mask / 65535;
-          for (let i = 0; i < core.length; i++) core[i] = mask / 65535 + core[i] * rest;
-          return publishCoverage(core, spot, key, studio);
+          const samples = typeof mask === 'number' ? studio.scratch.samples.fill(mask) : mask;
+          return publishStored(spot, key, studio, (out) => kernels.joinSamples('add', samples, core, core, out()));
         });
       });
+    };
+    return withArea([this.mask], area, studio, 2, fill, (value) => {
+      const core = this.#amount * coreOf(value, value * value, this.#from);
+      return publishSame(value + core * (1 - value), spot, key, studio);
     });
   }
 }

@@ -14,6 +14,12 @@ export function publishCoverage(coverage: Float32Array, spot: Spot, key: NodeKey
   return publishStored(spot, key, studio, (out) => studio.kernels.narrow(coverage, out()));
 }
 
+/** Stores one coverage for all of a tile.
+ * @param value - 0..1. */
+export function publishSame(value: number, { level, tx, ty }: Spot, key: NodeKey, { table }: Studio): PinnedTile {
+  return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: Math.round(65535 * value) });
+}
+
 /** @param store - Writes the coverage into a plane, if it asks for one, and answers the one value throughout, or -1. */
 export function publishStored(
   { level, tx, ty }: Spot,

@@ -2,7 +2,7 @@ import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { Refinements } from '../scene/refinements.ts';
-import { publishStored } from './coverageTile.ts';
+import { publishSame, publishStored } from './coverageTile.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { areaAround, keyOfArea, placeIn, withArea } from './neighbourhood.ts';
 import { planeOf, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
@@ -40,7 +40,7 @@ export class EdgeFitNode extends DerivedNode {
     const area = this.#areaOf(spot, studio);
     const { side } = area;
     const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#fit.radius / 2 ** area.level)));
-    return withArea([this.#mask, this.#guide], area, studio, 5, (mask, guide, slope, offset, a, b, c) => {
+    const fit = (...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
       const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
       kernels.fitGuided(planes, radius, this.#fit.contrast ** 2);
       const { step, x, y } = placeIn(area, spot);
@@ -55,7 +55,10 @@ export class EdgeFitNode extends DerivedNode {
         kernels.enlarge(offset, side, x, y, step, fineOffset);
         return apply(fineSlope, fineOffset, TILE);
       });
-    });
+    };
+    // What is the same on both sides of an edge needs no fitting.
+    const same = (value: number) => publishSame(value, spot, key, studio);
+    return withArea([this.#mask, this.#guide], area, studio, 5, fit, same);
   }
 
   #areaOf(spot: Spot, studio: Studio) {

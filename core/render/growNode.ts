@@ -2,7 +2,7 @@ import { grow } from '../masks/grow.ts';
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { AreaNode } from './areaNode.ts';
-import { publishCoverage } from './coverageTile.ts';
+import { publishCoverage, publishSame } from './coverageTile.ts';
 import { withArea } from './neighbourhood.ts';
 import type { Spot, Studio, TileNode } from './studio.ts';
 
@@ -24,13 +24,14 @@ export class GrowNode extends AreaNode {
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     const area = this.areaOf(spot, studio);
     const radius = this.reachIn(area);
-    return withArea([this.mask], area, studio, 3, (mask, grown, runs, spare) => {
+    const growing = (mask: Float32Array, grown: Float32Array, runs: Float32Array, spare: Float32Array) => {
       const planes = { plane: mask, out: grown, runs, spare, width: area.side };
       grow(studio.kernels, planes, this.#shrinks ? -radius : radius);
       return studio.scratch.lend(1, (out) => {
         this.readBack(grown, area, spot, studio, out);
         return publishCoverage(out, spot, key, studio);
       });
-    });
+    };
+    return withArea([this.mask], area, studio, 3, growing, (value) => publishSame(value, spot, key, studio));
   }
 }

@@ -1,5 +1,6 @@
 import { levelCount, levelSize, TILE } from '../raster/size.ts';
 import { mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
 import { MAX_AREA_SIDE, planeOf, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
 
 /** A square of pixels of a level around a tile, which may be of a finer level. */
@@ -9,7 +10,12 @@ export interface Area {
   top: number;
   /** A multiple of 4. */
   side: number;
+  /** It is gathered this many levels finer, where its tiles are wanted anyway, and halved. */
+  halvings: number;
 }
+
+/** Most levels that an area is halved down, rather than have a mask made at one more level. */
+const MOST_HALVINGS = 2;
 
 /** The area that is looked at around a tile, computed at the finest level where that is cheap: what is as wide as `reach` and
  * leaves nothing finer than itself loses nothing by going down and back.
@@ -31,7 +37,15 @@ export function areaAround(
   const side = Math.ceil((TILE / step + 2 * margin) / 4) * 4;
   if (side > MAX_AREA_SIDE) throw new RangeError(`A mask needs an area of ${side} pixels`);
   const left = Math.floor((spot.tx * TILE) / step) - margin;
-  return { level, left, top: Math.floor((spot.ty * TILE) / step) - margin, side };
+  const near = level - spot.level;
+  const halvings = near <= MOST_HALVINGS && side * 2 ** near <= MAX_AREA_SIDE ? near : 0;
+  return { level, left, top: Math.floor((spot.ty * TILE) / step) - margin, side, halvings };
+}
+
+/** The area as it is gathered. */
+function gatheredFrom({ level, left, top, side, halvings }: Area): Area {
+  const step = 2 ** halvings;
+  return { level: level - halvings, left: left * step, top: top * step, side: side * step, halvings: 0 };
 }
 
 /** Pixels of the area's level for each of the spot's, and where the spot begins in the area. */
@@ -42,31 +56,66 @@ export function placeIn(area: Area, spot: Spot): { step: number; x: number; y: n
 
 /** Key of all that a node shows in an area. */
 export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, studio: Studio): NodeKey {
-  return mixKeys(seed, ...[...tilesOf(area, studio)].map((near) => node.keyAt(near, studio)));
+  return mixKeys(seed, ...[...tilesOf(gatheredFrom(area), studio)].map((near) => node.keyAt(near, studio)));
+}
+
+interface Gathered {
+  near: Spot;
+  tile: PinnedTile;
 }
 
 /** Calls `use` with coverage, or a tone, in an area, 0..1, as one plane, and with as many more planes of undefined content;
- * beyond the picture its edge repeats. All tiles are there before a plane is taken, since making them may take planes too. */
+ * beyond the picture its edge repeats. All tiles are there before a plane is taken, since making them may take planes too.
+ * @param same - Called instead where the first of the nodes has one value all over, with that value, 0..1. */
 export function withArea<T>(
   nodes: readonly TileNode[],
   area: Area,
   studio: Studio,
   spare: number,
   use: (...planes: Float32Array[]) => T,
+  same: (value: number) => T,
 ): T {
-  const gathered = nodes.map((node) =>
-    [...tilesOf(area, studio)].map((near) => ({ near, tile: tileOf(node, near, studio) })),
-  );
+  const fine = gatheredFrom(area);
+  const gathered: Gathered[][] = [];
   try {
+    for (const node of nodes) {
+      gathered.push([...tilesOf(fine, studio)].map((near) => ({ near, tile: tileOf(node, near, studio) })));
+      const value = gathered.length === 1 ? sameThroughout(gathered[0]) : undefined;
+      if (value !== undefined) return same(value / 65535);
+    }
     return studio.scratch.lendAreas(nodes.length + spare, area.side ** 2, (...planes) => {
       gathered.forEach((tiles, index) => {
-        for (const { near, tile } of tiles) copyInto(planes[index], planeOf(tile, 0, studio), near, area, studio);
+        if (area.halvings === 0) copyAll(tiles, planes[index], fine, studio);
+        else halved(tiles, planes[index], area, fine, studio);
       });
       return use(...planes);
     });
   } finally {
     for (const { tile } of gathered.flat()) studio.table.release(tile);
   }
+}
+
+/** The value that all tiles have throughout, if they do. */
+function sameThroughout(tiles: readonly Gathered[]): number | undefined {
+  const [{ tile }] = tiles;
+  if (tile.form !== 'constant') return undefined;
+  return tiles.every(({ tile: { form, value } }) => form === 'constant' && value === tile.value)
+    ? tile.value
+    : undefined;
+}
+
+function copyAll(tiles: readonly Gathered[], out: Float32Array, area: Area, studio: Studio): void {
+  for (const { near, tile } of tiles) copyInto(out, planeOf(tile, 0, studio), near, area, studio);
+}
+
+function halved(tiles: readonly Gathered[], out: Float32Array, { halvings }: Area, fine: Area, studio: Studio): void {
+  studio.scratch.lendAreas(1, fine.side ** 2, (plane) => {
+    copyAll(tiles, plane, fine, studio);
+    for (let halving = 1; halving <= halvings; halving++) {
+      const side = fine.side / 2 ** (halving - 1);
+      studio.kernels.halvePlane(plane, side, halving < halvings ? plane : out);
+    }
+  });
 }
 
 /** Copies what a tile serves of an area, widened; rows and columns beyond the picture repeat its edge. */

@@ -1,7 +1,7 @@
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { AreaNode } from './areaNode.ts';
-import { publishCoverage } from './coverageTile.ts';
+import { publishCoverage, publishSame } from './coverageTile.ts';
 import { withArea } from './neighbourhood.ts';
 import type { Spot, Studio, TileNode } from './studio.ts';
 
@@ -27,12 +27,13 @@ export class SoftenNode extends AreaNode {
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     const area = this.areaOf(spot, studio);
-    return withArea([this.mask], area, studio, 1, (wide, spare) => {
+    const blur = (wide: Float32Array, spare: Float32Array) => {
       studio.kernels.blurPlane(wide, spare, area.side, area.side, this.reachIn(area));
       return studio.scratch.lend(1, (out) => {
         this.readBack(wide, area, spot, studio, out);
         return publishCoverage(out, spot, key, studio);
       });
-    });
+    };
+    return withArea([this.mask], area, studio, 1, blur, (value) => publishSame(value, spot, key, studio));
   }
 }

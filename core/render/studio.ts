@@ -251,8 +251,12 @@ function recent<T extends { set(from: T): void }>(
   make: () => T,
   room: () => T,
 ): T {
-  const known = list.find((each) => each.name === name);
-  if (known) return known.held;
+  const place = list.findIndex((each) => each.name === name);
+  if (place >= 0) {
+    const [known] = list.splice(place, 1);
+    list.push(known); // the latest last
+    return known.held;
+  }
   const oldest = list.length < TABLES ? undefined : list.shift();
   const held = oldest?.held ?? room();
   held.set(make());
