@@ -7,9 +7,6 @@ function least(a: i32, b: i32): i32 {
   return a < b ? a : b;
 }
 
-/** Windows of up to this radius are summed anew for every sample: vectors along a row beat running sums across rows. */
-const NARROW: i32 = 8;
-
 // @ts-ignore: decorator
 @inline
 function meanAt(row: usize, x: i32, width: i32, radius: i32): f32 {
@@ -20,37 +17,42 @@ function meanAt(row: usize, x: i32, width: i32, radius: i32): f32 {
   return sum / <f32>(last - first + 1);
 }
 
-/** Mean of a narrow window along one row, cut off at the ends. */
+/** Mean of a narrow window along one row, cut off at the ends: sixteen samples at a time, whose sums do not wait for each other.
+ * `width` is at least twice the radius and 16. */
 function meanRow(row: usize, to: usize, width: i32, radius: i32): void {
   const share = f32x4.splat(1 / (2 * <f32>radius + 1));
   const taps = <usize>(2 * radius) << 2;
-  let x = 0;
-  for (; x < radius; x++) store<f32>(to + (<usize>x << 2), meanAt(row, x, width, radius));
-  const inner = width - radius - 8; // the last vectors may be laid once more
-  for (; x < width - radius; x += 8) {
+  for (let x = 0; x < radius; x++) {
+    store<f32>(to + (<usize>x << 2), meanAt(row, x, width, radius));
+    const end = width - 1 - x;
+    store<f32>(to + (<usize>end << 2), meanAt(row, end, width, radius));
+  }
+  const inner = width - radius - 16; // the last vectors may be laid once more
+  for (let x = radius; x < width - radius; x += 16) {
     if (x > inner) x = inner;
     const first = row + (<usize>(x - radius) << 2);
     let a = v128.load(first);
     let b = v128.load(first, 16);
+    let c = v128.load(first, 32);
+    let d = v128.load(first, 48);
     for (let tap: usize = 4; tap <= taps; tap += 4) {
       a = f32x4.add(a, v128.load(first + tap));
       b = f32x4.add(b, v128.load(first + tap, 16));
+      c = f32x4.add(c, v128.load(first + tap, 32));
+      d = f32x4.add(d, v128.load(first + tap, 48));
     }
-    v128.store(to + (<usize>x << 2), f32x4.mul(a, share));
-    v128.store(to + (<usize>x << 2), f32x4.mul(b, share), 16);
+    const at = to + (<usize>x << 2);
+    v128.store(at, f32x4.mul(a, share));
+    v128.store(at, f32x4.mul(b, share), 16);
+    v128.store(at, f32x4.mul(c, share), 32);
+    v128.store(at, f32x4.mul(d, share), 48);
   }
-  for (; x < width; x++) store<f32>(to + (<usize>x << 2), meanAt(row, x, width, radius));
 }
 
-/** Mean of a window along rows, cut off at the ends. Wide ones are running sums of four rows at once, and of what rows are left
- * one by one. */
+/** Mean of a window along rows, cut off at the ends: running sums of four rows at once, and of what rows are left one by one. */
 export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32): void {
   const stride = <usize>width << 2;
   let y = 0;
-  if (radius <= NARROW && width >= 2 * radius + 8) {
-    for (; y < height; y++) meanRow(plane + <usize>y * stride, out + <usize>y * stride, width, radius);
-    return;
-  }
   for (; y + 4 <= height; y += 4) {
     const row = plane + <usize>y * stride;
     const to = out + <usize>y * stride;
@@ -148,6 +150,84 @@ export function fitLine(guide: usize, mask: usize, guideSquare: usize, product: 
     const slope = f32x4.div(covariance, f32x4.add(variance, eps));
     v128.store(guideSquare + i, slope);
     v128.store(product + i, f32x4.sub(m, f32x4.mul(slope, g)));
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function addRow(sums: usize, row: usize, stride: usize): void {
+  for (let i: usize = 0; i < stride; i += 16) v128.store(sums + i, f32x4.add(v128.load(sums + i), v128.load(row + i)));
+}
+
+// @ts-ignore: decorator
+@inline
+function takeRow(sums: usize, row: usize, stride: usize): void {
+  for (let i: usize = 0; i < stride; i += 16) v128.store(sums + i, f32x4.sub(v128.load(sums + i), v128.load(row + i)));
+}
+
+/** Lines that explain a mask by a guide, averaged: all of the above for narrow windows, row after row, so that what is in
+ * between never leaves the nearest cache. `width` is a multiple of 4 and at least twice the radius and 16.
+ * @param spare - 6 (2 radius + 2) + 4 rows. */
+export function fitNarrow(
+  guide: usize, mask: usize, slope: usize, offset: usize, width: i32, height: i32, radius: i32, epsilon: f32, spare: usize,
+): void {
+  const stride = <usize>width << 2;
+  const rows = 2 * radius + 1;
+  // Means along the last rows of guide, mask, their product, the guide squared, slope, offset; then their sums; then rows in the making.
+  const ring = <usize>rows * stride;
+  const sums = spare + 6 * ring;
+  const line = sums + 6 * stride;
+  memory.fill(sums, 0, 6 * stride);
+  const eps = f32x4.splat(epsilon);
+  const zero = f32x4.splat(0);
+  for (let t = 0; t < height + 2 * radius; t++) {
+    const slot = spare + <usize>(t % rows) * stride;
+    if (t >= rows && t - rows < height)
+      for (let k: usize = 0; k < 4; k++) takeRow(sums + k * stride, slot + k * ring, stride);
+    if (t < height) {
+      const g = guide + <usize>t * stride;
+      const m = mask + <usize>t * stride;
+      for (let i: usize = 0; i < stride; i += 16) {
+        const tone = v128.load(g + i);
+        v128.store(line + i, f32x4.mul(tone, v128.load(m + i)));
+        v128.store(line + stride + i, f32x4.mul(tone, tone));
+      }
+      meanRow(g, slot, width, radius);
+      meanRow(m, slot + ring, width, radius);
+      meanRow(line, slot + 2 * ring, width, radius);
+      meanRow(line + stride, slot + 3 * ring, width, radius);
+      for (let k: usize = 0; k < 4; k++) addRow(sums + k * stride, slot + k * ring, stride);
+    }
+    const y = t - radius;
+    if (y < 0) continue;
+    const lines = spare + 4 * ring + <usize>(y % rows) * stride;
+    const lineSums = sums + 4 * stride;
+    if (y >= rows && y - rows < height)
+      for (let k: usize = 0; k < 2; k++) takeRow(lineSums + k * stride, lines + k * ring, stride);
+    if (y < height) {
+      const share = f32x4.splat(1 / <f32>(least(y + radius, height - 1) - max(y - radius, 0) + 1));
+      const fit = line + 2 * stride;
+      for (let i: usize = 0; i < stride; i += 16) {
+        const g = f32x4.mul(v128.load(sums + i), share);
+        const m = f32x4.mul(v128.load(sums + stride + i), share);
+        const product = f32x4.mul(v128.load(sums + 2 * stride + i), share);
+        const square = f32x4.mul(v128.load(sums + 3 * stride + i), share);
+        const variance = f32x4.pmax(zero, f32x4.sub(square, f32x4.mul(g, g)));
+        const rise = f32x4.div(f32x4.sub(product, f32x4.mul(g, m)), f32x4.add(variance, eps));
+        v128.store(fit + i, rise);
+        v128.store(fit + stride + i, f32x4.sub(m, f32x4.mul(rise, g)));
+      }
+      meanRow(fit, lines, width, radius);
+      meanRow(fit + stride, lines + ring, width, radius);
+      for (let k: usize = 0; k < 2; k++) addRow(lineSums + k * stride, lines + k * ring, stride);
+    }
+    const z = y - radius;
+    if (z < 0) continue;
+    const share = f32x4.splat(1 / <f32>(least(z + radius, height - 1) - max(z - radius, 0) + 1));
+    for (let i: usize = 0; i < stride; i += 16) {
+      v128.store(slope + <usize>z * stride + i, f32x4.mul(v128.load(lineSums + i), share));
+      v128.store(offset + <usize>z * stride + i, f32x4.mul(v128.load(lineSums + stride + i), share));
+    }
   }
 }
 

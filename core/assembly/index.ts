@@ -9,6 +9,6 @@ export { countLevels, drawGrey, drawRgba, tint } from './display';
 export { boxColumns, boxRows, tapColumns, tapRows } from './blur';
 export { enlarge, paintEnlarged } from './enlarge';
 export { gradient } from './gradient';
-export { applyLine, fitLine, meanColumns, meanRows, multiply } from './guided';
+export { applyLine, fitLine, fitNarrow, meanColumns, meanRows, multiply } from './guided';
 export { encodeLinear, linearize } from './transfer';
 export { warp } from './warp';

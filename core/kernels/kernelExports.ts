@@ -75,6 +75,17 @@ export interface KernelExports {
   meanColumns(plane: number, out: number, width: number, height: number, radius: number): void;
   multiply(a: number, b: number, out: number, n: number): void;
   fitLine(guide: number, mask: number, guideSquare: number, product: number, epsilon: number, n: number): void;
+  fitNarrow(
+    guide: number,
+    mask: number,
+    slope: number,
+    offset: number,
+    width: number,
+    height: number,
+    radius: number,
+    epsilon: number,
+    spare: number,
+  ): void;
   applyLine(slope: number, offset: number, stride: number, guide: number, constant: number, out: number): number;
   linearize(table: number, samples: number, out: number, n: number): void;
   encodeLinear(knots: number, values: number, out: number, n: number): void;

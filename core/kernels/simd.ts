@@ -145,12 +145,20 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
   };
 }
 
-/** The guided filter step by step, see its twin. */
+/** Windows of up to this radius are summed anew for every sample. */
+const NARROW = 8;
+
+/** The guided filter, see its twin: step by step, or in one go where windows are narrow. */
 function fitGuided(wasm: KernelExports, area: GuidedArea, radius: number, epsilon: number): void {
   const { width, height } = area;
   const [guide, mask, slope, offset] = [area.guide, area.mask, area.slope, area.offset].map(address);
   const [meanGuide, meanMask, line] = area.spare.map(address);
   const n = width * height;
+  const rows = 6 * (2 * radius + 2) + 4;
+  if (radius <= NARROW && width >= 2 * radius + 16 && rows <= height) {
+    wasm.fitNarrow(guide, mask, slope, offset, width, height, radius, epsilon, meanGuide);
+    return;
+  }
   const mean = (plane: number, out: number) => {
     wasm.meanRows(plane, line, width, height, radius);
     wasm.meanColumns(line, out, width, height, radius);

@@ -1,3 +1,8 @@
+/** Bytes that lie as many pages apart look alike to a processor that decides whether a read may overtake a write: planes whose
+ * lengths are whole pages would wait for each other at every sample (twice the time for most kernels). */
+const PAGE = 4096;
+const APART = 320;
+
 /** A piece of the shared memory that one thread has to itself, for what kernels work on. Given out once, never back. */
 export class Arena {
   readonly #buffer: SharedArrayBuffer | ArrayBuffer;
@@ -36,7 +41,7 @@ export class Arena {
 
   #take(bytes: number): number {
     const at = this.#at;
-    this.#at += Math.ceil(bytes / 64) * 64;
+    this.#at += Math.ceil(bytes / 64) * 64 + (bytes >= PAGE ? APART : 0);
     if (this.#at > this.#end) throw new RangeError('The arena of this thread is too small');
     return at;
   }

@@ -35,7 +35,7 @@ const WORTH_KEEPING = 2;
 interface CompositeOptions {
   /** This many of the first layers are kept mixed: those below the one that is being worked on. */
   settled?: number;
-  /** Nothing else is computed from it, so it is kept only while somebody looks at it. */
+  /** Nothing else is computed from it, so it is not kept. */
   isLast?: boolean;
 }
 
@@ -80,7 +80,8 @@ export class CompositeNode implements TileNode {
       const out = rgbOf({ slots }, studio);
       if (bottom) mixOver(bottom, above, spot, studio, out);
       else mixOverFloats(settled as PinnedTile, above, spot, studio, out);
-      if (this.#isLast && !studio.watched) return table.loose('planes', slots);
+      // It is drawn at once and not looked at again; memory that is used again and again stays in the cache.
+      if (this.#isLast) return table.loose('planes', slots);
       return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
     } finally {
       table.releaseAll(masked.map(({ tile }) => tile));

@@ -51,7 +51,7 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
     builder.byLayer(id, (layer, index) => builder.coverage(of, layer, index));
   return {
     size,
-    result: builder.result(selected),
+    result: builder.result(selected, true),
     frame: (id) => builder.frame(id),
     inside: (id) => builder.inside(id) ?? EVERYWHERE,
     mask: (id) => coverage(id, 'mask'),
@@ -113,7 +113,7 @@ class PlanBuilder {
   }
 
   /** The whole picture. */
-  result(selected?: LayerId): TileNode {
+  result(selected?: LayerId, isLast = false): TileNode {
     const place = Math.max(
       0,
       this.scene.stack.findIndex(({ id }) => id === selected),
@@ -121,7 +121,7 @@ class PlanBuilder {
     const items = itemsOf(this.scene.stack.filter(({ visible }) => visible));
     const below = new Set(this.scene.stack.slice(0, place));
     const settled = items.filter(({ layers }) => layers.every((layer) => below.has(layer))).length;
-    return new CompositeNode(this.frame(this.#base), this.#shownItems(this.scene.stack), { settled, isLast: true });
+    return new CompositeNode(this.frame(this.#base), this.#shownItems(this.scene.stack), { settled, isLast });
   }
 
   /** The picture of the base and the visible ones of the first `count` layers. */
