@@ -1,4 +1,12 @@
-import type { Block } from './kernels.ts';
+/** A block of samples in two planes: where it begins, samples from row to row, and its size. */
+export interface Block {
+  from: number;
+  stride: number;
+  to: number;
+  outStride: number;
+  width: number;
+  rows: number;
+}
 
 /** Widens 16-bit samples to floats 0..1. */
 export function widen(samples: Uint16Array, out: Float32Array): void {

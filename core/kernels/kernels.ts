@@ -1,3 +1,4 @@
+import type { Block } from './convert.ts';
 import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
 
@@ -23,16 +24,6 @@ export interface CoarseCoverage {
   side: number;
   offset: number;
   step: number;
-}
-
-/** A block of samples in two planes: where it begins, samples from row to row, and its size. */
-export interface Block {
-  from: number;
-  stride: number;
-  to: number;
-  outStride: number;
-  width: number;
-  rows: number;
 }
 
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in

@@ -1,7 +1,7 @@
-import { BEGINS, FULL } from '../masks/coreFill.ts';
 import type { Arena } from '../raster/arena.ts';
 import { TILE } from '../raster/size.ts';
 import { gaussianSteps, PASSES } from './boxBlur.ts';
+import { BEGINS, FULL } from './coreFill.ts';
 import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
 import type { KernelExports } from './kernelExports.ts';

@@ -1,6 +1,6 @@
-import { coreOf } from '../masks/coreFill.ts';
 import { blurPlane } from './boxBlur.ts';
 import { narrow, uniformValue, widen, widenRows } from './convert.ts';
+import { coreOf } from './coreFill.ts';
 import { layDab } from './dab.ts';
 import { drawGrey, drawRgba, tint } from './drawRgba.ts';
 import { enlarge } from './enlarge.ts';

@@ -1,6 +1,6 @@
 import { PROFILE_STEPS } from '../kernels/gradient.ts';
+import { smoothstep } from '../kernels/smoothstep.ts';
 import type { GradientPart } from '../scene/mask.ts';
-import { smoothstep } from './smoothstep.ts';
 
 /** Coverage along a gradient.
  * @param t - 0 where it starts, 1 where it ends.

@@ -1,4 +1,4 @@
-import { coreOf } from '../masks/coreFill.ts';
+import { coreOf } from '../kernels/coreFill.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { Refinements } from '../scene/refinements.ts';

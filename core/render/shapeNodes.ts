@@ -1,5 +1,5 @@
+import { smoothstep } from '../kernels/smoothstep.ts';
 import { fillPolygon } from '../masks/polygon.ts';
-import { smoothstep } from '../masks/smoothstep.ts';
 import { TILE } from '../raster/size.ts';
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
