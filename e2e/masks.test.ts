@@ -98,8 +98,24 @@ describe('a mask of light tones minus a colour', () => {
     const laid = await coverage(LAND);
     await openPart(page, 'tone');
     await page.getByRole('radio', { name: 'Dark' }).click();
-    expect(await coverage(LAND)).toBeGreaterThan(laid + 20);
+    const darker = await coverage(LAND);
+    expect(darker).toBeGreaterThan(laid + 20);
     expect(await page.getByText('Painted · 4 strokes').count()).toBe(1);
+    // A free curve goes on from the dark tones; its left end pulled down takes them away.
+    await page.getByRole('radio', { name: 'Curve', exact: true }).click();
+    expect(Math.abs((await coverage(LAND)) - darker)).toBeLessThan(5);
+    const curve = page.getByRole('group', { name: 'Coverage over tones' });
+    const { x, y, width, height } = (await curve.boundingBox()) as NonNullable<
+      Awaited<ReturnType<typeof curve.boundingBox>>
+    >;
+    await page.mouse.move(x + 1, y + 1);
+    await page.mouse.down();
+    await page.mouse.move(x + width * 0.04, y + height - 1, { steps: 4 });
+    await page.mouse.up();
+    for (let point = 0; point < 3; point++) await curve.getByLabel('Point 2 of the curve').press('Delete');
+    expect(await coverage(LAND)).toBeLessThan(darker - 20);
+    for (let step = 0; step < 5; step++) await page.keyboard.press('Control+z');
+    expect(await coverage(LAND)).toBe(darker);
   });
 });
 
@@ -253,7 +269,7 @@ describe('the bench', () => {
     await settle(page);
   });
 
-  it('paints level while Alt is held, and keeps to the colour pressed on', async () => {
+  it('paints level while Alt is held, and stays on the colour under the centre', async () => {
     const { page } = visit;
     await page.getByRole('radio', { name: 'Reveal' }).click();
     await setBrush('Size', 120);
@@ -266,7 +282,7 @@ describe('the bench', () => {
     await page.keyboard.up('Alt');
     expect(await coverage([0.7, 0.62])).toBeGreaterThan(Math.max(90, before));
     await page.keyboard.press('Control+z');
-    await setTouch('Keep to the colour pressed on', 5);
+    await setTouch('Stay on the colour under the centre', 5);
     await setBrush('Size', 900);
     const land = await coverage(LAND);
     await stroke(page, [
@@ -276,7 +292,7 @@ describe('the bench', () => {
     expect(await coverage([0.3, 0.21])).toBeGreaterThan(90);
     expect(Math.abs((await coverage(LAND)) - land)).toBeLessThan(1);
     await page.keyboard.press('Control+z');
-    await setTouch('Keep to the colour pressed on', 0);
+    await setTouch('Stay on the colour under the centre', 0);
   });
 
   it('comes back whole after a reload', async () => {

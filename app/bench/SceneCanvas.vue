@@ -22,15 +22,15 @@ import { BrushTool } from './brushTool.ts';
 import { CanvasDriver } from './canvasDriver.ts';
 import { canvasSpaceOf } from './canvasSpace.ts';
 import { usePointer } from './usePointer.ts';
-import { panBy, type Point, toScene, transformOf, zoomAt } from './viewTransform.ts';
+import { panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
 const props = defineProps<{
   size: Size;
   view: View;
   /** The mask that the brush paints on, when it may paint. */
   paint?: MaskPlace & { part?: PartId };
-  /** What a stroke that begins at a point is painted through. */
-  through?: (at: Point) => Recipe | null;
+  /** What a stroke that begins now is painted through. */
+  through?: () => Recipe | null;
   /** What the stencil lets through under the pointer, 0..1; undefined without one. */
   held?: number;
   /** Where it stands, when it does not follow the bench. */
@@ -65,8 +65,8 @@ let recipe: Recipe | null = null;
 const madeOf = (stroke: Stroke) => ({ ...toRaw(props.paint as MaskPlace), stroke, through: recipe });
 
 const brush = new BrushTool({
-  begin: (stroke, at) => {
-    recipe = props.through?.(at) ?? null;
+  begin: (stroke) => {
+    recipe = props.through?.() ?? null;
     session.beginStroke(madeOf(stroke));
   },
   extend: (stroke, points, region) => {
@@ -90,7 +90,7 @@ const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onP
   toScene: (event) => toScene(transform.value, devicePoint(event)),
   canPaint: () => props.paint !== undefined && !bench.before && !session.readOnly,
   brush,
-  press: (point, straight) => brush.press({ ...bench.state.brush }, point, straight),
+  press: (point, straight) => brush.press({ ...bench.state.brush }, point, straight, session.scene.base),
   speedAsPen: () => bench.state.brush.speedAsPen,
   pan,
   hover: (event) => {

@@ -1,6 +1,6 @@
 import { POINT_NUMBERS } from '#core/masks/dabs.ts';
 import type { Region } from '#core/raster/size.ts';
-import { StrokeId } from '#core/scene/ids.ts';
+import { type FrameId, StrokeId } from '#core/scene/ids.ts';
 import type { Stroke } from '#core/scene/stroke.ts';
 import type { Brush } from '../stores/benchState.ts';
 
@@ -15,7 +15,7 @@ export interface BrushPoint {
 
 /** What the brush does to the world. */
 export interface BrushEffects {
-  begin: (stroke: Stroke, at: BrushPoint) => void;
+  begin: (stroke: Stroke) => void;
   extend: (stroke: Stroke, points: Float32Array, region: Region) => void;
   finish: (stroke: Stroke, points: Float32Array) => void;
   cancel: (stroke: Stroke, region: Region) => void;
@@ -42,9 +42,10 @@ export class BrushTool {
     return this.#now !== undefined;
   }
 
-  /** Starts a stroke; `straight` runs it from where the last one ended. */
-  press(brush: Brush, point: BrushPoint, straight: boolean): void {
-    const { effect, grey, size, hardness, strength, flow, pressure, pressureCurve } = brush;
+  /** Starts a stroke; `straight` runs it from where the last one ended.
+   * @param frame - Whose colours it stays on, if the brush is to. */
+  press(brush: Brush, point: BrushPoint, straight: boolean, frame: FrameId | null = null): void {
+    const { effect, grey, size, hardness, strength, flow, pressure, pressureCurve, keepTo } = brush;
     const stroke: Stroke = {
       id: StrokeId.parse(crypto.randomUUID()),
       effect: effect === 'soften' || effect === 'even' ? effect : 'tone',
@@ -56,6 +57,7 @@ export class BrushTool {
       pressure,
       pressureCurve,
       stencil: null,
+      ...(keepTo > 0 && frame ? { keepTo: { frame, tolerance: keepTo } } : {}),
     };
     this.#now = {
       stroke,
@@ -63,7 +65,7 @@ export class BrushTool {
       startedAt: point.timeMs,
       region: { x: point.x, y: point.y, width: 0, height: 0 },
     };
-    this.#effects.begin(stroke, point);
+    this.#effects.begin(stroke);
     this.#add(straight && this.#lastEnd ? [{ ...this.#lastEnd, timeMs: point.timeMs }, point] : [point]);
   }
 

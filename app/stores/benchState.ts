@@ -19,7 +19,7 @@ export const Brush = z.strictObject({
   pressureCurve: z.number().min(0.2).max(5),
   /** The speed of the hand stands for the pressure of a pen. */
   speedAsPen: z.boolean(),
-  /** A stroke keeps to the colour that it began on, within this much of Oklab; 0 lets it go anywhere. */
+  /** A stroke stays on the colour under the brush's centre, within this distance in Oklab; 0 lets it go anywhere. */
   keepTo: z.number().min(0).max(0.3),
 });
 export type Brush = z.infer<typeof Brush>;

@@ -4,22 +4,23 @@ import { computed, ref } from 'vue';
 
 interface CurvePoint { x: number; y: number }
 
-const props = defineProps<{ label: string; points: readonly CurvePoint[]; /** The curve that passes through them, 0..1. */ curve: (x: number) => number }>();
+const props = defineProps<{ label: string; points: readonly CurvePoint[]; /** The curve that passes through them, 0..1. */ curve: (x: number) => number; /** How many times as wide as high. */ wide?: number; /** Drawn behind it, in a box of 256 by 100. */ backdrop?: string }>();
 const emit = defineEmits<{ preview: [points: CurvePoint[]]; commit: [points: CurvePoint[]]; cancel: [] }>();
 
 const SIDE = 120;
+const width = computed(() => SIDE * (props.wide ?? 1));
 const GAP = 0.02;
 const box = ref<SVGSVGElement>();
 const dragged = ref<number>();
 
 /** The ends stand even before anything was drawn. */
 const shown = computed<CurvePoint[]>(() => (props.points.length >= 2 ? [...props.points] : [{ x: 0, y: 0 }, { x: 1, y: 1 }]));
-const path = computed(() => Array.from({ length: 61 }, (_, i) => `${i === 0 ? 'M' : 'L'}${(i / 60) * SIDE} ${((1 - Math.min(1, Math.max(0, props.curve(i / 60)))) * SIDE).toFixed(1)}`).join(''));
+const path = computed(() => Array.from({ length: 121 }, (_, i) => `${i === 0 ? 'M' : 'L'}${(i / 120) * width.value} ${((1 - Math.min(1, Math.max(0, props.curve(i / 120)))) * SIDE).toFixed(1)}`).join(''));
 
 function at(event: PointerEvent): CurvePoint {
-  const { left, top, width, height } = (box.value as SVGSVGElement).getBoundingClientRect();
+  const { left, top, width: across, height } = (box.value as SVGSVGElement).getBoundingClientRect();
   const clamp = (value: number) => Math.min(1, Math.max(0, Math.round(value * 200) / 200));
-  return { x: clamp((event.clientX - left) / width), y: clamp(1 - (event.clientY - top) / height) };
+  return { x: clamp((event.clientX - left) / across), y: clamp(1 - (event.clientY - top) / height) };
 }
 /** The points with one moved, between its neighbours. */
 function moved(index: number, to: CurvePoint): CurvePoint[] {
@@ -31,7 +32,7 @@ function moved(index: number, to: CurvePoint): CurvePoint[] {
 
 function press(event: PointerEvent): void {
   const point = at(event);
-  const near = shown.value.findIndex(({ x, y }) => Math.hypot(x - point.x, y - point.y) < 0.07);
+  const near = shown.value.findIndex(({ x, y }) => Math.hypot((x - point.x) * (props.wide ?? 1), y - point.y) < 0.07);
   let index = near;
   if (near < 0) {
     if (shown.value.length >= 16 || shown.value.some(({ x }) => Math.abs(x - point.x) < GAP)) return;
@@ -64,13 +65,14 @@ function step(event: KeyboardEvent, index: number): void {
 
 <template>
   <svg
-    ref="box" class="block aspect-square w-full touch-none overflow-visible bg-sunken" :viewBox="`0 0 ${SIDE} ${SIDE}`" role="group" :aria-label="label" @pointerdown="press" @pointermove="move" @pointerup="release"
+    ref="box" class="block w-full touch-none overflow-visible bg-sunken" :viewBox="`0 0 ${width} ${SIDE}`" role="group" :aria-label="label" @pointerdown="press" @pointermove="move" @pointerup="release"
     @keydown.esc="dragged = undefined; emit('cancel')"
   >
-    <path :d="`M0 ${SIDE}L${SIDE} 0`" stroke="var(--line)" fill="none" />
+    <path v-if="backdrop" :d="backdrop" fill="var(--ink-soft)" opacity="0.45" :transform="`scale(${width / 256} ${SIDE / 100})`" />
+    <path v-else :d="`M0 ${SIDE}L${width} 0`" stroke="var(--line)" fill="none" />
     <path :d="path" class="stroke-verdigris" fill="none" stroke-width="1.6" />
     <circle
-      v-for="(point, i) in shown" :key="i" :cx="point.x * SIDE" :cy="(1 - point.y) * SIDE" r="3.6" fill="var(--ink)" class="cursor-move" tabindex="0" role="slider" :aria-label="`Point ${i + 1} of the curve`" :aria-valuenow="Math.round(point.y * 100)"
+      v-for="(point, i) in shown" :key="i" :cx="point.x * width" :cy="(1 - point.y) * SIDE" r="3.6" fill="var(--ink)" class="cursor-move" tabindex="0" role="slider" :aria-label="`Point ${i + 1} of the curve`" :aria-valuenow="Math.round(point.y * 100)"
       @dblclick.stop="remove(i)" @keydown="step($event, i)"
     />
   </svg>

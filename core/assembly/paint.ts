@@ -6,10 +6,23 @@ function clampInt(value: i32, from: i32, to: i32): i32 {
   return value < from ? from : value > to ? to : value;
 }
 
-/** Lays one round dab into a stroke's coverage of a tile, four samples at a time. */
+/** Square of the distances of four samples from one code. */
+// @ts-ignore: decorator
+@inline
+function apart(plane: usize, at: usize, centre: v128): v128 {
+  const off = f32x4.sub(f32x4.convert_i32x4_s(v128.load16x4_u(plane + at)), centre);
+  return f32x4.mul(off, off);
+}
+
+/** Lays one round dab into a stroke's coverage of a tile, four samples at a time.
+ * @param l - A tile's three axes of colour, or 0; then where the colour lies that is stayed on, and 1 over how far. */
 export function layDab(
-  coverage: usize, x: f32, y: f32, radius: f32, hardness: f32, share: f32, flow: f32,
+  coverage: usize, x: f32, y: f32, radius: f32, hardness: f32, share: f32, flow: f32, l: usize, a: usize, b: usize,
+  centreL: f32, centreA: f32, centreB: f32, near: f32,
 ): void {
+  const centresL = f32x4.splat(centreL);
+  const centresA = f32x4.splat(centreA);
+  const centresB = f32x4.splat(centreB);
   const ramp = max<f32>(1, radius * (1 - hardness));
   const outer = max<f32>(radius, radius * hardness + ramp * 0.5);
   const fromY = clampInt(<i32>Mathf.floor(y - outer), 0, TILE);
@@ -34,7 +47,13 @@ export function layDab(
       const dx = f32x4.add(f32x4.splat(<f32>column - x), steps);
       const distance = f32x4.sqrt(f32x4.add(f32x4.mul(dx, dx), dy2));
       const t = f32x4.pmin(one, f32x4.pmax(zero, f32x4.mul(f32x4.sub(outers, distance), steep)));
-      const fall = f32x4.mul(f32x4.mul(t, t), f32x4.sub(three, f32x4.mul(two, t)));
+      let fall = f32x4.mul(f32x4.mul(t, t), f32x4.sub(three, f32x4.mul(two, t)));
+      if (l != 0) {
+        const place = <usize>(row * TILE + column) << 1;
+        const away = f32x4.add(apart(l, place, centresL), f32x4.add(apart(a, place, centresA), apart(b, place, centresB)));
+        const s = f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(two, f32x4.mul(f32x4.sqrt(away), f32x4.splat(near)))));
+        fall = f32x4.mul(fall, f32x4.mul(f32x4.mul(s, s), f32x4.sub(three, f32x4.mul(two, s))));
+      }
       const now = v128.load(at);
       const more = f32x4.pmax(zero, f32x4.sub(f32x4.mul(fall, shares), now));
       v128.store(at, f32x4.add(now, f32x4.mul(more, flows)));

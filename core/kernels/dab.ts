@@ -1,4 +1,6 @@
 import { TILE } from '../raster/size.ts';
+import { type NearColour, nearness } from './nearColour.ts';
+import { smoothstep } from './smoothstep.ts';
 
 /** Lays one round dab into a stroke's coverage of a tile: each sample moves towards the dab's own coverage by `flow`,
  * and never back. With full flow the stroke is the largest of its dabs.
@@ -6,7 +8,8 @@ import { TILE } from '../raster/size.ts';
  * @param x - Centre in the tile's pixels; pixel centres lie at +0.5.
  * @param radius - In the tile's pixels.
  * @param hardness - Share of the radius that is full, 0..1; the rest falls along a smoothstep.
- * @param share - Coverage at the centre, 0..1. */
+ * @param share - Coverage at the centre, 0..1.
+ * @param near - Colours that it stays on. */
 export function layDab(
   coverage: Float32Array,
   x: number,
@@ -15,6 +18,7 @@ export function layDab(
   hardness: number,
   share: number,
   flow: number,
+  near?: NearColour,
 ): void {
   // A thin edge still takes a pixel to fall, or it would show stairs.
   const ramp = Math.max(1, radius * (1 - hardness));
@@ -30,8 +34,8 @@ export function layDab(
       const dx = column + 0.5 - x;
       const t = (outer - Math.sqrt(dx * dx + dy * dy)) / ramp;
       if (t <= 0) continue;
-      const wanted = share * (t >= 1 ? 1 : t * t * (3 - 2 * t));
       const at = row * TILE + column;
+      const wanted = share * smoothstep(t) * (near ? nearness(near, at) : 1);
       if (wanted > coverage[at]) coverage[at] += (wanted - coverage[at]) * flow;
     }
   }

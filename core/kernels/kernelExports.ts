@@ -22,7 +22,22 @@ export interface KernelExports {
   core(mean: number, square: number, amount: number, from: number, begins: number, steep: number, n: number): void;
   invert(plane: number, n: number): void;
   maxInto(out: number, other: number, n: number): void;
-  layDab(coverage: number, x: number, y: number, radius: number, hardness: number, share: number, flow: number): void;
+  layDab(
+    coverage: number,
+    x: number,
+    y: number,
+    radius: number,
+    hardness: number,
+    share: number,
+    flow: number,
+    l: number,
+    a: number,
+    b: number,
+    centreL: number,
+    centreA: number,
+    centreB: number,
+    steep: number,
+  ): void;
   paintOver(
     value: number,
     hold: number,

@@ -1,6 +1,7 @@
 import type { Block } from './convert.ts';
 import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
+import type { NearColour } from './nearColour.ts';
 
 /** Red, green and blue, 16 bits. */
 export type Rgb16 = readonly [Uint16Array, Uint16Array, Uint16Array];
@@ -55,6 +56,7 @@ export interface Kernels {
     hardness: number,
     share: number,
     flow: number,
+    near?: NearColour,
   ): void;
   paintOver(
     value: Float32Array,

@@ -162,6 +162,7 @@ describe('SIMD kernels and their twins', () => {
 
   it('layDab: at any place, size and softness, also outside the tile', () => {
     const place = fc.double({ min: -150, max: 300, noNaN: true });
+    const lab: Rgb16 = [samples(11), samples(12), samples(13)];
     fc.assert(
       fc.property(
         place,
@@ -177,6 +178,10 @@ describe('SIMD kernels and their twins', () => {
           twinKernels.layDab(twin, x, y, radius, hardness, share, flow);
           // Floats of 32 bits tell places on a steep edge apart by a few millionths of the radius.
           expect(apart(own, twin)).toBeLessThan(2e-4);
+          const near = { lab, centre: [30000, 32000, 33000], tolerance: 0.05 + share };
+          here.layDab(own, x, y, radius, hardness, 1, flow, near);
+          twinKernels.layDab(twin, x, y, radius, hardness, 1, flow, near);
+          expect(apart(own, twin)).toBeLessThan(3e-4);
         },
       ),
       { numRuns: 60 },

@@ -6,6 +6,7 @@ import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
 import type { KernelExports } from './kernelExports.ts';
 import type { Kernels } from './kernels.ts';
+import { LAB_UNIT } from './nearColour.ts';
 
 const JOINS: readonly Join[] = ['add', 'subtract', 'intersect', 'exclude'];
 type Planes = readonly (Uint16Array | Float32Array)[];
@@ -60,7 +61,13 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.joinSamples(JOINS.indexOf(join), address(mask), address(part), address(hold), address(out), mask.length),
     invert: (plane) => wasm.invert(address(plane), plane.length),
     maxInto: (out, other) => wasm.maxInto(address(out), address(other), out.length),
-    layDab: (coverage, ...dab) => wasm.layDab(address(coverage), ...dab),
+    layDab(coverage, x, y, radius, hardness, share, flow, near) {
+      const [l, a, b] = near ? near.lab.map(address) : [0, 0, 0];
+      const [centreL, centreA, centreB] = near ? near.centre : [0, 0, 0];
+      const steep = near ? 1 / (near.tolerance * LAB_UNIT) : 0;
+      const dab = [x, y, radius, hardness, share, flow] as const;
+      wasm.layDab(address(coverage), ...dab, l, a, b, centreL, centreA, centreB, steep);
+    },
     paintOver: (value, hold, coverage, target, strength, stencil, fresh) =>
       wasm.paintOver(
         address(value),

@@ -6,9 +6,9 @@ const SMOOTH_FALL = 32;
 const MOST_LEVELS = 4;
 
 /** How many levels coarser a stroke's coverage can be laid without loss: a wide soft brush has nothing fine in it, and
- * each level costs a quarter. Where pressure sets the size the smallest dab decides, which is not known beforehand. */
-export function coarsening({ size, hardness, pressure }: Stroke, level: number): number {
-  if (pressure === 'size' || pressure === 'both') return 0;
+ * each level costs a quarter. One that stays on colours has edges wherever the picture has. Where pressure sets the size the smallest dab decides, which is not known beforehand. */
+export function coarsening({ size, hardness, pressure, keepTo }: Stroke, level: number): number {
+  if (keepTo || pressure === 'size' || pressure === 'both') return 0;
   const fall = ((size / 2) * (1 - hardness)) / 2 ** level;
   const levels = Math.floor(Math.log2(fall / SMOOTH_FALL));
   // Going down a single level and back costs as much as it saves.

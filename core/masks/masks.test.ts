@@ -10,7 +10,7 @@ import { AT_REST } from '../scene/refinements.ts';
 import { probabilityAbove, rankChannel } from './channelRank.ts';
 import { finishTable, shapeTable, smoothCurve } from './greyCurve.ts';
 import { grow } from './grow.ts';
-import { colourRangesOf, colourRangesWithout, rangeOf, rangesAround, rangeWithout } from './picking.ts';
+import { colourRangesOf, colourRangesWithout, rangeOf, rangeWithout } from './picking.ts';
 import { fillPolygon } from './polygon.ts';
 import { hueWindow, rangeWindow } from './rangeWindow.ts';
 
@@ -230,15 +230,6 @@ describe('ranges', () => {
     expect(hueWindow(without.hue, 10)).toBe(1);
     const grey = colourRangesOf([{ l: 0.5, c: 0.004, h: 200 }]);
     expect(grey.hue.width).toBe(180);
-  });
-
-  it('around one colour hold it, and not what is twice the tolerance away', () => {
-    const at = { l: 0.5, c: 0.12, h: 40 };
-    const ranges = rangesAround(at, 0.05);
-    expect(rangeWindow(ranges.lightness, 0.5) * hueWindow(ranges.hue, 40)).toBe(1);
-    expect(rangeWindow(ranges.lightness, 0.61)).toBe(0);
-    expect(hueWindow(ranges.hue, 120)).toBe(0);
-    expect(rangesAround({ ...at, c: 0.01 }, 0.05).hue.width).toBe(180);
   });
 });
 

@@ -119,21 +119,3 @@ export function colourRangesWithout(ranges: ColourRanges, colours: readonly Oklc
     ? { ...ranges, chroma: rangeWithout(ranges.chroma, chroma) }
     : { ...ranges, lightness: rangeWithout(ranges.lightness, lightness) };
 }
-
-/** The ranges around one colour that a stroke keeps to.
- * @param tolerance - Distance in Oklab that is let through in full. */
-export function rangesAround({ l, c, h }: Oklch, tolerance: number): ColourRanges {
-  const around = (value: number, by: number): Range => ({
-    from: clamp(value - by),
-    to: clamp(value + by),
-    fromShoulder: by,
-    toShoulder: by,
-  });
-  // An arc as long as the tolerance at this chroma; near grey that is the whole circle.
-  const width = c <= tolerance ? 180 : Math.min(180, (Math.asin(tolerance / c) * 180) / Math.PI);
-  return {
-    hue: { centre: h, width, shoulder: width < 180 ? width : 0 },
-    chroma: around(c / CHROMA_FULL, tolerance / CHROMA_FULL),
-    lightness: around(l, tolerance),
-  };
-}

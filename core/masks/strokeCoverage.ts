@@ -1,4 +1,5 @@
 import type { CoarseCoverage, Kernels } from '../kernels/kernels.ts';
+import type { NearColour } from '../kernels/nearColour.ts';
 import type { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { Stroke } from '../scene/stroke.ts';
@@ -11,6 +12,17 @@ interface Progress {
   /** Dabs of the stroke that have been looked at. */
   seen: number;
 }
+
+/** What a stroke stays on, on one tile. */
+export interface NearColours extends Pick<NearColour, 'lab' | 'tolerance'> {
+  /** Tells these colours from all others. */
+  name: string;
+  /** The colour under a place in scene pixels. */
+  under: (x: number, y: number) => readonly number[];
+}
+
+/** Strokes whose colours under each dab are remembered. */
+const KEPT_STROKES = 64;
 
 /** Tiles whose coverage is remembered; enough for a large brush at the level on screen. */
 const REMEMBERED = 64;
@@ -25,6 +37,8 @@ export class StrokeCoverage {
   readonly #arena: Arena;
   readonly #area: Float32Array;
   readonly #progress = new Map<string, Progress>();
+  /** Colours under the dabs of strokes, as far as they were asked for. */
+  readonly #centres = new Map<string, (readonly number[])[]>();
 
   /** @param arena - Where the planes lie. */
   constructor(book: StrokeBook, kernels: Kernels, arena: Arena) {
@@ -36,10 +50,11 @@ export class StrokeCoverage {
 
   /** Coverage of one stroke on one tile, before strength and stencil, 0..1. Where the stroke is smooth enough it is laid
    * at a coarser level, to be read between pixels.
+   * @param near - For a stroke that stays on colours.
    * @returns A tile's plane, or coarser coverage; either stays valid until the next call. */
-  on(stroke: Stroke, level: number, tx: number, ty: number): Float32Array | CoarseCoverage {
+  on(stroke: Stroke, level: number, tx: number, ty: number, near?: NearColours): Float32Array | CoarseCoverage {
     const down = coarsening(stroke, level);
-    if (down === 0) return this.#laid(stroke, level, tx, ty);
+    if (down === 0) return this.#laid(stroke, level, tx, ty, near);
     const step = 2 ** down;
     const side = TILE / step + 2 * BORDER;
     const area = this.#area.subarray(0, side * side);
@@ -65,8 +80,8 @@ export class StrokeCoverage {
   }
 
   /** Coverage laid dab by dab at a level. */
-  #laid(stroke: Stroke, level: number, tx: number, ty: number): Float32Array {
-    const name = `${stroke.id}@${level}:${tx}:${ty}`;
+  #laid(stroke: Stroke, level: number, tx: number, ty: number, near?: NearColours): Float32Array {
+    const name = `${stroke.id}@${level}:${tx}:${ty}:${near?.name ?? ''}`;
     const progress = this.#progress.get(name) ?? { plane: this.#freshPlane(), seen: 0 };
     this.#progress.delete(name);
     this.#progress.set(name, progress); // most recent last
@@ -78,9 +93,28 @@ export class StrokeCoverage {
       const at = progress.seen * DAB_NUMBERS;
       const x = dabs[at] * scale - tx * TILE;
       const y = dabs[at + 1] * scale - ty * TILE;
-      this.#kernels.layDab(progress.plane, x, y, dabs[at + 2] * scale, stroke.hardness, dabs[at + 3], stroke.flow);
+      const colour = near && {
+        lab: near.lab,
+        tolerance: near.tolerance,
+        centre: this.#colourUnder(stroke, progress.seen, dabs, near),
+      };
+      const { hardness, flow } = stroke;
+      this.#kernels.layDab(progress.plane, x, y, dabs[at + 2] * scale, hardness, dabs[at + 3], flow, colour);
     }
     return progress.plane;
+  }
+
+  #colourUnder({ id }: Stroke, dab: number, dabs: Float32Array, near: NearColours): readonly number[] {
+    const name = `${id}:${near.name}`;
+    let centres = this.#centres.get(name);
+    if (!centres) {
+      centres = [];
+      this.#centres.set(name, centres);
+      const [oldest] = this.#centres.keys();
+      if (this.#centres.size > KEPT_STROKES) this.#centres.delete(oldest);
+    }
+    centres[dab] ??= near.under(dabs[dab * DAB_NUMBERS], dabs[dab * DAB_NUMBERS + 1]);
+    return centres[dab];
   }
 
   /** A plane of zeros: a new one, or the one that has been left alone longest. */

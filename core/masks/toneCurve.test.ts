@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newTonePart } from '../scene/mask.ts';
-import { toneCoverage, toneTable } from './toneCurve.ts';
+import { curveLike, toneCoverage, toneTable } from './toneCurve.ts';
 
 const whole = newTonePart('base');
 const tone = fc.double({ min: 0, max: 1, noNaN: true });
@@ -35,6 +35,32 @@ describe('tone coverage', () => {
     expect(share(0.65)).toBeCloseTo(0.5, 12);
     expect(share(0.19)).toBe(0);
     expect(share(0.71)).toBe(0);
+  });
+
+  it('is the drawn curve where it is one, whatever the range says', () => {
+    const curve = [
+      { x: 0.2, y: 0.1 },
+      { x: 0.5, y: 0.9 },
+      { x: 0.8, y: 0 },
+    ];
+    const part = { ...whole, side: 'curve', curve, from: 0.4, to: 0.45, narrowing: 3 } as const;
+    for (const { x, y } of curve) expect(toneCoverage(part, x)).toBeCloseTo(y, 12);
+    expect(toneCoverage(part, 0)).toBe(0.1);
+    expect(toneCoverage(part, 1)).toBe(0);
+    const table = toneTable(part);
+    const worst = table.reduce(
+      (most, value, code) => Math.max(most, Math.abs(value - 65535 * toneCoverage(part, code / 65535))),
+      0,
+    );
+    expect(worst).toBeLessThan(1);
+  });
+
+  it('without points is the tone itself, and goes on from what another side covered', () => {
+    expect(toneCoverage({ ...whole, side: 'curve' }, 0.3)).toBe(0.3);
+    const narrow = { ...whole, side: 'middle', narrowing: 2 } as const;
+    const drawn = { ...whole, side: 'curve', curve: curveLike(narrow) } as const;
+    for (const tone of [0, 0.1, 0.3, 0.5, 0.9])
+      expect(Math.abs(toneCoverage(drawn, tone) - toneCoverage(narrow, tone))).toBeLessThan(0.05);
   });
 
   it('cuts off hard without shoulders', () => {

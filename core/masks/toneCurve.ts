@@ -1,11 +1,13 @@
 import type { ToneSettings } from '../scene/mask.ts';
+import type { CurvePoint } from '../scene/refinements.ts';
+import { smoothCurve } from './greyCurve.ts';
 import { rangeWindow } from './rangeWindow.ts';
 
-type Curve = Pick<ToneSettings, 'side' | 'from' | 'to' | 'fromShoulder' | 'toShoulder' | 'narrowing'>;
+type Curve = Pick<ToneSettings, 'side' | 'curve' | 'from' | 'to' | 'fromShoulder' | 'toShoulder' | 'narrowing'>;
 
 /** Coverage of a side before narrowing: light is the tone itself, dark its opposite, middle their product scaled to
  * reach 1 half way (common practice, no source). */
-function sideCoverage(side: Curve['side'], tone: number): number {
+function sideCoverage(side: 'light' | 'dark' | 'middle', tone: number): number {
   if (side === 'light') return tone;
   if (side === 'dark') return 1 - tone;
   return 4 * tone * (1 - tone);
@@ -15,7 +17,24 @@ function sideCoverage(side: Curve['side'], tone: number): number {
  * @param tone - 0..1, encoded.
  * @returns 0..1. */
 export function toneCoverage(curve: Curve, tone: number): number {
+  if (curve.side === 'curve') return freeCoverage(curve)(tone);
   return sideCoverage(curve.side, tone) ** (1 + curve.narrowing) * rangeWindow(curve, tone);
+}
+
+/** Coverage over tones as drawn; without points the tone itself. */
+function freeCoverage({ curve = [] }: Curve): (tone: number) => number {
+  if (curve.length < 2) return (tone) => tone;
+  const smooth = smoothCurve(curve);
+  return (tone) => Math.min(1, Math.max(0, smooth(tone)));
+}
+
+/** Points of a free curve that covers nearly as a part does, to go on from. */
+export function curveLike(part: Curve): CurvePoint[] {
+  const steps = 8;
+  return Array.from({ length: steps + 1 }, (_, i) => ({
+    x: i / steps,
+    y: Math.round(1000 * toneCoverage(part, i / steps)) / 1000,
+  }));
 }
 
 /** Codes from one exactly computed tone of a table to the next. */
@@ -25,7 +44,8 @@ const STEP = 16;
  * on the line between: the curve is so smooth there that this is within a fifth of a step, and takes a tenth of the time. */
 export function toneTable(curve: Curve): Uint16Array {
   const table = new Uint16Array(65536);
-  const exact = (code: number) => 65535 * toneCoverage(curve, code / 65535);
+  const coverage = curve.side === 'curve' ? freeCoverage(curve) : (tone: number) => toneCoverage(curve, tone);
+  const exact = (code: number) => 65535 * coverage(code / 65535);
   for (let start = 0; start < 65536; start += STEP) {
     const end = start + STEP;
     if (touchesShoulder(curve, start / 65535, end / 65535)) {
@@ -39,7 +59,12 @@ export function toneTable(curve: Curve): Uint16Array {
   return table;
 }
 
-/** Whether a shoulder, or the edge of a range without one, lies between two tones. */
-function touchesShoulder({ from, to, fromShoulder, toShoulder }: Curve, low: number, high: number): boolean {
+/** Whether a shoulder, the edge of a range without one, or a point of a free curve lies between two tones. */
+function touchesShoulder(
+  { side, curve = [], from, to, fromShoulder, toShoulder }: Curve,
+  low: number,
+  high: number,
+): boolean {
+  if (side === 'curve') return curve.some(({ x }) => low <= x && x <= high);
   return (low <= from && high >= from - fromShoulder) || (low <= to + toShoulder && high >= to);
 }

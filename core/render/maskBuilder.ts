@@ -7,7 +7,7 @@ import type { DifferencePart, Mask, Measure, PaintedPart, Part, ReferencePart, T
 import type { Refinements } from '../scene/refinements.ts';
 import { type Layer, PLAIN_READING, type Scene } from '../scene/scene.ts';
 import type { Source } from '../scene/source.ts';
-import { isFill, type Touch } from '../scene/stroke.ts';
+import { isFill, type Stroke, type Touch } from '../scene/stroke.ts';
 import { ColourNode } from './colourNode.ts';
 import { CoreFillNode } from './coreFillNode.ts';
 import { DifferenceNode } from './differenceNode.ts';
@@ -15,6 +15,7 @@ import { EdgeFitNode } from './edgeFitNode.ts';
 import { FrameNode } from './frameNode.ts';
 import { GradientNode } from './gradientNode.ts';
 import { GrowNode } from './growNode.ts';
+import { LabNode } from './labNode.ts';
 import { exposed } from './lightNode.ts';
 import { type JoinedPart, MaskNode } from './maskNode.ts';
 import { measureOf } from './measureNode.ts';
@@ -58,6 +59,7 @@ export class MaskBuilder {
   readonly #space: WorkingSpace;
   readonly #measures = new Map<string, TileNode>();
   readonly #oklabs = new Map<TileNode, OklabNode>();
+  readonly #labs = new Map<TileNode, LabNode>();
   readonly #sources = new Map<TileNode, number>();
   /** References that are being followed: one that leads back to itself covers nothing. */
   readonly #open = new Set<string>();
@@ -79,16 +81,7 @@ export class MaskBuilder {
     const recipe = this.#around.scene.recipes[id];
     if (!recipe) return NOTHING;
     const seen = { ...this.#seenFrom(recipe.seenFrom, seat), name: `recipe:${id}` };
-    const mask = this.mask(recipe.mask, seen);
-    if (!recipe.within) return mask;
-    const within = this.mask(recipe.within, { ...seen, name: `within:${id}` });
-    return new MaskNode(
-      [
-        { join: 'add', node: mask },
-        { join: 'intersect', node: within },
-      ],
-      false,
-    );
+    return this.mask(recipe.mask, seen);
   }
 
   #seenFrom(id: Layer['id'] | null, seat: Seat): Seat {
@@ -144,8 +137,9 @@ export class MaskBuilder {
   }
 
   #tone(part: TonePart, { layer, index }: Seat): TileNode {
-    const { side, from, to, fromShoulder, toShoulder, narrowing } = part;
-    const name = `tone:${[side, from, to, fromShoulder, toShoulder, narrowing]}`;
+    const { side, from, to, fromShoulder, toShoulder, narrowing, curve = [] } = part;
+    const drawn = side === 'curve' ? JSON.stringify(curve) : '';
+    const name = `tone:${[side, from, to, fromShoulder, toShoulder, narrowing]}${drawn}`;
     return new TableNode(this.measure(part.source, part.measure, layer, index), name, () => toneTable(part));
   }
 
@@ -218,13 +212,22 @@ export class MaskBuilder {
     if (isFill(touch)) {
       return { touch, stencil, area: touch.outline ? this.#outline(touch.outline, touch.feather) : undefined };
     }
-    if (touch.effect === 'tone') return { touch, stencil };
+    const near = this.#near(touch.keepTo);
+    if (touch.effect === 'tone') return { touch, stencil, near };
     const painted = new PaintedNode(earlier, this.#around.chains(`${seat.name}:${part.id}:${touch.id}`));
     // What is added to the mask is softened as the mask stands there; what is taken from it, by itself.
     const parts: JoinedPart[] = part.join === 'add' ? [...before, { join: 'add', node: painted }] : [];
     const stands = parts.length > 0 ? new MaskNode(parts, false) : new PaintedPlaneNode(painted, 'value');
     const share = touch.effect === 'soften' ? SOFTEN_SHARE : EVEN_SHARE;
-    return { touch, stencil, towards: new SoftenNode(stands, Math.min(400, Math.max(0.5, touch.size * share))) };
+    return { touch, stencil, near, towards: new SoftenNode(stands, Math.min(400, Math.max(0.5, touch.size * share))) };
+  }
+
+  /** The colours that a stroke stays on; nothing when their frame is gone. */
+  #near(keepTo: Stroke['keepTo']): LabNode | undefined {
+    const { scene } = this.#around;
+    if (!keepTo || !scene.frames.some(({ id }) => id === keepTo.frame)) return undefined;
+    const pixels = this.#around.frame(keepTo.frame);
+    return remember(this.#labs, pixels, () => new LabNode(pixels, this.#space));
   }
 
   /** Coverage with what is done to it, in the order that `Refinements` tells. */

@@ -32,12 +32,27 @@ export class OklabNode extends DerivedNode {
 }
 
 function convert(
-  [red, green, blue]: readonly Uint16Array[],
+  rgb: readonly Uint16Array[],
   [lightness, chroma, hue]: readonly Uint16Array[],
   matrix: readonly number[],
   decoding: Float32Array,
 ): void {
-  const m = matrix;
+  eachLab(rgb, matrix, decoding, (i, l, a, b) => {
+    lightness[i] = Math.min(65535, Math.max(0, l * 65535 + 0.5));
+    chroma[i] = Math.min(65535, (Math.sqrt(a * a + b * b) / CHROMA_FULL) * 65535 + 0.5);
+    hue[i] = Math.round(Math.atan2(b, a) * TURN) & 65535;
+  });
+}
+
+/** Calls `use` with every pixel's place, lightness and two axes of colour.
+ * @param matrix - Of the picture's space, see `lmsMatrix`.
+ * @param decoding - Linear light of 65,536 encoded values. */
+export function eachLab(
+  [red, green, blue]: readonly Uint16Array[],
+  m: readonly number[],
+  decoding: Float32Array,
+  use: (i: number, l: number, a: number, b: number) => void,
+): void {
   for (let i = 0; i < red.length; i++) {
     const [r, g, b] = [decoding[red[i]], decoding[green[i]], decoding[blue[i]]];
     const [l, x, y] = labOfLms([
@@ -45,9 +60,7 @@ function convert(
       m[3] * r + m[4] * g + m[5] * b,
       m[6] * r + m[7] * g + m[8] * b,
     ]);
-    lightness[i] = Math.min(65535, Math.max(0, l * 65535 + 0.5));
-    chroma[i] = Math.min(65535, (Math.sqrt(x * x + y * y) / CHROMA_FULL) * 65535 + 0.5);
-    hue[i] = Math.round(Math.atan2(y, x) * TURN) & 65535;
+    use(i, l, x, y);
   }
 }
 

@@ -1,9 +1,10 @@
 import { TILE_SAMPLES } from '../raster/size.ts';
-import { keyOf, keyOfText, mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
+import { keyOf, keyOfText, keyText, mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { StrokeId } from '../scene/ids.ts';
-import { isFill, type Touch } from '../scene/stroke.ts';
-import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
+import { isFill, type Stroke, type Touch } from '../scene/stroke.ts';
+import { colourUnder, type LabNode } from './labNode.ts';
+import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf, withTile } from './studio.ts';
 
 const EMPTY = keyOf('painted', []);
 const HALF = TILE_SAMPLES / 2;
@@ -33,6 +34,8 @@ export interface PaintedTouch {
   towards?: TileNode;
   /** What a fill covers, when it is not everything. */
   area?: TileNode;
+  /** The colours that a stroke stays on. */
+  near?: LabNode;
 }
 
 /** A stroke that touches a tile, with the key of the tile after it. */
@@ -48,8 +51,8 @@ interface ChainLink {
 const INPUTS = keyOf('inputs of a stroke', 1);
 
 /** Key of what a stroke depends on besides its own points. */
-function inputsOf({ stencil, towards, area }: PaintedTouch, spot: Spot, studio: Studio): NodeKey | undefined {
-  const nodes = [stencil, towards, area];
+function inputsOf({ stencil, towards, area, near }: PaintedTouch, spot: Spot, studio: Studio): NodeKey | undefined {
+  const nodes = [stencil, towards, area, near];
   if (nodes.every((node) => node === undefined)) return undefined;
   return mixKeys(INPUTS, ...nodes.map((node) => node?.keyAt(spot, studio) ?? 0));
 }
@@ -200,7 +203,7 @@ function pullTowards(
 
 /** Lays a stroke's dabs, or a fill, with one grey as target. */
 function layTouch(
-  { touch }: PaintedTouch,
+  { touch, near }: PaintedTouch,
   area: Uint16Array | number | undefined,
   spot: Spot,
   studio: Studio,
@@ -220,9 +223,24 @@ function layTouch(
     });
     return;
   }
-  const coverage = studio.coverage.on(touch, spot.level, spot.tx, spot.ty);
+  const coverage = coverageOf(touch, near, spot, studio);
   if (coverage instanceof Float32Array) kernels.paintOver(value, hold, coverage, target, strength, through, fresh);
   else kernels.paintEnlarged(value, hold, coverage, target, strength, through, fresh);
+}
+
+function coverageOf(stroke: Stroke, near: LabNode | undefined, spot: Spot, studio: Studio) {
+  const { level, tx, ty } = spot;
+  if (!near || !stroke.keepTo) return studio.coverage.on(stroke, level, tx, ty);
+  const { tolerance } = stroke.keepTo;
+  return withTile(near, spot, studio, ({ slots }) => {
+    const [l, a, b] = slots.map((slot) => studio.table.slab.plane(slot));
+    return studio.coverage.on(stroke, level, tx, ty, {
+      name: keyText(near.keyAt(spot, studio)),
+      lab: [l, a, b],
+      tolerance,
+      under: (x, y) => colourUnder(near, x, y, stroke.size, studio),
+    });
+  });
 }
 
 function publishFloats(

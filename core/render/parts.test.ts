@@ -43,6 +43,15 @@ describe('a tone part', () => {
   });
   const newToneAt = (narrowing: number) => ({ ...newTonePart('base'), narrowing });
 
+  it('covers as its free curve says, and follows it', () => {
+    for (const curve of [curveOf(0, 1, 0), curveOf(0.9, 0.2, 0.7)]) {
+      const part = { ...newTonePart('base'), measure: 'brightest', side: 'curve', curve } as const;
+      const plane = maskIn(add(made.scene, dark, part));
+      for (const place of places) expect(at(plane, place)).toBeCloseTo(toneCoverage(part, Math.max(...base(place))), 3);
+    }
+  });
+  const curveOf = (...heights: number[]) => heights.map((y, i) => ({ x: i / (heights.length - 1), y }));
+
   it('reads the finished picture without its own layer, however layers depend on each other', () => {
     const both = [dark, bright].reduce(
       (scene, layerId) => add(scene, layerId, { ...newTonePart('result'), side: layerId === dark ? 'light' : 'dark' }),

@@ -1,7 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { box, colour, radial, setUpMasks } from '../../tests/maskParts.ts';
-import { edit, paint, plan, size } from '../../tests/renderScene.ts';
+import { box, radial, setUpMasks } from '../../tests/maskParts.ts';
+import { edit, paint, plan, size, sources } from '../../tests/renderScene.ts';
+import { labOfLms, lmsMatrix } from '../color/oklab.ts';
+import { decodeSrgb } from '../color/srgb.ts';
+import { smoothstep } from '../kernels/smoothstep.ts';
+import { times3 } from '../raster/matrix3.ts';
 import { addPart, copyPart, movePart, removePart, setJoin, setPart, setPartEnabled } from '../scene/edits/masks.ts';
 import { addStroke, changedSince, repaintThrough } from '../scene/edits/painting.ts';
 import { layStencil, setStencil } from '../scene/edits/stencils.ts';
@@ -9,9 +13,10 @@ import { PartId, StencilId } from '../scene/ids.ts';
 import { emptyMask, type Mask, maskOfParts, newTonePart } from '../scene/mask.ts';
 import { maskAt, strokesOf } from '../scene/places.ts';
 import type { Scene } from '../scene/scene.ts';
+import type { Stroke } from '../scene/stroke.ts';
 import type { TileNode } from './studio.ts';
 
-const { made, dark, bright, whole, add, maskIn, places, at } = setUpMasks();
+const { made, dark, bright, whole, add, maskIn, at } = setUpMasks();
 const id = (text: string) => PartId.parse(text);
 
 describe('strokes that soften and even out', () => {
@@ -76,17 +81,65 @@ describe('fills and what strokes keep to', () => {
     expect(strokesOf(all)).toEqual([strokeId]);
   });
 
-  it('a stroke covers its stencil within the colour that it keeps to', () => {
-    const through = {
-      of: null,
-      seenFrom: null,
-      mask: maskOfParts([newTonePart('base')]),
-      within: maskOfParts([colour]),
+  it('a stroke stays on the colour under its centre, and does not when that is not asked for', () => {
+    const keepTo = { frame: made.frameIds[1], tolerance: 0.03 };
+    const centre = { x: 150, y: 100 };
+    const laid = (change: Partial<Stroke>) =>
+      maskIn(
+        edit(
+          made.scene,
+          addStroke({
+            layerId: dark,
+            stroke: paint(made, [[centre.x + 0.5, centre.y + 0.5]], { size: 46, hardness: 1, ...change }),
+          }),
+        ),
+      );
+    const [kept, free] = [laid({ keepTo }), laid({})];
+    const lab = ({ x, y }: { x: number; y: number }) => {
+      const rgb = sources[1](x, y).map((value) => decodeSrgb(value / 65535));
+      return labOfLms(times3(lmsMatrix('srgb'), rgb as [number, number, number]));
     };
-    const wide = paint(made, [[150, 100]], { size: 900, hardness: 1 });
-    const painted = maskIn(edit(made.scene, addStroke({ layerId: dark, stroke: wide, through })));
-    const [tone, kept] = [newTonePart('base'), colour].map((part) => maskIn(add(made.scene, dark, part)));
-    for (const place of places) expect(at(painted, place)).toBeCloseTo(at(tone, place) * at(kept, place), 3);
+    const shares: number[] = [];
+    for (let dy = -12; dy <= 12; dy += 3)
+      for (let dx = -12; dx <= 12; dx += 3) {
+        const place = { x: centre.x + dx, y: centre.y + dy };
+        const away = Math.hypot(...lab(place).map((value, axis) => value - lab(centre)[axis]));
+        const share = smoothstep(2 - away / keepTo.tolerance);
+        shares.push(share);
+        expect(at(free, place)).toBe(1);
+        expect(at(kept, place)).toBeCloseTo(share, 2);
+      }
+    expect([Math.min(...shares), Math.max(...shares)]).toEqual([0, 1]);
+  });
+
+  it('a stroke that goes from one colour to another stays on each in turn', () => {
+    const keepTo = { frame: made.frameIds[1], tolerance: 0.02 };
+    const stroke = (points: [number, number][]) => paint(made, points, { size: 30, hardness: 1, keepTo });
+    const over = (points: [number, number][]) =>
+      maskIn(edit(made.scene, addStroke({ layerId: dark, stroke: stroke(points) })));
+    const [along, start] = [
+      over([
+        [40, 100],
+        [260, 100],
+      ]),
+      over([[40, 100]]),
+    ];
+    for (let x = 45; x <= 255; x += 15) expect(at(along, { x, y: 100 })).toBeGreaterThan(0.99);
+    expect(at(start, { x: 100, y: 100 })).toBe(0);
+  });
+
+  it('is the same whether it is painted at once or grows, at every level', () => {
+    const keepTo = { frame: made.frameIds[1], tolerance: 0.03 };
+    const change = { size: 60, hardness: 0.5, flow: 0.3, keepTo };
+    const points = Array.from({ length: 12 }, (_, i): [number, number] => [60 + 12 * i, 60 + 5 * i]);
+    const grown = paint(made, points.slice(0, 1), change);
+    const scene = edit(made.scene, addStroke({ layerId: dark, stroke: grown }));
+    for (const [x, y] of points.slice(1)) {
+      made.studio.book.append(grown.id, Float32Array.of(x, y, 1, 0));
+      maskIn(scene);
+    }
+    const atOnce = edit(made.scene, addStroke({ layerId: dark, stroke: paint(made, points, change) }));
+    expect(maskIn(scene)).toEqual(maskIn(atOnce));
   });
 
   it('strokes made through a stencil are painted anew through it when it has changed, and no others', () => {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { FrameId, LayerId, PartId, RecipeId, StencilId } from './ids.ts';
-import { AT_REST, Refinements } from './refinements.ts';
+import { AT_REST, CurvePoint, Refinements } from './refinements.ts';
 import { Source } from './source.ts';
 import { Touch } from './stroke.ts';
 
@@ -9,7 +9,7 @@ const Unit = z.number().min(0).max(1);
 export const Join = z.enum(['add', 'subtract', 'intersect', 'exclude']);
 export type Join = z.infer<typeof Join>;
 
-export const ToneSide = z.enum(['light', 'dark', 'middle']);
+export const ToneSide = z.enum(['light', 'dark', 'middle', 'curve']);
 export type ToneSide = z.infer<typeof ToneSide>;
 
 /** What is read of a pixel: luminance (of the encoded values), lightness L*, its brightest channel, one channel, or how vivid
@@ -27,6 +27,8 @@ export const ToneSettings = z.strictObject({
   source: Source,
   measure: Measure,
   side: ToneSide,
+  /** Coverage over tones, for the side that is a curve: a smooth one through points, their x rising. It has no range besides. */
+  curve: z.array(CurvePoint).max(16).optional(),
   ...range,
   /** How many times more the coverage is multiplied by itself; fractions allowed. */
   narrowing: z.number().min(0).max(8),
@@ -166,13 +168,11 @@ export type Stencil = z.infer<typeof Stencil>;
 
 /** A mask as it was at some time. */
 export const Recipe = z.strictObject({
-  /** The stencil that it is of, null for other masks and for what painting keeps to by itself. */
+  /** The stencil that it is of, null for other masks. */
   of: StencilId.nullable(),
   /** The layer that its sources are seen from; null: the one that it is used on. */
   seenFrom: LayerId.nullable(),
   mask: Mask,
-  /** Only within this: the tones and colours that a stroke kept to. */
-  within: Mask.optional(),
 });
 export type Recipe = z.infer<typeof Recipe>;
 

@@ -4,7 +4,8 @@ import { Source } from './source.ts';
 const Unit = z.number().min(0).max(1);
 
 /** A point of a curve over greys: what comes in, and what goes out. */
-const CurvePoint = z.strictObject({ x: Unit, y: Unit });
+export const CurvePoint = z.strictObject({ x: Unit, y: Unit });
+export type CurvePoint = z.infer<typeof CurvePoint>;
 
 /** What is done to coverage after it is made, in this order: levels and curve, softness, edge fit, grow, core fill, inversion,
  * strength. Every one at rest leaves it as it is. Lengths are in scene pixels. */

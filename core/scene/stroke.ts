@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { RecipeId, StrokeId } from './ids.ts';
+import { FrameId, RecipeId, StrokeId } from './ids.ts';
 
 const Unit = z.number().min(0).max(1);
 
@@ -27,6 +27,8 @@ export const Stroke = z.strictObject({
   pressure: z.enum(['none', 'size', 'strength', 'both']),
   /** Power of the pressure: above 1 a light hand does less. */
   pressureCurve: z.number().min(0.2).max(5).default(1),
+  /** Each touch stays on the colour of a frame under its centre, within this distance in Oklab; absent: it goes anywhere. */
+  keepTo: z.strictObject({ frame: FrameId, tolerance: z.number().min(0.001).max(1) }).optional(),
 });
 export type Stroke = z.infer<typeof Stroke>;
 

@@ -39,7 +39,7 @@ watch(() => layer.value?.group, (group) => {
 });
 
 const { view, isBlinking, toggleBlink } = useBlendView();
-const through = useThrough(() => size.value ?? { width: 1, height: 1 });
+const through = useThrough();
 
 /** What the brush paints on: the mask that is open, or the layer's own before there is a guard or stencil to paint. */
 const paint = computed(() => (tools.place && tools.mask && tools.tool === 'brush' ? { ...tools.place, part: tools.painted?.id } : undefined));

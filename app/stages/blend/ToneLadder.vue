@@ -16,7 +16,7 @@ const tools = useMaskTools();
 const RUNGS = [0, 1, 2, 4, 7] as const;
 
 const rungs = computed(() =>
-  SIDES.map(({ value: side, label }) => ({
+  SIDES.filter(({ value }) => value !== 'curve').map(({ value: side, label }) => ({
     label,
     steps: RUNGS.map((narrowing) => {
       const settings = { ...WHOLE_RANGE, side, narrowing };

@@ -2,12 +2,10 @@
 /** The range of tones over its source's histogram: two ends with soft shoulders, and the coverage as a curve. */
 import { computed, ref, watch } from 'vue';
 import { toneCoverage } from '#core/masks/toneCurve.ts';
-import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import type { Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
-import { maskOfParts, newTonePart, type TonePart, type ToneSettings } from '#core/scene/mask.ts';
-import { Lane } from '#engine/lanes.ts';
-import { useHistogram } from './useHistogram.ts';
-import { heightsOf } from '../../ui/histogramShape.ts';
+import type { TonePart, ToneSettings } from '#core/scene/mask.ts';
+import { useToneHistogram } from './useToneHistogram.ts';
 
 const props = defineProps<{ layerId: LayerId; size: Size; tone: TonePart }>();
 const emit = defineEmits<{ preview: [settings: Partial<ToneSettings>]; commit: [settings: Partial<ToneSettings>]; cancel: [] }>();
@@ -15,13 +13,7 @@ const emit = defineEmits<{ preview: [settings: Partial<ToneSettings>]; commit: [
 const WIDTH = 256;
 const HEIGHT = 58;
 
-/** What is measured, as it is: light tones without a range. */
-const measured = () => maskOfParts([{ ...newTonePart(props.tone.source), measure: props.tone.measure }]);
-const histogram = useHistogram(Lane.Tones, () => ({ kind: 'grey', layerId: props.layerId, recipe: measured() }), () => levelForScale(Math.sqrt(3e5 / (props.size.width * props.size.height)), levelCount(props.size)));
-const bars = computed(() => {
-  const heights = heightsOf(histogram.value?.tone);
-  return `M0 ${HEIGHT}${heights.map((height, i) => `L${i + 0.5} ${(HEIGHT - height * (HEIGHT - 4)).toFixed(1)}`).join('')}L${WIDTH} ${HEIGHT}Z`;
-});
+const bars = useToneHistogram(props, HEIGHT);
 const curve = computed(() => Array.from({ length: 129 }, (_, i) => `${i === 0 ? 'M' : 'L'}${i * 2} ${(HEIGHT - toneCoverage(props.tone, i / 128) * (HEIGHT - 4)).toFixed(1)}`).join(''));
 
 type Handle = 'from' | 'to' | 'fromShoulder' | 'toShoulder';

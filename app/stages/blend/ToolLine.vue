@@ -56,7 +56,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
       <PopoverPanel class="absolute left-0 top-9 z-30 flex w-64 flex-col gap-2 rounded bg-raised p-3 shadow-xl focus:outline-none">
         <RuleSlider label="Flow" unit="%" :shown="100" :value="brush.flow" :min="0.01" :max="1" :step="0.01" :usual="1" @preview="brush.flow = $event" @commit="brush.flow = $event" />
         <RuleSlider label="Reveal towards" unit="%" :shown="100" :value="brush.grey" :min="0" :max="1" :step="0.01" :usual="1" @preview="brush.grey = $event" @commit="brush.grey = $event" />
-        <RuleSlider label="Keep to the colour pressed on" unit="%" :shown="100" :value="brush.keepTo" :min="0" :max="0.3" :step="0.005" :usual="0" @preview="brush.keepTo = $event" @commit="brush.keepTo = $event" />
+        <RuleSlider label="Stay on the colour under the centre" unit="%" :shown="100" :value="brush.keepTo" :min="0" :max="0.3" :step="0.005" :usual="0" @preview="brush.keepTo = $event" @commit="brush.keepTo = $event" />
         <ChoiceField label="Pen pressure" :value="brush.pressure" :choices="PRESSURES" @choose="brush.pressure = $event" />
         <RuleSlider v-if="brush.pressure !== 'none'" label="Pressure curve" unit="" :value="brush.pressureCurve" :min="0.2" :max="5" :step="0.05" :usual="1" geometric @preview="brush.pressureCurve = $event" @commit="brush.pressureCurve = $event" />
         <label class="flex items-center gap-2"><input v-model="brush.speedAsPen" type="checkbox" class="accent-verdigris" /> Without a pen, a slow hand presses hard</label>

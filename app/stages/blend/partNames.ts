@@ -43,6 +43,7 @@ export const SIDES: readonly { value: ToneSide; label: string }[] = [
   { value: 'light', label: 'Light' },
   { value: 'middle', label: 'Middle' },
   { value: 'dark', label: 'Dark' },
+  { value: 'curve', label: 'Curve' },
 ];
 
 export const MEASURES: readonly { value: Measure; label: string; hint: string }[] = [
@@ -79,7 +80,7 @@ export function partLabel(scene: Scene, part: Part): string {
   if (part.kind === 'tone') {
     const side =
       part.measure === 'vivid'
-        ? { light: 'Vivid', dark: 'Pale', middle: 'Half vivid' }[part.side]
+        ? { light: 'Vivid', dark: 'Pale', middle: 'Half vivid', curve: 'Curve of vividness' }[part.side]
         : `${SIDES.find(({ value }) => value === part.side)?.label}`;
     const measure =
       part.measure === 'luminance' || part.measure === 'vivid' ? '' : ` ${measureLabel(part.measure).toLowerCase()}`;

@@ -64,5 +64,5 @@ export function usePicking(size: () => Size) {
 
   const missed = () => notices.tell('There was nothing to read there. Press on the picture, once its frames are read.');
 
-  return { pick, colourAt, drawnSketch };
+  return { pick };
 }

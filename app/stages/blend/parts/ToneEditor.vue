@@ -2,21 +2,29 @@
 /** A tone part: which tones of which picture, by what they are read. */
 import { PhEyedropper } from '@phosphor-icons/vue';
 import { computed } from 'vue';
+import { curveLike } from '#core/masks/toneCurve.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
-import { type TonePart, WHOLE_RANGE } from '#core/scene/mask.ts';
+import { type TonePart, type ToneSide, WHOLE_RANGE } from '#core/scene/mask.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
 import RuleSlider from '../../../ui/RuleSlider.vue';
 import { MEASURES, SIDES, sourcesOf } from '../partNames.ts';
+import ToneCurve from '../ToneCurve.vue';
 import ToneRange from '../ToneRange.vue';
 
-defineProps<{ part: TonePart; layerId: LayerId; size: Size }>();
+const props = defineProps<{ part: TonePart; layerId: LayerId; size: Size }>();
 const session = useSession();
 const tools = useMaskTools();
 const sources = computed(() => sourcesOf(session.scene));
+
+/** A free curve begins as what is covered now. */
+function chooseSide(side: ToneSide): void {
+  const begins = side === 'curve' && props.part.side !== 'curve' && !props.part.curve;
+  tools.change(begins ? { side, curve: curveLike(props.part) } : { side });
+}
 </script>
 
 <template>
@@ -25,13 +33,15 @@ const sources = computed(() => sourcesOf(session.scene));
       <ChoiceField label="Source" quiet title="The picture whose tones are read" :value="part.source" :choices="sources" @choose="tools.change({ source: $event })" />
       <ChoiceField label="Measure" quiet title="What is read of each pixel" :value="part.measure" :choices="MEASURES" @choose="tools.change({ measure: $event })" />
     </div>
-    <ChoiceRow label="Side" :value="part.side" :choices="SIDES" @choose="tools.change({ side: $event })" />
-    <ToneRange :layer-id="layerId" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
-    <RuleSlider slim
+    <ChoiceRow label="Side" :value="part.side" :choices="SIDES" @choose="chooseSide" />
+    <ToneCurve v-if="part.side === 'curve'" :layer-id="layerId" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
+    <ToneRange v-else :layer-id="layerId" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
+    <RuleSlider
+      v-if="part.side !== 'curve'" slim
       label="Narrowing" unit="×" :value="part.narrowing" :min="0" :max="8" :step="0.1" :usual="0"
       @preview="tools.preview({ narrowing: $event })" @commit="tools.commit({ narrowing: $event })"
     />
-    <div class="flex items-center gap-1.5">
+    <div v-if="part.side !== 'curve'" class="flex items-center gap-1.5">
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture: these tones are let through" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> These in</button>
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture: these tones are kept out" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Those out</button>
       <button type="button" class="btn ml-auto h-7 px-2" title="All tones again" @click="tools.change(WHOLE_RANGE)">All</button>

@@ -1,0 +1,61 @@
+import { lmsMatrix } from '../color/oklab.ts';
+import type { WorkingSpace } from '../color/workingSpace.ts';
+import { LAB_HALF, LAB_UNIT } from '../kernels/nearColour.ts';
+import { levelCount, levelSize, TILE } from '../raster/size.ts';
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { DerivedNode } from './derivedNode.ts';
+import { eachLab } from './oklabNode.ts';
+import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+
+/** A picture as the three axes of Oklab, 16 bits each: distances in it are distances of colours. */
+export class LabNode extends DerivedNode {
+  readonly #source: TileNode;
+  readonly #matrix: readonly number[];
+
+  constructor(source: TileNode, space: WorkingSpace) {
+    super(keyOf('lab', space), [source]);
+    this.#source = source;
+    this.#matrix = lmsMatrix(space);
+  }
+
+  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
+    const { table, scratch } = studio;
+    const slots = withTile(this.#source, spot, studio, ({ slots: rgb }) => {
+      const made = reserveOrFail(studio, 3);
+      const planes = made.map((slot) => table.slab.plane(slot));
+      const code = (value: number) => Math.min(65535, Math.max(0, Math.round(value * LAB_UNIT)));
+      eachLab(
+        rgb.map((slot) => table.slab.plane(slot)),
+        this.#matrix,
+        scratch.curves.decoding,
+        (i, l, a, b) => {
+          planes[0][i] = code(l);
+          planes[1][i] = code(a + LAB_HALF);
+          planes[2][i] = code(b + LAB_HALF);
+        },
+      );
+      return made;
+    });
+    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+  }
+}
+
+/** Pixels of the level that a brush's diameter measures where the colour under its centre is read: large enough for noise to be
+ * averaged away, small enough to lie on one thing. */
+const ACROSS = 24;
+
+/** The colour under the centre of a brush, as the three axes are coded.
+ * @param x - Scene pixels; beyond the picture its edge counts. Likewise `y`.
+ * @param diameter - Of the brush, in scene pixels. */
+export function colourUnder(lab: LabNode, x: number, y: number, diameter: number, studio: Studio): number[] {
+  const down = Math.floor(Math.log2(diameter / ACROSS));
+  const level = Math.min(levelCount(studio.size) - 1, Math.max(0, down));
+  const { width, height } = levelSize(studio.size, level);
+  const column = Math.min(width - 1, Math.max(0, Math.floor(x / 2 ** level)));
+  const row = Math.min(height - 1, Math.max(0, Math.floor(y / 2 ** level)));
+  const spot = { level, tx: Math.floor(column / TILE), ty: Math.floor(row / TILE) };
+  return withTile(lab, spot, studio, ({ slots }) =>
+    slots.map((slot) => studio.table.slab.plane(slot)[(row % TILE) * TILE + (column % TILE)]),
+  );
+}
