@@ -57,6 +57,10 @@ describe('tone coverage', () => {
 
   it('without points is the tone itself, and goes on from what another side covered', () => {
     expect(toneCoverage({ ...whole, side: 'curve' }, 0.3)).toBe(0.3);
+    expect(curveLike(whole)).toEqual([
+      { x: 0, y: 0 },
+      { x: 1, y: 1 },
+    ]);
     const narrow = { ...whole, side: 'middle', narrowing: 2 } as const;
     const drawn = { ...whole, side: 'curve', curve: curveLike(narrow) } as const;
     for (const tone of [0, 0.1, 0.3, 0.5, 0.9])

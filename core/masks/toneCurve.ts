@@ -28,13 +28,23 @@ function freeCoverage({ curve = [] }: Curve): (tone: number) => number {
   return (tone) => Math.min(1, Math.max(0, smooth(tone)));
 }
 
-/** Points of a free curve that covers nearly as a part does, to go on from. */
+/** The difference of coverage that a free curve is let have to what it goes on from, and the most points that it begins with. */
+const ALIKE = 0.01;
+const MOST_POINTS = 9;
+
+/** Points of a free curve that covers as a part does, to go on from: as few as do. */
 export function curveLike(part: Curve): CurvePoint[] {
-  const steps = 8;
-  return Array.from({ length: steps + 1 }, (_, i) => ({
-    x: i / steps,
-    y: Math.round(1000 * toneCoverage(part, i / steps)) / 1000,
-  }));
+  const point = (x: number): CurvePoint => ({ x, y: Math.round(1000 * toneCoverage(part, x)) / 1000 });
+  const points = [point(0), point(1)];
+  while (points.length < MOST_POINTS) {
+    const smooth = smoothCurve(points);
+    const off = Array.from({ length: 65 }, (_, i) => Math.abs(smooth(i / 64) - toneCoverage(part, i / 64)));
+    const worst = off.indexOf(Math.max(...off));
+    if (off[worst] < ALIKE) break;
+    points.push(point(worst / 64));
+    points.sort((a, b) => a.x - b.x);
+  }
+  return points;
 }
 
 /** Codes from one exactly computed tone of a table to the next. */
