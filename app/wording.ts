@@ -32,6 +32,7 @@ export function sayError(error: unknown): string {
   if (error instanceof DecodeError)
     return DECODE[error.code]?.(error.detail) ?? `Something unexpected happened: ${error.detail}`;
   if (error instanceof SceneFileError) {
+    if (error.code === 'stopped') return 'Stopped; nothing was changed.';
     return error.code === 'damaged'
       ? `The scene file is damaged (${error.detail}). Try another copy of it.`
       : 'This is not a Lusket scene file. Choose a file that ends in .lusket.';

@@ -38,6 +38,17 @@ describe('the scene file', () => {
     for (const [sha, blob] of contents.originals) expect(await back.originals.get(sha)?.text()).toBe(await blob.text());
   });
 
+  it('tells how far it is, and can be stopped both ways', async () => {
+    const told: number[] = [];
+    const packed = await writeSceneFile(contents, { onProgress: (share) => told.push(share) });
+    await readSceneFile(packed, { onProgress: (share) => told.push(share) });
+    expect(told.filter((share) => share === 1)).toHaveLength(2);
+    expect(Math.min(...told)).toBeGreaterThanOrEqual(0);
+    const watch = { signal: AbortSignal.abort() };
+    await expect(writeSceneFile(contents, watch)).rejects.toMatchObject({ code: 'stopped' });
+    await expect(readSceneFile(packed, watch)).rejects.toMatchObject({ code: 'stopped' });
+  });
+
   it('is refused by name when it is something else', async () => {
     await expect(readSceneFile(new Blob(['no zip']))).rejects.toMatchObject({ code: 'not-a-scene-file' });
     await expect(readSceneFile(await zipOf({ 'other.txt': 'x' }))).rejects.toMatchObject({ code: 'not-a-scene-file' });

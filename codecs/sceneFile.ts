@@ -15,13 +15,16 @@ import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { readScene } from '#core/scene/readScene.ts';
 import type { Scene } from '#core/scene/scene.ts';
 
-configure({ useWebWorkers: false });
+/** Files are large: few long steps rather than many short ones. */
+configure({ useWebWorkers: false, chunkSize: 2 ** 20 });
 
-/** Why a file is no scene file. */
+type SceneFileCode = 'not-a-scene-file' | 'damaged' | 'stopped';
+
+/** Why a file is no scene file, or none came to be. */
 export class SceneFileError extends Error {
-  readonly code: 'not-a-scene-file' | 'damaged';
+  readonly code: SceneFileCode;
   readonly detail: string;
-  constructor(code: 'not-a-scene-file' | 'damaged', detail: string) {
+  constructor(code: SceneFileCode, detail: string) {
     super(`${code}: ${detail}`);
     this.name = 'SceneFileError';
     this.code = code;
@@ -38,29 +41,59 @@ export interface SceneContents {
   originals: Map<string, Blob>;
 }
 
+/** Who waits for a scene file: told how far it is, 0..1, and able to stop it. */
+export interface Watch {
+  onProgress?: (share: number) => void;
+  signal?: AbortSignal;
+}
+
 /** Largest scene document and stroke that are read: far more than painting makes, little enough to be harmless. */
 const MAX_JSON_BYTES = 256e6;
 const MAX_STROKE_BYTES = 64e6;
 
-/** Packs a scene into a `.lusket` file: a ZIP (ISO/IEC 21320-1) with ZIP64 where it is needed. */
-export async function writeSceneFile({ scene, strokes, originals }: SceneContents): Promise<Blob> {
+/** Packs a scene into a `.lusket` file: a ZIP (ISO/IEC 21320-1) with ZIP64 where it is needed.
+ * @throws {SceneFileError} `stopped` */
+export async function writeSceneFile(contents: SceneContents, watch: Watch = {}): Promise<Blob> {
+  try {
+    return await pack(contents, watch);
+  } catch (error) {
+    if (watch.signal?.aborted) throw new SceneFileError('stopped', 'while it was packed');
+    throw error;
+  }
+}
+
+async function pack({ scene, strokes, originals }: SceneContents, { onProgress, signal }: Watch): Promise<Blob> {
   const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0 });
   await zip.add('scene.json', new TextReader(JSON.stringify(scene, null, 1)), { level: 6 });
   for (const id of strokesOf(scene)) {
     const points = strokes.get(id);
     if (points) await zip.add(`strokes/${id}.f32`, new Uint8ArrayReader(littleEndian(points)), { level: 6 });
   }
+  const steps = shares(originals.values(), onProgress);
   for (const { file } of filesOf(scene)) {
     const original = originals.get(file.sha256);
-    if (original) await zip.add(`originals/${file.sha256}`, new BlobReader(original));
+    if (!original) continue;
+    const onprogress = steps(original.size);
+    await zip.add(`originals/${file.sha256}`, new BlobReader(original), { onprogress, signal });
   }
   return zip.close();
 }
 
+/** Tells of several files in a row as one: answers what to call for the next, with how far it has come. */
+function shares(files: Iterable<{ size: number }>, onProgress: Watch['onProgress']) {
+  const total = [...files].reduce((sum, { size }) => sum + size, 0);
+  let before = 0;
+  return (size: number) => {
+    const from = before;
+    before += size;
+    return (at: number): undefined => onProgress?.(total > 0 ? (from + at) / total : 1) as undefined;
+  };
+}
+
 /** Unpacks a scene file. Only entries that the scene itself names are looked at.
- * @throws {SceneFileError} when it is none or damaged.
+ * @throws {SceneFileError} when it is none or damaged, or reading it was stopped.
  * @throws {SceneError} when its scene is of a newer version or does not fit. */
-export async function readSceneFile(file: Blob): Promise<SceneContents> {
+export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<SceneContents> {
   const zip = new ZipReader(new BlobReader(file));
   try {
     const entries = new Map((await listEntries(zip)).map((entry) => [entry.filename, entry]));
@@ -72,12 +105,16 @@ export async function readSceneFile(file: Blob): Promise<SceneContents> {
       strokes.set(id, fromLittleEndian(await readBytes(entry, MAX_STROKE_BYTES)));
     }
     const originals = new Map<string, Blob>();
+    const sizes = filesOf(scene).map(({ file: { sha256, bytes } }) => ({
+      size: entries.has(`originals/${sha256}`) ? bytes : 0,
+    }));
+    const steps = shares(sizes, watch.onProgress);
     for (const { file: original } of filesOf(scene)) {
       const entry = entries.get(`originals/${original.sha256}`);
       if (!entry) continue; // files may be left out; whoever opens the scene is asked for them
       if (entry.uncompressedSize !== original.bytes)
         throw new SceneFileError('damaged', `the original of ${original.name} has ${entry.uncompressedSize} bytes`);
-      originals.set(original.sha256, await readBlob(entry));
+      originals.set(original.sha256, await readBlob(entry, steps(original.bytes), watch.signal));
     }
     return { scene, strokes, originals };
   } finally {
@@ -104,8 +141,9 @@ async function readBytes(entry: Entry, limit: number): Promise<Uint8Array> {
   return unpack(entry, () => fileOf(entry).getData(new Uint8ArrayWriter(), { checkSignature: true }));
 }
 
-async function readBlob(entry: Entry): Promise<Blob> {
-  return unpack(entry, () => fileOf(entry).getData(new BlobWriter(), { checkSignature: true }));
+async function readBlob(entry: Entry, onprogress: (at: number) => undefined, signal?: AbortSignal): Promise<Blob> {
+  const options = { checkSignature: true, onprogress, signal };
+  return unpack(entry, () => fileOf(entry).getData(new BlobWriter(), options), signal);
 }
 
 function fileOf(entry: Entry): Extract<Entry, { directory: false }> {
@@ -118,10 +156,11 @@ function checkSize(entry: Entry, limit: number): void {
     throw new SceneFileError('damaged', `${entry.filename} has ${entry.uncompressedSize} bytes`);
 }
 
-async function unpack<T>(entry: Entry, read: () => Promise<T>): Promise<T> {
+async function unpack<T>(entry: Entry, read: () => Promise<T>, signal?: AbortSignal): Promise<T> {
   try {
     return await read();
   } catch (error) {
+    if (signal?.aborted) throw new SceneFileError('stopped', 'while it was read');
     throw new SceneFileError('damaged', `${entry.filename}: ${(error as Error).message}`);
   }
 }

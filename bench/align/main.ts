@@ -136,7 +136,7 @@ function wrongVariations(node: NodeEngine, count: number): number {
  * shift only, since its homographies need more. */
 async function timeLarge(node: NodeEngine, cv: Awaited<ReturnType<typeof startOpenCv>>['cv']): Promise<Measure[]> {
   const measures: Measure[] = [];
-  for (const megapixels of [45, 24, 6] as const) {
+  for (const megapixels of [45, 24, 12, 6] as const) {
     const pair = handHeld(SIZES[megapixels]);
     let theirs: Matrix3 | undefined;
     let error = 0;

@@ -71,13 +71,17 @@ async function exportPicture(): Promise<void> {
   }
 }
 
+let packing = new AbortController();
+
 function stop(): void {
+  packing.abort();
   engines.running?.engine.advance(Lane.Export);
   engines.running?.codec.stopEncoding();
 }
 
 async function exportScene(withOriginals: boolean): Promise<void> {
-  working.value = { text: 'Packing the scene', share: 0.3, stoppable: false };
+  working.value = { text: 'Packing the scene', share: 0, stoppable: true };
+  packing = new AbortController();
   try {
     const { scene } = session;
     const strokes = new Map<StrokeId, Float32Array>();
@@ -90,10 +94,12 @@ async function exportScene(withOriginals: boolean): Promise<void> {
       const original = await getFile(file.sha256);
       if (original) originals.set(file.sha256, original);
     }
-    const packed = await writeSceneFile({ scene, strokes, originals });
+    const onProgress = (share: number) => { if (working.value) working.value.share = share; };
+    const packed = await writeSceneFile({ scene, strokes, originals }, { onProgress, signal: packing.signal });
     download(packed, `${fileName.value}.lusket`);
     notices.tell(`${fileName.value}.lusket is written (${sayBytes(packed.size)}).`);
   } catch (error) {
+    if (packing.signal.aborted) return notices.tell(STOPPED);
     notices.tell(sayError(error), { tone: 'error' });
   } finally {
     working.value = undefined;

@@ -16,6 +16,7 @@ import { ACCEPTED, sayBytes, sayError } from '../../wording.ts';
 import CardDialog from '../../card/CardDialog.vue';
 import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
 import SceneCard from './SceneCard.vue';
+import ProgressLine from '../../ui/ProgressLine.vue';
 
 const router = useRouter();
 const session = useSession();
@@ -100,11 +101,25 @@ const beginFromCard = (title: string, files: readonly File[]) => {
 
 const openDemo = (demo: DemoSet) => during(`Fetching ${demo.title}…`, async () => begin(demo.title, await fetchDemoFiles(demo)));
 
+/** How far the scene file is that is being opened. */
+const unpacking = ref<number>();
+let stopping = new AbortController();
+
+async function openSceneFile(file: File): Promise<SceneRecord> {
+  stopping = new AbortController();
+  unpacking.value = 0;
+  try {
+    return await importSceneFile(file, { onProgress: (share) => { unpacking.value = share; }, signal: stopping.signal });
+  } finally {
+    unpacking.value = undefined;
+  }
+}
+
 const choose = (files: FileList | readonly File[] | null) => during('Opening…', async () => {
   const chosen = [...(files ?? [])];
   const sceneFile = chosen.find(({ name }) => name.endsWith('.lusket'));
   if (sceneFile) {
-    const record = await importSceneFile(sceneFile);
+    const record = await openSceneFile(sceneFile);
     await router.push({ name: 'blend', params: { id: record.id } });
   } else if (chosen.length > 0) {
     await begin('New scene', chosen);
@@ -163,7 +178,8 @@ const remove = (record: SceneRecord) => during('Deleting…', async () => {
     </header>
     <div class="h-2 shrink-0 text-on-surround opacity-50" aria-hidden="true" style="background: repeating-linear-gradient(90deg, currentColor 0 1px, transparent 1px 16px)" />
     <section class="px-12 py-8">
-      <p v-if="busy" class="mb-4 text-on-surround" role="status">{{ busy }}</p>
+      <ProgressLine v-if="unpacking !== undefined" class="mb-4 rounded-md bg-panel p-4" text="Opening the scene file" :share="unpacking" stoppable @stop="stopping.abort()" />
+      <p v-else-if="busy" class="mb-4 text-on-surround" role="status">{{ busy }}</p>
       <p v-if="scenes === undefined" class="text-on-surround" role="status">Looking for your scenes…</p>
       <div v-else-if="scenes.length === 0" class="rounded-lg border border-dashed border-on-surround px-8 py-16 text-center text-on-surround">
         <p class="text-base font-semibold">No scenes yet</p>
