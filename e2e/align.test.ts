@@ -87,7 +87,15 @@ describe('Observatory, out of the hand', () => {
     await visit.page.getByRole('button', { name: '400 %' }).click();
     await settle(visit.page);
     await visit.page.getByRole('checkbox', { name: 'On the picture' }).check();
-    await visit.page.getByRole('region', { name: 'Misfits' }).getByRole('button').first().click();
+    const misfits = visit.page.getByRole('region', { name: 'Misfits' });
+    await misfits.getByRole('button').first().click();
+    await settle(visit.page);
+    const told = await misfits.textContent();
+    await visit.page.getByText('All kept').waitFor();
+    await visit.page.reload();
+    await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
+    await card(1).click();
+    await expect.poll(() => misfits.textContent()).toBe(told);
     await settle(visit.page);
     await visit.page.getByRole('button', { name: 'Fit', exact: true }).click();
   });

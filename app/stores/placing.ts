@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, toRaw, watch } from 'vue';
+import { computed, ref, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Alignment } from '#core/align/alignment.ts';
 import { farthest } from '#core/align/localFit.ts';
@@ -32,17 +32,7 @@ export const usePlacing = defineStore('placing', () => {
   /** Frames under way, each with how far it has come. */
   const shares = ref<Record<FrameId, number>>({});
   const isRunning = computed(() => Object.keys(shares.value).length > 0);
-  /** Places that were compared, in pixels of the base. */
-  const places = shallowRef<ReadonlyMap<FrameId, Alignment['places']>>(new Map());
-
-  // What was seen of one scene says nothing of another, though it may have the same frames.
-  watch(
-    () => session.sceneId,
-    () => {
-      stop();
-      places.value = new Map();
-    },
-  );
+  watch(() => session.sceneId, stop);
 
   const base = computed(() => session.scene.frames.find(({ id }) => id === session.scene.base));
 
@@ -56,7 +46,7 @@ export const usePlacing = defineStore('placing', () => {
     engine.advance(Lane.Align);
     shares.value = Object.fromEntries(chosen.map(({ id }) => [id, 0]));
     const [drag, scene] = [crypto.randomUUID(), session.sceneId];
-    const found: { frameId: FrameId; placement: Placement }[] = [];
+    const found: { frameId: FrameId; placement: Placement; compared: Frame['compared'] }[] = [];
     await Promise.all(
       chosen.map(async (frame) => {
         const others = frames.filter(({ id, choice }) => id !== on.id && id !== frame.id && choice !== 'out');
@@ -66,8 +56,7 @@ export const usePlacing = defineStore('placing', () => {
             if (frame.id in shares.value) shares.value[frame.id] = share;
           });
           if (session.sceneId !== scene) return;
-          places.value = new Map([...places.value, [frame.id, alignment.places]]);
-          found.push({ frameId: frame.id, placement: placementOf(alignment, on) });
+          found.push({ frameId: frame.id, placement: placementOf(alignment, on), compared: comparedOf(alignment) });
           session.dispatch(takePlacements({ found: [...found] }), drag);
         } catch (error) {
           const stopped = error instanceof DecodeError && error.code === 'cancelled';
@@ -118,8 +107,16 @@ export const usePlacing = defineStore('placing', () => {
     return codec.snap({ base: toPlace(base.value), frame: toPlace(frame), pair: plain(pair) });
   }
 
-  return { shares, isRunning, places, base, align, fitFurther, stop, snap };
+  return { shares, isRunning, base, align, fitFurther, stop, snap };
 });
+
+/** What was compared, to whole pixels and hundredths of how far it was off: it is kept with the scene. */
+const comparedOf = ({ places }: Alignment): Frame['compared'] =>
+  places.map(({ x, y, missPx }) => ({
+    x: Math.round(x),
+    y: Math.round(y),
+    missPx: missPx === null ? null : Math.round(100 * missPx) / 100,
+  }));
 
 /** What was found, in scene space: the base may be placed itself. */
 function placementOf(found: Alignment, base: Frame): Placement {

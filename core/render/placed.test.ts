@@ -205,13 +205,18 @@ describe('comparing', () => {
 
 describe('edits that place', () => {
   const take = (verdict: Placement['verdict']) =>
-    takePlacements({ found: [{ frameId: first, placement: placement(turned, verdict) }] });
+    takePlacements({ found: [{ frameId: first, placement: placement(turned, verdict), compared }] });
+  const compared = [
+    { x: 12, y: 30, missPx: 0.04 },
+    { x: 80, y: 31, missPx: null },
+  ];
   const frameOf = (scene: Scene) => scene.frames.find(({ id }) => id === first);
 
   it('take what was found; what failed is noted and moves nothing', () => {
     expect(frameOf(applyEdit(made.scene, take('good')))?.placement?.matrix).toEqual([...turned]);
     const failed = frameOf(applyEdit(made.scene, take('failed')));
     expect([failed?.placement, failed?.found?.verdict]).toEqual([null, 'failed']);
+    expect(failed?.compared).toEqual(compared);
   });
 
   it('leave locked frames alone, and go back to what was found', () => {

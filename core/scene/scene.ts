@@ -83,6 +83,9 @@ export const Placement = z.strictObject({
 });
 export type Placement = z.infer<typeof Placement>;
 
+/** A place that the search compared, in pixels of the base, and how far it was off; null where both pictures differ. */
+export const ComparedPlace = z.strictObject({ x: z.number(), y: z.number(), missPx: z.number().nullable() });
+
 /** How a placed frame is moved further from place to place: at the nodes of a grid over the scene, in pixels. */
 export const LocalFit = z
   .strictObject({
@@ -122,6 +125,8 @@ export const Frame = z.strictObject({
   placement: Placement.nullable().default(null),
   /** The placement that the search found last, to go back to. */
   found: Placement.nullable().default(null),
+  /** What that search compared. */
+  compared: z.array(ComparedPlace).max(5000).default([]),
   /** Whether the search leaves its placement alone. */
   locked: z.boolean().default(false),
   /** What is left where things stand at several distances, or moved in the wind; null: nothing is. */
@@ -140,6 +145,7 @@ type Defaulted =
   | 'label'
   | 'placement'
   | 'found'
+  | 'compared'
   | 'locked'
   | 'local';
 
@@ -155,6 +161,7 @@ export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame 
     label: '',
     placement: null,
     found: null,
+    compared: [],
     locked: false,
     local: null,
     ...facts,

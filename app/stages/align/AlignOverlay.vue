@@ -2,7 +2,6 @@
 /** What lies over the picture in Align: the divider, places that do not fit, pairs of points, corners to drag, the crop. */
 import { computed, ref } from 'vue';
 import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from '#core/align/byHand.ts';
-import type { Alignment } from '#core/align/alignment.ts';
 import { arrowsOf } from '#core/align/localFit.ts';
 import { mapPoint, type Point } from '#core/align/placement.ts';
 import type { Size } from '#core/raster/size.ts';
@@ -23,7 +22,7 @@ const props = defineProps<{
   tool: 'look' | 'move' | 'corners' | 'pairs';
   pairs: Pairs;
   hasDivider: boolean;
-  misfits: Alignment['places'];
+  misfits: Frame['compared'];
 }>();
 const emit = defineEmits<{ place: [matrix: readonly number[], drag: string]; done: []; pan: [dx: number, dy: number]; wheel: [event: WheelEvent] }>();
 const divider = defineModel<number>('divider', { required: true });

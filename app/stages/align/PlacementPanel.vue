@@ -58,7 +58,7 @@ function takePairs(): void {
 }
 
 /** The worst first; those that could be measured before those that hold something else. */
-const worst = computed(() => [...(placing.places.get(props.frame.id) ?? [])].filter(({ missPx }) => missPx === null || missPx > 0.4).sort((a, b) => (b.missPx ?? -1) - (a.missPx ?? -1)).slice(0, 8));
+const worst = computed(() => props.frame.compared.filter(({ missPx }) => missPx === null || missPx > 0.4).sort((a, b) => (b.missPx ?? -1) - (a.missPx ?? -1)).slice(0, 8));
 
 const sameMoment = computed(() => session.scene.frames.filter(({ id, moment, locked }) => id !== props.frame.id && id !== session.scene.base && moment === props.frame.moment && !locked));
 const copy = () => session.dispatch(placeFrames({ frameIds: sameMoment.value.map(({ id }) => id), placement: props.frame.placement }));
@@ -120,7 +120,7 @@ async function find(): Promise<void> {
         <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" @click="pairs.clear()">Clear</button>
       </div>
     </section>
-    <section v-if="(placing.places.get(frame.id) ?? []).length > 0" class="flex flex-col gap-1" aria-label="Misfits">
+    <section v-if="frame.compared.length > 0" class="flex flex-col gap-1" aria-label="Misfits">
       <div class="flex items-center justify-between"><h3 class="caption">Places that do not fit</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
       <p v-if="worst.length === 0" class="text-soft">None: all that were compared agree.</p>
       <div v-else class="flex flex-wrap gap-1">

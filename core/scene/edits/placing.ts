@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
 import { FrameId } from '../ids.ts';
-import { Crop, type Frame, LocalFit, Placement } from '../scene.ts';
+import { ComparedPlace, Crop, type Frame, LocalFit, Placement } from '../scene.ts';
 import { mapFrames } from './gather.ts';
 
 const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);
@@ -14,15 +14,19 @@ const placed = (frame: Frame, placement: Placement | null): Frame =>
 export const takePlacements = defineEdit({
   kind: 'frames.takePlacements',
   label: 'Align frames',
-  params: z.strictObject({ found: z.array(z.strictObject({ frameId: FrameId, placement: Placement })) }),
+  params: z.strictObject({
+    found: z.array(
+      z.strictObject({ frameId: FrameId, placement: Placement, compared: z.array(ComparedPlace).default([]) }),
+    ),
+  }),
   mergeKey: () => '',
   apply: (scene, { found }) => {
-    const byId = new Map(found.map(({ frameId, placement }) => [frameId, placement]));
+    const byId = new Map(found.map((each) => [each.frameId, each]));
     return mapFrames(scene, [...byId.keys()], (frame) => {
-      const placement = byId.get(frame.id);
+      const { placement, compared = [] } = byId.get(frame.id) ?? {};
       if (frame.locked || !placement) return frame;
       const next = placement.verdict === 'failed' ? frame.placement : placement;
-      return { ...placed(frame, next), found: placement };
+      return { ...placed(frame, next), found: placement, compared };
     });
   },
 });
