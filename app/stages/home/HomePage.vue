@@ -40,7 +40,7 @@ const room = ref<{ used: number; free: number; kept: boolean }>();
 const roomText = computed(() => {
   if (!room.value) return '';
   const { used, free, kept } = room.value;
-  const promise = kept ? 'The browser keeps it until you delete it.' : 'The browser may clear it when the disk fills up: save scenes that matter as files in their Export stage.';
+  const promise = kept ? 'The browser keeps it until you delete it.' : 'The browser may clear it when the disk fills up, and a private window forgets it when it is closed: save scenes that matter as files in their Export stage.';
   return `${sayBytes(used)} stored on this machine, ${sayBytes(free)} free. ${promise}`;
 });
 
