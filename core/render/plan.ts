@@ -63,6 +63,9 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
   };
 }
 
+/** Painted parts, and strokes that soften, whose chains are remembered: more than a scene at hand has. */
+const MOST_CHAINS = 1024;
+
 /** Full coverage. */
 const EVERYWHERE = new MaskNode([], true);
 
@@ -97,7 +100,14 @@ class PlanBuilder {
   }
 
   chains(name: string): Chains {
-    return remember(this.#memory, this.#prefix + name, () => new Map());
+    const full = this.#prefix + name;
+    const chains = this.#memory.get(full) ?? new Map();
+    // The latest last; those that no plan has asked for in long are forgotten.
+    this.#memory.delete(full);
+    this.#memory.set(full, chains);
+    const [oldest] = this.#memory.keys();
+    if (this.#memory.size > MOST_CHAINS) this.#memory.delete(oldest);
+    return chains;
   }
 
   /** A frame in the working space, as it is placed. */
