@@ -90,6 +90,13 @@ async function main(): Promise<void> {
       console.log(tableOf(measures));
       return;
     }
+    if (positionals[0] === 'export') {
+      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
+        measureExport(node.engine, node.desk, frames, 7, Promise.resolve()),
+      );
+      console.log(tableOf(measures));
+      return;
+    }
     if (positionals[0] === 'opening') {
       const files = await tiffFiles(SIZES[24], 'deflate');
       console.log(tableOf(await measureOpening(node.codec, '5 x 24 MP TIFF, deflated', files, 3, 1.5)));
