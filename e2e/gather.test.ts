@@ -121,6 +121,32 @@ describe('frames of several moments', () => {
   });
 });
 
+describe('a moment of several brackets', () => {
+  it('tells them apart where an exposure comes again, and takes one of them', async () => {
+    const small = await sharp('demo/frames/tarn/tarn-3.jpg').resize(480).jpeg().toBuffer();
+    const files = [60, 240, 15, 60, 240, 15].map((time, i) => {
+      const exif = { 33434: [1, time], 33437: [8, 1], 34855: 100, 36867: `2026:03:02 18:20:0${i}` };
+      const block = piexif.dump({ Exif: exif } as piexif.IExif);
+      const buffer = Buffer.from(piexif.insert(block, small.toString('latin1')), 'latin1');
+      return { name: `shot-${i}.jpg`, mimeType: 'image/jpeg', buffer };
+    });
+    await page.goto(harness.address);
+    await page.getByTestId('choose-frames').setInputFiles(files);
+    await page.getByTestId('frame-shot-5.jpg').waitFor();
+    const brackets = page.getByRole('group', { name: 'Brackets of 18:20' }).getByRole('button');
+    await expect.poll(() => brackets.count()).toBe(2);
+    await brackets.nth(1).click();
+    await expect.poll(() => brackets.nth(1).getAttribute('aria-pressed')).toBe('true');
+    for (const [i, wanted] of ['Out', 'Out', 'Out', 'In', 'In', 'In'].entries()) {
+      const choice = page.getByTestId(`frame-shot-${i}.jpg`).getByRole('radio', { name: wanted });
+      expect(await choice.getAttribute('aria-checked')).toBe('true');
+    }
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => brackets.nth(1).getAttribute('aria-pressed')).toBe('false');
+    expect(problems).toEqual([]);
+  });
+});
+
 describe('fifty files at once', () => {
   it('come one after the other while the page stays alive, and can be stopped', async () => {
     const small = await sharp('demo/frames/tarn/tarn-3.jpg').resize(600).toBuffer();

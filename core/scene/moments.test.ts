@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../tests/smallStudio.ts';
 import { addFrames } from './edits/frames.ts';
-import { renameMoment, setChoice, setMoment } from './edits/gather.ts';
+import { keepFrames, renameMoment, setChoice, setMoment } from './edits/gather.ts';
 import { applyEdit } from './edits/index.ts';
 import { addStroke } from './edits/painting.ts';
 import { StrokeId } from './ids.ts';
-import { byTime, groupByTime, momentsOf, startOf } from './moments.ts';
+import { bracketsOf, byTime, groupByTime, momentsOf, startOf } from './moments.ts';
 import { type Frame, newScene } from './scene.ts';
 
 const size = { width: 30, height: 20 };
@@ -48,6 +48,26 @@ describe('moments', () => {
     expect(names.get(frames[2].id)).toBe('Without a time');
     expect(startOf(frames[3])).toBeCloseTo((startOf(frames[1]) ?? 0) + 45.25, 6);
     expect(byTime(frames).map(({ id }) => id)).toEqual([1, 3, 0, 2, 4].map((index) => frames[index].id));
+  });
+
+  it('hold brackets: where an exposure comes again the next one begins', () => {
+    const taken = (second: number, ev: number | null): Frame => {
+      const frame = at(second, `2025-10-12T06:41:${String(second).padStart(2, '0')}`);
+      return { ...frame, shot: { ...frame.shot, ev } };
+    };
+    const evs = [0, -2, 2, 0.05, -2, 2, null, 0, -2.33];
+    const frames = evs.map((ev, second) => taken(second, ev));
+    const told = bracketsOf([...frames].reverse()).map((bracket) => bracket.map(({ shot }) => shot.ev));
+    expect(told).toEqual([
+      [0, -2, 2],
+      [0.05, -2, 2, null],
+      [0, -2.33],
+    ]);
+    const scene = applyEdit(newScene('x'), addFrames({ frames }));
+    const [first, ...rest] = bracketsOf(frames).map((bracket) => bracket.map(({ id }) => id));
+    const kept = applyEdit(scene, keepFrames({ keep: first, leave: rest.flat() }));
+    expect(kept.frames.filter(({ choice }) => choice === 'pick').map(({ id }) => id)).toEqual(first);
+    expect(kept.stack.every(({ frame }) => first.includes(frame))).toBe(true);
   });
 
   it('are given to frames as they come, and kept when the user has named them', () => {

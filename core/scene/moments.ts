@@ -50,6 +50,23 @@ function nameFor({ shot }: Frame, taken: ReadonlySet<string>): string {
   return names.find((name) => !taken.has(name)) ?? names[2];
 }
 
+/** Exposures nearer than this are the same one taken again, in stops: the smallest step of cameras is a third. */
+const SAME_STOPS = 0.2;
+
+/** The brackets of a moment: frames one after the other whose exposures all differ; where an exposure comes again, the next
+ * bracket begins (common practice, no source). Frames without shot data stay in the bracket that they follow. */
+export function bracketsOf(frames: readonly Frame[]): Frame[][] {
+  const brackets: Frame[][] = [];
+  for (const frame of byTime(frames)) {
+    const bracket = brackets.at(-1);
+    const { ev } = frame.shot;
+    const again = bracket?.some(({ shot }) => ev !== null && shot.ev !== null && Math.abs(shot.ev - ev) < SAME_STOPS);
+    if (bracket && !again) bracket.push(frame);
+    else brackets.push([frame]);
+  }
+  return brackets;
+}
+
 export interface Moment {
   name: string;
   frames: Frame[];

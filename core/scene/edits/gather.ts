@@ -59,14 +59,24 @@ export const setChoice = defineEdit({
   kind: 'frames.setChoice',
   label: 'Choose frames',
   params: z.strictObject({ frameIds: z.array(FrameId), choice: z.enum(['pick', 'maybe', 'out']) }),
-  apply: (scene, { frameIds, choice }) => {
-    const changed = mapFrames(scene, frameIds, (frame) => (frame.choice === choice ? frame : { ...frame, choice }));
-    if (changed === scene) return scene;
-    const shows = (frame: FrameId) => (frameIds.includes(frame) ? choice !== 'out' : undefined);
-    const stack = changed.stack.map((layer) => ({ ...layer, visible: shows(layer.frame) ?? layer.visible }));
-    return restack({ ...changed, stack });
-  },
+  apply: (scene, { frameIds, choice }) => chosen(scene, frameIds, choice),
 });
+
+/** Wants some frames and leaves others out, as when a moment holds several brackets. */
+export const keepFrames = defineEdit({
+  kind: 'frames.keep',
+  label: 'Choose a bracket',
+  params: z.strictObject({ keep: z.array(FrameId), leave: z.array(FrameId) }),
+  apply: (scene, { keep, leave }) => chosen(chosen(scene, leave, 'out'), keep, 'pick'),
+});
+
+function chosen(scene: Scene, frameIds: readonly FrameId[], choice: Frame['choice']): Scene {
+  const changed = mapFrames(scene, frameIds, (frame) => (frame.choice === choice ? frame : { ...frame, choice }));
+  if (changed === scene) return scene;
+  const shows = (frame: FrameId) => (frameIds.includes(frame) ? choice !== 'out' : undefined);
+  const stack = changed.stack.map((layer) => ({ ...layer, visible: shows(layer.frame) ?? layer.visible }));
+  return restack({ ...changed, stack });
+}
 
 /** Gives a frame a short name; empty for the one that its shot data give it. */
 export const setLabel = defineEdit({

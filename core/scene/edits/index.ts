@@ -3,6 +3,7 @@ import type { Scene } from '../scene.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
 import {
   groupFrames,
+  keepFrames,
   orderFrames,
   prepareStack,
   renameMoment,
@@ -41,6 +42,7 @@ const ALL: AnyEdit[] = [
   renameMoment,
   groupFrames,
   setChoice,
+  keepFrames,
   setLabel,
   orderFrames,
   setReading,
