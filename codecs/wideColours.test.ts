@@ -12,6 +12,7 @@ import { writeProfile } from '#core/color/writeProfile.ts';
 import { FIRST_READING, PLAIN_READING, type ReadingWish } from '#core/scene/scene.ts';
 import { encodeDng } from '../demo/camera/dng.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
+import { RAW_FACTS } from '../tests/rawFacts.ts';
 import { readPicture } from '../tests/readPicture.ts';
 import { makeTableProfile } from '../tests/tableProfile.ts';
 import { encodeImage } from './encode.ts';
@@ -208,22 +209,13 @@ describe('files with more colours than sRGB', () => {
 
   it('raw files keep what the sensor saw', async () => {
     const sensor = { width: 64, height: 48 };
-    const facts = {
-      exposureTime: 1,
-      fNumber: 8,
-      iso: 100,
-      takenAt: '2025:10:12 06:41:07',
-      asShotNeutral: [1, 1, 1],
-      blackLevel: 512,
-      whiteLevel: 60512,
-    } as const;
     // A colour of sRGB primaries, which the file's matrix speaks in.
     const light = [20000, 10000, 5000];
     const mosaic = Uint16Array.from({ length: 64 * 48 }, (_, i) => {
       const [x, y] = [i % 64, Math.floor(i / 64)];
       return 512 + [light[0], light[1], light[1], light[2]][(y & 1) * 2 + (x & 1)];
     });
-    const { space, samples } = await read(encodeDng(mosaic, sensor, facts));
+    const { space, samples } = await read(encodeDng(mosaic, sensor, RAW_FACTS));
     expect(space).toBe('bt2020');
     const at = (24 * 64 + 32) * 3;
     // ITU-R BT.2087-0, M2 (from memory).

@@ -11,6 +11,7 @@ import { encodeDng } from '../demo/camera/dng.ts';
 import { Lane } from '../engine/lanes.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
+import { RAW_FACTS } from '../tests/rawFacts.ts';
 
 const MUTATIONS = 2000;
 const RANDOM_FILES = 200;
@@ -19,15 +20,6 @@ const samples = Uint8Array.from(
   { length: size.width * size.height * 3 },
   (_, i) => (i * 7 + ((i / 288) | 0) * 5) & 255,
 );
-const RAW_FACTS = {
-  exposureTime: 1,
-  fNumber: 8,
-  iso: 100,
-  takenAt: '2025:10:12 06:41:07',
-  asShotNeutral: [1, 1, 1],
-  blackLevel: 512,
-  whiteLevel: 16000,
-} as const;
 const rgb = () => sharp(samples, { raw: { ...size, channels: 3 } });
 
 let node: NodeEngine;

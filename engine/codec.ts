@@ -86,11 +86,11 @@ class CodecThread {
     this.#watch = setTimeout(() => this.end(new DecodeError('stuck', `${seconds} s`)), this.#patienceMs);
   }
 
-  /** Whether it reads nothing but files and has not come to the pixels of the one at hand: in the memory that all share it has
-   * touched nothing then. */
-  get hasOnlyBegun(): boolean {
-    const asked = [...this.#pending.values()];
-    return asked.length > 0 && asked.every(({ type, told }) => type === 'load' && !told);
+  /** The last thing asked of it, when it reads nothing but files and has not come to the pixels of the one at hand: in the memory
+   * that all share it has touched nothing then. */
+  get onlyBegun(): number | undefined {
+    const isIdle = [...this.#pending.values()].every(({ type, told }) => type === 'load' && !told);
+    return isIdle ? [...this.#pending.keys()].at(-1) : undefined;
   }
 
   /** Ends the thread; what was asked of it is cancelled. */
@@ -183,10 +183,11 @@ export class Codec {
   /** Gives up reading, once its lane has gone on: threads stop between rows, and those that a library keeps busy with a whole
    * file are ended, to be replaced. */
   stopLoading(): void {
-    const busy = this.#readers.filter(({ hasOnlyBegun }) => hasOnlyBegun);
-    setTimeout(() => {
-      for (const reader of busy) if (reader.hasOnlyBegun) reader.end();
-    }, GRACE_MS);
+    for (const reader of this.#readers) {
+      const asked = reader.onlyBegun;
+      // What is asked of it in the meantime is wanted again.
+      if (asked !== undefined) setTimeout(() => reader.onlyBegun === asked && reader.end(), GRACE_MS);
+    }
   }
 
   /** Places a frame on another; the pixels of both are in memory.

@@ -1,43 +1,23 @@
-import { lmsMatrix } from '../color/oklab.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
 import { LAB_HALF, LAB_UNIT } from '../kernels/nearColour.ts';
 import { levelCount, levelSize, TILE } from '../raster/size.ts';
-import { keyOf, type NodeKey } from '../raster/tileKey.ts';
-import type { PinnedTile } from '../raster/tileTable.ts';
-import { DerivedNode } from './derivedNode.ts';
-import { eachLab } from './oklabNode.ts';
-import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { OfOklab } from './oklabNode.ts';
+import { type Studio, type TileNode, withTile } from './studio.ts';
 
-/** A picture as the three axes of Oklab, 16 bits each: distances in it are distances of colours. */
-export class LabNode extends DerivedNode {
-  readonly #source: TileNode;
-  readonly #matrix: readonly number[];
-
+/** A picture as the three axes of Oklab: distances in it are distances of colours. */
+export class LabNode extends OfOklab {
   constructor(source: TileNode, space: WorkingSpace) {
-    super(keyOf('lab', space), [source]);
-    this.#source = source;
-    this.#matrix = lmsMatrix(space);
+    super('lab', source, space);
   }
 
-  make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    const { table, scratch } = studio;
-    const slots = withTile(this.#source, spot, studio, ({ slots: rgb }) => {
-      const made = reserveOrFail(studio, 3);
-      const planes = made.map((slot) => table.slab.plane(slot));
-      const code = (value: number) => Math.min(65535, Math.max(0, Math.round(value * LAB_UNIT)));
-      eachLab(
-        rgb.map((slot) => table.slab.plane(slot)),
-        this.#matrix,
-        scratch.curves.decoding,
-        (i, l, a, b) => {
-          planes[0][i] = code(l);
-          planes[1][i] = code(a + LAB_HALF);
-          planes[2][i] = code(b + LAB_HALF);
-        },
-      );
-      return made;
-    });
-    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+  protected override writer(planes: readonly Uint16Array[]) {
+    const [lightness, greenRed, blueYellow] = planes;
+    const code = (value: number) => Math.min(65535, Math.max(0, Math.round(value * LAB_UNIT)));
+    return (i: number, l: number, a: number, b: number) => {
+      lightness[i] = code(l);
+      greenRed[i] = code(a + LAB_HALF);
+      blueYellow[i] = code(b + LAB_HALF);
+    };
   }
 }
 

@@ -7,14 +7,17 @@ import { keepPassing, reserveOrFail, type Spot, type Studio, type TileNode, with
 
 const TURN = 65536 / (2 * Math.PI);
 
-/** A picture as lightness, chroma (against `CHROMA_FULL`) and hue of Oklab, 16 bits each; a whole turn of hues is 65,536. It costs
- * more than what reads it, so it is kept. */
-export class OklabNode extends DerivedNode {
+/** Takes a pixel's place, lightness and two axes of colour. */
+type TakeLab = (i: number, l: number, a: number, b: number) => void;
+
+/** A picture as three planes of 16 bits that are made of each pixel's Oklab. */
+export abstract class OfOklab extends DerivedNode {
   readonly #source: TileNode;
   readonly #matrix: readonly number[];
 
-  constructor(source: TileNode, space: WorkingSpace) {
-    super(keyOf('oklab', space), [source]);
+  /** @param kind - Different for every kind of planes. */
+  constructor(kind: string, source: TileNode, space: WorkingSpace) {
+    super(keyOf(kind, space), [source]);
     this.#source = source;
     this.#matrix = lmsMatrix(space);
   }
@@ -24,34 +27,23 @@ export class OklabNode extends DerivedNode {
     const slots = withTile(this.#source, spot, studio, ({ slots: rgb }) => {
       const made = reserveOrFail(studio, 3);
       const plane = (slot: number) => table.slab.plane(slot);
-      convert(rgb.map(plane), made.map(plane), this.#matrix, scratch.curves.decoding);
+      eachLab(rgb.map(plane), this.#matrix, scratch.curves.decoding, this.writer(made.map(plane)));
       return made;
     });
     return keepPassing(studio, key, spot, table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots }));
   }
+
+  /** Writes pixels to planes. */
+  protected abstract writer(planes: readonly Uint16Array[]): TakeLab;
 }
 
-function convert(
-  rgb: readonly Uint16Array[],
-  [lightness, chroma, hue]: readonly Uint16Array[],
-  matrix: readonly number[],
-  decoding: Float32Array,
-): void {
-  eachLab(rgb, matrix, decoding, (i, l, a, b) => {
-    lightness[i] = Math.min(65535, Math.max(0, l * 65535 + 0.5));
-    chroma[i] = Math.min(65535, (Math.sqrt(a * a + b * b) / CHROMA_FULL) * 65535 + 0.5);
-    hue[i] = Math.round(Math.atan2(b, a) * TURN) & 65535;
-  });
-}
-
-/** Calls `use` with every pixel's place, lightness and two axes of colour.
- * @param matrix - Of the picture's space, see `lmsMatrix`.
+/** @param m - Of the picture's space, see `lmsMatrix`.
  * @param decoding - Linear light of 65,536 encoded values. */
-export function eachLab(
+function eachLab(
   [red, green, blue]: readonly Uint16Array[],
   m: readonly number[],
   decoding: Float32Array,
-  use: (i: number, l: number, a: number, b: number) => void,
+  take: TakeLab,
 ): void {
   for (let i = 0; i < red.length; i++) {
     const [r, g, b] = [decoding[red[i]], decoding[green[i]], decoding[blue[i]]];
@@ -60,7 +52,23 @@ export function eachLab(
       m[3] * r + m[4] * g + m[5] * b,
       m[6] * r + m[7] * g + m[8] * b,
     ]);
-    use(i, l, x, y);
+    take(i, l, x, y);
+  }
+}
+
+/** A picture as lightness, chroma (against `CHROMA_FULL`) and hue of Oklab; a whole turn of hues is 65,536. It costs more than what
+ * reads it, so it is kept. */
+export class OklabNode extends OfOklab {
+  constructor(source: TileNode, space: WorkingSpace) {
+    super('oklab', source, space);
+  }
+
+  protected override writer([lightness, chroma, hue]: readonly Uint16Array[]): TakeLab {
+    return (i, l, a, b) => {
+      lightness[i] = Math.min(65535, Math.max(0, l * 65535 + 0.5));
+      chroma[i] = Math.min(65535, (Math.sqrt(a * a + b * b) / CHROMA_FULL) * 65535 + 0.5);
+      hue[i] = Math.round(Math.atan2(b, a) * TURN) & 65535;
+    };
   }
 }
 
