@@ -120,7 +120,7 @@ const comparedOf = ({ places }: Alignment): Frame['compared'] =>
 
 /** What was found, in scene space: the base may be placed itself. */
 function placementOf(found: Alignment, base: Frame): Placement {
-  const { matrix, model, verdict, reason, residualPx, agreement, stops } = found;
+  const { matrix, model, verdict, reason, residualPx, agreement, confidence, stops } = found;
   return {
     matrix: [...chained(matrix, base.placement?.matrix ?? IDENTITY3)],
     model,
@@ -128,6 +128,7 @@ function placementOf(found: Alignment, base: Frame): Placement {
     reason,
     residualPx: Number.isFinite(residualPx) ? residualPx : null,
     agreement,
+    confidence,
     stops,
   };
 }

@@ -78,6 +78,8 @@ export const Placement = z.strictObject({
   reason: z.string().max(200),
   residualPx: z.number().nonnegative().nullable(),
   agreement: z.number().min(0).max(1).nullable(),
+  /** How sure the search was. */
+  confidence: z.number().min(0).max(1).optional(),
   /** Stops by which it is brighter than the frame that it was placed on. */
   stops: z.number().nullable(),
 });

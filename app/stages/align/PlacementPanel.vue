@@ -16,7 +16,7 @@ import { useSession } from '../../stores/session.ts';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { sayShare } from '../../wording.ts';
 import { MODEL_NAMES, sayPixels, VERDICTS } from './sayPlacement.ts';
-import { lookOnly } from './lookOnly.ts';
+import { guidesOf, lookOnly } from './lookOnly.ts';
 import type { Pairs } from './usePairs.ts';
 
 const props = defineProps<{ frame: Frame; matrix: readonly number[]; size: Size; pairs: Pairs; tool: string; stops: number; mayPlace: boolean }>();
@@ -70,13 +70,12 @@ function trim(): void {
   else session.dispatch(setCrop({ crop: { ...common.value } }));
 }
 
-/** Masks that may say where to look: those of layers that have one. */
-const masks = computed(() => session.scene.stack.filter(({ mask }) => mask.parts.some((part) => part.enabled && (part.kind !== 'painted' || part.strokes.length > 0))));
-const lookAt = ref<{ layerId: string; way: 'only' | 'not' }>({ layerId: '', way: 'only' });
+const masks = computed(() => guidesOf(session.scene));
+const lookAt = ref<{ key: string; way: 'only' | 'not' }>({ key: '', way: 'only' });
 async function find(): Promise<void> {
-  const layer = masks.value.find(({ id }) => id === lookAt.value.layerId);
-  const wanted = layer ? await lookOnly(layer.id, props.size, lookAt.value.way) : null;
-  if (layer && !wanted) notices.tell('The mask cannot be drawn yet. Try again when all frames are read.', { tone: 'error' });
+  const guide = masks.value.find(({ key }) => key === lookAt.value.key);
+  const wanted = guide ? await lookOnly(guide, props.size, lookAt.value.way) : null;
+  if (guide && !wanted) notices.tell('The mask cannot be drawn yet. Try again when all frames are read.', { tone: 'error' });
   else await placing.align([props.frame.id], wanted);
 }
 </script>
@@ -87,7 +86,7 @@ async function find(): Promise<void> {
       <h2 class="text-[15px] font-semibold" data-testid="verdict">{{ shown?.verdict ? VERDICTS[shown.verdict] : shown ? 'Placed by hand' : 'Not aligned yet' }}</h2>
       <p v-if="shown" class="text-soft">{{ saysHow }}.</p>
       <p v-if="shown?.verdict === 'failed' && masks.length === 0" class="text-soft">To mark something, paint a mask over it on a layer in Blend, and choose that mask here.</p>
-      <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}</p>
+      <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}{{ shown.confidence === undefined ? '' : ` · ${sayShare(shown.confidence)} sure` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
         <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Find how this frame lies (F)" @click="find">Find</button>
         <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.found || frame.found.verdict === 'failed'" @click="session.dispatch(restoreFound({ frameIds: [frame.id] }))">As found</button>
@@ -97,7 +96,7 @@ async function find(): Promise<void> {
       </div>
       <div v-if="masks.length > 0" class="mt-1 flex items-center gap-1.5 text-soft">
         <select v-model="lookAt.way" class="field h-6 px-1 text-[12px]" aria-label="How the mask is used"><option value="only">Look only in</option><option value="not">Do not look in</option></select>
-        <select v-model="lookAt.layerId" class="field h-6 min-w-0 flex-1 px-1 text-[12px]" aria-label="Mask that says where to look"><option value="">no mask</option><option v-for="layer in masks" :key="layer.id" :value="layer.id">mask of {{ session.scene.frames.find(({ id }) => id === layer.frame)?.file.name }}</option></select>
+        <select v-model="lookAt.key" class="field h-6 min-w-0 flex-1 px-1 text-[12px]" aria-label="Mask that says where to look"><option value="">no mask</option><option v-for="guide in masks" :key="guide.key" :value="guide.key">{{ guide.label }}</option></select>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="By hand">

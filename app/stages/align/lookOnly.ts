@@ -1,17 +1,57 @@
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { Mask } from '#core/scene/mask.ts';
+import type { Layer, Scene } from '#core/scene/scene.ts';
 import type { AlignRequest } from '#engine/codecProtocol.ts';
+import type { CoverageRequest } from '#engine/protocol.ts';
 import { drawnView } from '../../bench/drawnView.ts';
+import { layerLabel } from '../../frameLabel.ts';
+import { plain } from '../../plain.ts';
 import { useEngine } from '../../stores/engine.ts';
+
+/** A mask of the scene that may say where to look. */
+export interface Guide {
+  /** Different for every mask. */
+  key: string;
+  label: string;
+  request: CoverageRequest;
+}
+
+const covers = ({ parts }: Mask): boolean =>
+  parts.some((part) => part.enabled && (part.kind !== 'painted' || part.strokes.length > 0));
+
+const OF = { mask: 'mask', guard: 'guard', stencil: 'stencil' } as const;
+
+/** All masks of a scene that cover anything: of layers, their guards and stencils, and those saved by name. */
+export function guidesOf(scene: Scene): Guide[] {
+  const ofLayer = (layer: Layer): Guide[] =>
+    Object.values(OF).flatMap((of) => {
+      const mask = of === 'stencil' ? layer.stencil?.mask : layer[of];
+      const request = { layerId: layer.id, of };
+      return mask && covers(mask)
+        ? [{ key: `${of}:${layer.id}`, label: `${of} of ${layerLabel(scene, layer)}`, request }]
+        : [];
+    });
+  const [first] = scene.stack;
+  const saved = first
+    ? scene.stencils.map(
+        ({ id, name, mask }): Guide => ({
+          key: `saved:${id}`,
+          label: name || 'saved stencil',
+          request: { layerId: first.id, recipe: mask },
+        }),
+      )
+    : [];
+  return [...scene.stack.flatMap(ofLayer), ...saved];
+}
 
 /** Longest side at which a mask says where to look. */
 const SIDE = 512;
 
-/** A layer's mask as a small picture of where to look, or where not to. */
-export async function lookOnly(layerId: LayerId, size: Size, way: 'only' | 'not'): Promise<AlignRequest['wanted']> {
+/** A mask as a small picture of where to look, or where not to. */
+export async function lookOnly({ request }: Guide, size: Size, way: 'only' | 'not'): Promise<AlignRequest['wanted']> {
   const { engine } = await useEngine().start();
   const level = levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
-  const drawn = await drawnView(engine, { kind: 'grey', layerId, of: 'mask' }, size, level);
+  const drawn = await drawnView(engine, { kind: 'grey', ...plain(request) }, size, level);
   if (!drawn) return null;
   const { width, height, rgba } = drawn;
   const seen = (value: number) => (way === 'only' ? value : 255 - value);
