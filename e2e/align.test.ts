@@ -101,7 +101,9 @@ describe('Observatory, out of the hand', () => {
     await visit.page.getByLabel('How the mask is used').selectOption('not');
     await visit.page.getByLabel('Mask that says where to look').selectOption({ index: 1 });
     await visit.page.getByRole('button', { name: 'Find', exact: true }).click();
-    await expect.poll(() => visit.page.getByRole('button', { name: 'Stop' }).count(), { timeout: 60_000 }).toBe(0);
+    const stops = visit.page.getByRole('button', { name: 'Stop' });
+    await stops.first().waitFor();
+    await expect.poll(() => stops.count(), { timeout: 60_000 }).toBe(0);
     await visit.page.getByText(/Off by .* agrees · \d+ % sure/).waitFor();
     await visit.page.keyboard.press('Control+z');
     await visit.page.getByRole('button', { name: 'Fit', exact: true }).click();
