@@ -88,7 +88,7 @@ class CodecThread {
 
   /** The last thing asked of it, when it reads nothing but files and has not come to the pixels of the one at hand: in the memory
    * that all share it has touched nothing then. */
-  get onlyBegun(): number | undefined {
+  get lastBeforePixels(): number | undefined {
     const isIdle = [...this.#pending.values()].every(({ type, told }) => type === 'load' && !told);
     return isIdle ? [...this.#pending.keys()].at(-1) : undefined;
   }
@@ -184,9 +184,9 @@ export class Codec {
    * file are ended, to be replaced. */
   stopLoading(): void {
     for (const reader of this.#readers) {
-      const asked = reader.onlyBegun;
+      const asked = reader.lastBeforePixels;
       // What is asked of it in the meantime is wanted again.
-      if (asked !== undefined) setTimeout(() => reader.onlyBegun === asked && reader.end(), GRACE_MS);
+      if (asked !== undefined) setTimeout(() => reader.lastBeforePixels === asked && reader.end(), GRACE_MS);
     }
   }
 

@@ -105,7 +105,7 @@ export function join(mode: i32, mask: usize, part: usize, hold: usize, n: i32): 
 }
 
 /** Joins a part of 16-bit samples, which decides as much as it covers. */
-export function joinWide(mode: i32, mask: usize, part: usize, n: i32): void {
+export function joinFromSamples(mode: i32, mask: usize, part: usize, n: i32): void {
   const unit = f32x4.splat(1.0 / 65535.0);
   for (let i: usize = 0; i < <usize>n; i += 8) {
     const v = v128.load(part + (i << 1));
@@ -126,7 +126,7 @@ function smooth(t: v128): v128 {
 
 /** How far inside a covered area places lie, times `amount`; over the means.
  * @param begins - Share of the surroundings that is covered where a place begins to fill, and 1 over how much more fills it. */
-export function core(mean: usize, square: usize, amount: f32, from: f32, begins: f32, steep: f32, n: i32): void {
+export function findCore(mean: usize, square: usize, amount: f32, from: f32, begins: f32, steep: f32, n: i32): void {
   const zero = f32x4.splat(0);
   const least = f32x4.splat(from / 3);
   for (let i: usize = 0; i < <usize>n << 2; i += 16) {

@@ -1,7 +1,7 @@
 /** The kernels that run in WebAssembly, on the shared memory that holds all tiles. Every one has its twin in TypeScript
  * in `core/kernels`, which says what it means. All addresses are multiples of 16; `n` is a multiple of 16. */
 export { composite } from './composite';
-export { core, invert, join, joinSamples, joinWide, maxInto, narrow, uniform, widen, widenRows } from './coverage';
+export { findCore, invert, join, joinFromSamples, joinSamples, maxInto, narrow, uniform, widen, widenRows } from './coverage';
 export { layDab, paintOver } from './paint';
 export { lookUp, luminance } from './tone';
 export { halve, halvePlane, interleave, spread16, spread8 } from './pyramid';

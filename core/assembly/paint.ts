@@ -18,7 +18,7 @@ function apart(plane: usize, at: usize, centre: v128): v128 {
  * @param l - A tile's three axes of colour, or 0; then where the colour lies that is stayed on, and 1 over how far. */
 export function layDab(
   coverage: usize, x: f32, y: f32, radius: f32, hardness: f32, share: f32, flow: f32, l: usize, a: usize, b: usize,
-  centreL: f32, centreA: f32, centreB: f32, near: f32,
+  centreL: f32, centreA: f32, centreB: f32, perTolerance: f32,
 ): void {
   const centresL = f32x4.splat(centreL);
   const centresA = f32x4.splat(centreA);
@@ -51,7 +51,7 @@ export function layDab(
       if (l != 0) {
         const place = <usize>(row * TILE + column) << 1;
         const away = f32x4.add(apart(l, place, centresL), f32x4.add(apart(a, place, centresA), apart(b, place, centresB)));
-        const s = f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(two, f32x4.mul(f32x4.sqrt(away), f32x4.splat(near)))));
+        const s = f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(two, f32x4.mul(f32x4.sqrt(away), f32x4.splat(perTolerance)))));
         fall = f32x4.mul(fall, f32x4.mul(f32x4.mul(s, s), f32x4.sub(three, f32x4.mul(two, s))));
       }
       const now = v128.load(at);

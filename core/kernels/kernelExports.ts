@@ -18,8 +18,8 @@ export interface KernelExports {
   uniform(samples: number, n: number): number;
   join(mode: number, mask: number, part: number, hold: number, n: number): void;
   joinSamples(mode: number, mask: number, part: number, hold: number, out: number, n: number): number;
-  joinWide(mode: number, mask: number, part: number, n: number): void;
-  core(mean: number, square: number, amount: number, from: number, begins: number, steep: number, n: number): void;
+  joinFromSamples(mode: number, mask: number, part: number, n: number): void;
+  findCore(mean: number, square: number, amount: number, from: number, begins: number, steep: number, n: number): void;
   invert(plane: number, n: number): void;
   maxInto(out: number, other: number, n: number): void;
   layDab(
@@ -36,7 +36,7 @@ export interface KernelExports {
     centreL: number,
     centreA: number,
     centreB: number,
-    steep: number,
+    perTolerance: number,
   ): void;
   paintOver(
     value: number,

@@ -40,9 +40,9 @@ export interface Kernels {
   uniformValue(samples: Uint16Array): number;
   joinCoverage(join: Join, mask: Float32Array, part: Float32Array, hold?: Float32Array): void;
   /** Joins a part of samples, which decides as much as it covers. */
-  joinWide(join: Join, mask: Float32Array, part: Uint16Array): void;
+  joinFromSamples(join: Join, mask: Float32Array, part: Uint16Array): void;
   /** How far inside a covered area places lie, see `coreOf`, times `amount`; over the means. */
-  core(mean: Float32Array, meanSquare: Float32Array, amount: number, from: number): void;
+  findCore(mean: Float32Array, meanSquare: Float32Array, amount: number, from: number): void;
   /** Joins a part to a mask of samples and narrows at once; answers as `narrow` does. */
   joinSamples(join: Join, mask: Uint16Array, part: Float32Array, hold: Float32Array, out: Uint16Array): number;
   invert(plane: Float32Array): void;

@@ -119,8 +119,8 @@ describe('SIMD kernels and their twins', () => {
       square[i] = i % 70 === 0 ? 0 : mean[i] ** 2 * (1 + next());
     }
     twin.set(mean);
-    here.core(mean, square, 0.8, 0.25);
-    twinKernels.core(twin, square, 0.8, 0.25);
+    here.findCore(mean, square, 0.8, 0.25);
+    twinKernels.findCore(twin, square, 0.8, 0.25);
     expect(apart(mean, twin)).toBeLessThan(1e-5);
     expect(Math.max(...mean)).toBeGreaterThan(0.7);
   });
@@ -153,8 +153,8 @@ describe('SIMD kernels and their twins', () => {
     twinKernels.joinSamples(join, mask, part, decides, twinNarrow);
     expect(apart(narrow, twinNarrow)).toBeLessThanOrEqual(1);
     const [wide, twinWide] = [floats(7), floats(7)];
-    here.joinWide(join, wide, mask);
-    twinKernels.joinWide(join, twinWide, mask);
+    here.joinFromSamples(join, wide, mask);
+    twinKernels.joinFromSamples(join, twinWide, mask);
     expect(apart(wide, twinWide)).toBeLessThan(2e-7);
     part.fill(1);
     if (join === 'add') expect(here.joinSamples(join, mask, part, part, mask)).toBe(65535);

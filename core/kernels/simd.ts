@@ -54,9 +54,10 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     uniformValue: (samples) => wasm.uniform(address(samples), samples.length),
     joinCoverage: (join, mask, part, hold = part) =>
       wasm.join(JOINS.indexOf(join), address(mask), address(part), address(hold), mask.length),
-    joinWide: (join, mask, part) => wasm.joinWide(JOINS.indexOf(join), address(mask), address(part), mask.length),
-    core: (mean, meanSquare, amount, from) =>
-      wasm.core(address(mean), address(meanSquare), amount, from, BEGINS, 1 / (FULL - BEGINS), mean.length),
+    joinFromSamples: (join, mask, part) =>
+      wasm.joinFromSamples(JOINS.indexOf(join), address(mask), address(part), mask.length),
+    findCore: (mean, meanSquare, amount, from) =>
+      wasm.findCore(address(mean), address(meanSquare), amount, from, BEGINS, 1 / (FULL - BEGINS), mean.length),
     joinSamples: (join, mask, part, hold, out) =>
       wasm.joinSamples(JOINS.indexOf(join), address(mask), address(part), address(hold), address(out), mask.length),
     invert: (plane) => wasm.invert(address(plane), plane.length),
@@ -64,9 +65,9 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     layDab(coverage, x, y, radius, hardness, share, flow, near) {
       const [l, a, b] = near ? near.lab.map(address) : [0, 0, 0];
       const [centreL, centreA, centreB] = near ? near.centre : [0, 0, 0];
-      const steep = near ? 1 / (near.tolerance * LAB_UNIT) : 0;
+      const perTolerance = near ? 1 / (near.tolerance * LAB_UNIT) : 0;
       const dab = [x, y, radius, hardness, share, flow] as const;
-      wasm.layDab(address(coverage), ...dab, l, a, b, centreL, centreA, centreB, steep);
+      wasm.layDab(address(coverage), ...dab, l, a, b, centreL, centreA, centreB, perTolerance);
     },
     paintOver: (value, hold, coverage, target, strength, stencil, fresh) =>
       wasm.paintOver(

@@ -38,12 +38,12 @@ export const twinKernels: Kernels = {
   },
   uniformValue,
   joinCoverage,
-  joinWide(join, mask, part) {
+  joinFromSamples(join, mask, part) {
     const wide = new Float32Array(part.length);
     widen(part, wide);
     joinCoverage(join, mask, wide);
   },
-  core(mean, meanSquare, amount, from) {
+  findCore(mean, meanSquare, amount, from) {
     for (let i = 0; i < mean.length; i++) mean[i] = amount * coreOf(mean[i], meanSquare[i], from);
   },
   joinSamples(join, mask, part, hold, out) {

@@ -41,7 +41,7 @@ export class CoreFillNode extends AreaNode {
       kernels.joinCoverage('intersect', square, mean);
       kernels.blurPlane(mean, spare, side, side, sigma);
       kernels.blurPlane(square, spare, side, side, sigma);
-      kernels.core(mean, square, this.#amount, this.#from);
+      kernels.findCore(mean, square, this.#amount, this.#from);
       return studio.scratch.lend(1, (core) => {
         this.readBack(mean, area, spot, studio, core);
         return withTile(this.mask, spot, studio, (tile) => {

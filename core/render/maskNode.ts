@@ -124,7 +124,7 @@ class CoverageSum {
       return;
     }
     if (this.#samples === undefined && this.#value === undefined) {
-      this.#kernels.joinWide(join, this.#plane, samples);
+      this.#kernels.joinFromSamples(join, this.#plane, samples);
       return;
     }
     this.#kernels.widen(samples, spare);
