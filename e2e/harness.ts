@@ -123,7 +123,7 @@ export async function probeAt(page: Page, u: number, v: number): Promise<Record<
   await page.mouse.move(x + 3, y);
   await page.mouse.move(x, y);
   await page.waitForTimeout(250);
-  await page.locator('[data-testid="probe"][aria-busy="false"]').getByText('Result').waitFor();
+  await page.locator('[data-testid="probe"][aria-busy="false"] [data-testid="probe-mask"]').waitFor();
   return readProbe(page);
 }
 

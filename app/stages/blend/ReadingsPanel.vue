@@ -64,7 +64,7 @@ async function probe(): Promise<void> {
     asking.value = false;
   }
 }
-const wanted = () => [props.point, session.scene, props.layerId];
+const wanted = () => [props.point, session.scene, props.layerId, frames.reading, frames.arrivals];
 async function readingAt(point: typeof props.point): Promise<ProbeReading | undefined> {
   if (!point || frames.reading) return undefined;
   const { x, y } = point;
