@@ -28,6 +28,20 @@ async function look(): Promise<void> {
 }
 watch(() => props.open, (open) => { if (open) void look(); });
 
+/** Copies one file; one that breaks off while the card is in is copied once more. */
+async function copyOne(from: CardFolder, name: string, { signal }: AbortController): Promise<File> {
+  const before = bytes.value;
+  const count = (more: number) => { bytes.value += more; };
+  try {
+    return await copyFile(from.name, name, signal, count);
+  } catch (error) {
+    await look();
+    if (signal.aborted || !card.value?.inserted) throw error;
+    bytes.value = before;
+    return copyFile(from.name, name, signal, count);
+  }
+}
+
 /** Copies what is left of a folder. */
 async function copy(wanted: CardFolder): Promise<void> {
   if (folder.value?.name !== wanted.name) copied.value = [];
@@ -40,7 +54,7 @@ async function copy(wanted: CardFolder): Promise<void> {
       const done = copied.value.reduce((sum, file) => sum + file.size, 0);
       bytes.value = done;
       const { name } = wanted.files[copied.value.length];
-      copied.value = [...copied.value, await copyFile(wanted.name, name, stop.signal, (count) => { bytes.value += count; })];
+      copied.value = [...copied.value, await copyOne(wanted, name, stop)];
     }
     hand();
   } catch (error) {
