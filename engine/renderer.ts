@@ -9,6 +9,7 @@ import { CompareNode } from '#core/render/compareNode.ts';
 import { CompositeNode } from '#core/render/compositeNode.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
 import { exposed, inSpace } from '#core/render/lightNode.ts';
+import { PassingTiles } from '#core/render/passingTiles.ts';
 import { compilePlan, type PlanMemory, type RenderPlan } from '#core/render/plan.ts';
 import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/readings.ts';
 import { Scratch, type Studio, type TileNode } from '#core/render/studio.ts';
@@ -112,6 +113,7 @@ class Renderer {
   readonly #kernels: Kernels;
   readonly #coverage: StrokeCoverage;
   readonly #scratch: Scratch;
+  readonly #passing: PassingTiles;
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
@@ -122,6 +124,7 @@ class Renderer {
     this.#kernels = kernels;
     this.#coverage = new StrokeCoverage(this.#book, kernels, arena);
     this.#scratch = new Scratch(arena);
+    this.#passing = new PassingTiles(table);
     this.#port = port;
   }
 
@@ -166,7 +169,7 @@ class Renderer {
       coverage: this.#coverage,
       scratch: this.#scratch,
       watched: true,
-      passing: [],
+      passing: this.#passing,
     };
   }
 
@@ -244,10 +247,8 @@ class Renderer {
     const tiles = takeTiles(message.tiles, message.share, byBand);
     const result = this.#plan && inSpace(this.#plan.result, this.#workingSpace, message.space);
     const studio = { ...this.#studio, watched: false };
-    const done = await this.#inSlices(
-      message,
-      this.#writing(result, studio, { region, pixels: new Uint16Array(image) }, ticket, tiles),
-    );
+    const writing = this.#writing(result, studio, { region, pixels: new Uint16Array(image) }, ticket, tiles);
+    const done = await this.#inSlices(message, writing).finally(() => this.#passing.end());
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 

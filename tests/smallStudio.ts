@@ -5,6 +5,7 @@ import { type Size, TILE } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { createLoadingDesk, FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { PassingTiles } from '#core/render/passingTiles.ts';
 import { planeOf, Scratch, type Studio, type TileNode, withTile } from '#core/render/studio.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
@@ -49,7 +50,7 @@ export function openPixels(budgetBytes = 512 * 2 ** 20): {
 export function studioOn({ table, kernels, arena }: Workplace, size: Size): Studio {
   const book = new StrokeBook();
   const coverage = new StrokeCoverage(book, kernels, arena);
-  return { table, kernels, size, book, coverage, scratch: new Scratch(arena), watched: true, passing: [] };
+  return { table, kernels, size, book, coverage, scratch: new Scratch(arena), watched: true, passing: new PassingTiles(table) };
 }
 
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */

@@ -36,7 +36,8 @@ export function composite(
   const end = layers + <usize>count * LAYER_BYTES;
   const fromFloats = (floats & 1) != 0;
   const toFloats = (floats & 2) != 0;
-  for (let i: usize = 0; i < bytes; i += 16) {
+  let i: usize = 0;
+  do {
     let rl: v128, rh: v128, gl: v128, gh: v128, bl: v128, bh: v128;
     if (fromFloats) {
       rl = v128.load(red + (i << 1));
@@ -79,10 +80,11 @@ export function composite(
       v128.store(outGreen + (i << 1), gh, 16);
       v128.store(outBlue + (i << 1), bl);
       v128.store(outBlue + (i << 1), bh, 16);
-      continue;
+    } else {
+      v128.store(outRed + i, rounded(rl, rh));
+      v128.store(outGreen + i, rounded(gl, gh));
+      v128.store(outBlue + i, rounded(bl, bh));
     }
-    v128.store(outRed + i, rounded(rl, rh));
-    v128.store(outGreen + i, rounded(gl, gh));
-    v128.store(outBlue + i, rounded(bl, bh));
-  }
+    i += 16;
+  } while (i < bytes);
 }

@@ -17,17 +17,21 @@ function storeRgba(out: usize, r: v128, g: v128, b: v128): void {
 
 /** Three 16-bit planes as 8-bit RGBA. */
 export function drawRgba(red: usize, green: usize, blue: usize, out: usize, n: i32): void {
-  for (let i: usize = 0; i < <usize>n << 1; i += 16) {
+  let i: usize = 0;
+  do {
     storeRgba(out + (i << 1), toEightBits(v128.load(red + i)), toEightBits(v128.load(green + i)), toEightBits(v128.load(blue + i)));
-  }
+    i += 16;
+  } while (i < <usize>n << 1);
 }
 
 /** One 16-bit plane as 8-bit grey RGBA. */
 export function drawGrey(plane: usize, out: usize, n: i32): void {
-  for (let i: usize = 0; i < <usize>n << 1; i += 16) {
+  let i: usize = 0;
+  do {
     const v = toEightBits(v128.load(plane + i));
     storeRgba(out + (i << 1), v, v, v);
-  }
+    i += 16;
+  } while (i < <usize>n << 1);
 }
 
 /** Pulls 8-bit RGBA towards a colour by coverage. `mask` 0: the weight `constant` (0..65535) throughout. */
@@ -35,7 +39,8 @@ export function tint(rgba: usize, mask: usize, constant: f32, red: f32, green: f
   const colour = f32x4(red, green, blue, 255);
   const half = f32x4.splat(0.5);
   const scale = strength / 65535.0;
-  for (let i: usize = 0; i < <usize>n; i++) {
+  let i: usize = 0;
+  do {
     const m = mask != 0 ? <f32>load<u16>(mask + (i << 1)) : constant;
     const at = rgba + (i << 2);
     const wide = i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(v128.load32_zero(at)));
@@ -44,7 +49,8 @@ export function tint(rgba: usize, mask: usize, constant: f32, red: f32, green: f
     const words = i32x4.trunc_sat_f32x4_s(mixed);
     const bytes = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(words, words), words);
     store<u32>(at, i32x4.extract_lane(bytes, 0));
-  }
+    i++;
+  } while (i < <usize>n);
 }
 
 /** Adds the samples of a part of a tile to 256 counters of 32 bits. */

@@ -1,4 +1,7 @@
-import { paintRow } from './paint';
+import { uniform } from './coverage';
+import { joinRow, paintRow } from './paint';
+
+const TILE_SAMPLES: i32 = 128 * 128;
 
 /** Bytes of the scratch before its mixed row: places and fractions of a tile's columns. */
 const COLUMNS: usize = 1024;
@@ -13,39 +16,47 @@ function placeColumns(offsetX: f32, unit: f32, spare: usize): void {
   }
 }
 
-/** Whether the four columns of each vector lie between the same two pixels: from steps of eight on, at whole offsets. */
+/** Bytes of the pixels between the same two where they come in whole vectors: from steps of eight on, at whole offsets; else 0. */
 // @ts-ignore: decorator
 @inline
-function liesInFours(offsetX: f32, step: f32): bool {
-  return step >= 8 && Mathf.floor(offsetX) == offsetX;
+function runOfFours(offsetX: f32, step: f32): usize {
+  return step >= 8 && Mathf.floor(offsetX) == offsetX ? <usize>step << 2 : 0;
 }
 
 /** One row of a tile: two rows of the area are mixed first, four pixels at a time, then each pixel takes two neighbours of
- * the mixed row. Three times quicker than fetching four neighbours a pixel. */
+ * the mixed row. Three times quicker than fetching four neighbours a pixel. Answers whether anything is covered; when nothing is
+ * the row is left alone. */
 // @ts-ignore: decorator
 @inline
-function enlargeRow(area: usize, stride: usize, sy: f32, spare: usize, row: usize, inFours: bool): void {
+function enlargeRow(area: usize, stride: usize, sy: f32, spare: usize, row: usize, inFours: usize): bool {
   const line = spare + COLUMNS;
   const first = <usize>load<i32>(spare) & ~15;
   const end = <usize>load<i32>(spare, 508) + 8;
   const top = Mathf.floor(sy);
   const fy = f32x4.splat(sy - top);
   const upperRow = area + <usize>(<i32>top) * stride;
-  for (let i = first; i < end; i += 16) {
+  let all = f32x4.splat(0);
+  let i = first;
+  do {
     const upper = v128.load(upperRow + i);
     const lower = v128.load(upperRow + stride + i);
-    v128.store(line + i, f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy)));
-  }
-  if (inFours) {
-    for (let i: usize = 0; i < 512; i += 16) {
-      const pair = v128.load64_zero(line + <usize>load<i32>(spare + i));
-      const left = v128.shuffle<f32>(pair, pair, 0, 0, 0, 0);
-      const right = v128.shuffle<f32>(pair, pair, 1, 1, 1, 1);
-      v128.store(row + i, f32x4.add(left, f32x4.mul(f32x4.sub(right, left), v128.load(spare + 512 + i))));
-    }
-    return;
-  }
-  for (let i: usize = 0; i < 512; i += 16) {
+    const mixed = f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy));
+    v128.store(line + i, mixed);
+    all = v128.or(all, mixed);
+    i += 16;
+  } while (i < end);
+  if (!v128.any_true(all)) return false;
+  if (inFours != 0) spreadFours(line + <usize>load<i32>(spare), spare + 512, row, inFours);
+  else spreadRow(line, spare, row);
+  return true;
+}
+
+/** Each pixel between the two of the mixed row that its column lies between. */
+// @ts-ignore: decorator
+@inline
+function spreadRow(line: usize, spare: usize, row: usize): void {
+  let i: usize = 0;
+  do {
     const at = spare + i;
     let a = v128.load64_zero(line + <usize>load<i32>(at));
     a = v128.load64_lane(line + <usize>load<i32>(at, 4), a, 1);
@@ -54,7 +65,28 @@ function enlargeRow(area: usize, stride: usize, sy: f32, spare: usize, row: usiz
     const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
     const right = v128.shuffle<f32>(a, b, 1, 3, 5, 7);
     v128.store(row + i, f32x4.add(left, f32x4.mul(f32x4.sub(right, left), v128.load(at + 512))));
-  }
+    i += 16;
+  } while (i < 512);
+}
+
+/** The same where pixels between the same two come in runs of fours, the first run and the last of half a step.
+ * @param at - The first pixel of the mixed row.
+ * @param run - Bytes that the pixels of a step take. */
+// @ts-ignore: decorator
+@inline
+function spreadFours(at: usize, shares: usize, row: usize, run: usize): void {
+  let i: usize = 0;
+  let until = run >> 1;
+  do {
+    const left = v128.load32_splat(at);
+    const rise = f32x4.sub(v128.load32_splat(at, 4), left);
+    do {
+      v128.store(row + i, f32x4.add(left, f32x4.mul(rise, v128.load(shares + i))));
+      i += 16;
+    } while (i < until);
+    at += 4;
+    until = min<usize>(until + run, 512);
+  } while (i < 512);
 }
 
 /** Reads a tile of a finer level out of an area of a coarser one, between its pixels.
@@ -64,9 +96,12 @@ function enlargeRow(area: usize, stride: usize, sy: f32, spare: usize, row: usiz
 export function enlarge(area: usize, side: i32, offsetX: f32, offsetY: f32, step: f32, out: usize, spare: usize): void {
   const unit: f32 = 1 / step;
   placeColumns(offsetX, unit, spare);
-  const inFours = liesInFours(offsetX, step);
-  for (let y = 0; y < 128; y++)
-    enlargeRow(area, <usize>side << 2, (<f32>y + 0.5) * unit - 0.5 + offsetY, spare, out + (<usize>y << 9), inFours);
+  const inFours = runOfFours(offsetX, step);
+  for (let y = 0; y < 128; y++) {
+    const row = out + (<usize>y << 9);
+    if (!enlargeRow(area, <usize>side << 2, (<f32>y + 0.5) * unit - 0.5 + offsetY, spare, row, inFours))
+      memory.fill(row, 0, 512);
+  }
 }
 
 /** Enlarges a stroke's coverage and paints with it row by row, so that it never leaves the nearest cache. See `enlarge` and
@@ -78,11 +113,34 @@ export function paintEnlarged(
 ): void {
   const unit: f32 = 1 / step;
   placeColumns(offset, unit, spare);
-  const inFours = liesInFours(offset, step);
+  const inFours = runOfFours(offset, step);
   for (let y: usize = 0; y < 128; y++) {
-    enlargeRow(area, <usize>side << 2, (<f32>y + 0.5) * unit - 0.5 + offset, spare, row, inFours);
     const at = y << 9;
-    const through: usize = stencil == 0 ? 0 : stencil + (y << 8);
-    paintRow(value + at, hold + at, row, target, strength, through, constant, 128, fresh);
+    if (enlargeRow(area, <usize>side << 2, (<f32>y + 0.5) * unit - 0.5 + offset, spare, row, inFours)) {
+      const through: usize = stencil == 0 ? 0 : stencil + (y << 8);
+      paintRow(value + at, hold + at, row, target, strength, through, constant, 128, fresh);
+    } else if (fresh != 0) {
+      memory.fill(value + at, 0, 512);
+      memory.fill(hold + at, 0, 512);
+    }
   }
+}
+
+/** Enlarges a stroke's coverage and adds what it paints to a mask of 16-bit samples, row by row: nothing is painted before it.
+ * Answers the one value that all have, or -1.
+ * @param row - 512 bytes. */
+export function joinEnlarged(
+  mask: usize, out: usize, area: usize, side: i32, offset: f32, step: f32, target: f32, strength: f32, stencil: usize,
+  constant: f32, spare: usize, row: usize,
+): i32 {
+  const unit: f32 = 1 / step;
+  placeColumns(offset, unit, spare);
+  const inFours = runOfFours(offset, step);
+  for (let y: usize = 0; y < 128; y++) {
+    const at = y << 8;
+    if (!enlargeRow(area, <usize>side << 2, (<f32>y + 0.5) * unit - 0.5 + offset, spare, row, inFours))
+      memory.copy(out + at, mask + at, 256);
+    else joinRow(mask + at, out + at, row, target, strength, stencil == 0 ? 0 : stencil + at, constant);
+  }
+  return uniform(out, TILE_SAMPLES);
 }

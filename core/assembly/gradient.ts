@@ -1,16 +1,50 @@
+const TILE: i32 = 128;
+
+/** Coverage of a straight fall, or of one that begins and ends softly. */
+// @ts-ignore: decorator
+@inline
+function fell(smooth: bool, t: v128): v128 {
+  const one = f32x4.splat(1);
+  const cut = f32x4.pmin(one, f32x4.pmax(f32x4.splat(0), t));
+  if (!smooth) return f32x4.sub(one, cut);
+  return f32x4.sub(one, f32x4.mul(f32x4.mul(cut, cut), f32x4.sub(f32x4.splat(3), f32x4.add(cut, cut))));
+}
+
+// @ts-ignore: decorator
+@inline
+function fillPlain(smooth: bool, out: usize, start: f32, across: f32, down: f32): void {
+  const ramp = f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(across));
+  for (let y = 0; y < TILE; y++) {
+    const row = out + (<usize>y << 9);
+    const begin = start + down * <f32>y;
+    let x = 0;
+    do {
+      v128.store(row + (<usize>x << 2), fell(smooth, f32x4.add(f32x4.splat(begin + across * <f32>x), ramp)));
+      x += 4;
+    } while (x < TILE);
+  }
+}
+
 /** A fall across a tile. `start` is how far along it the first pixel's centre lies, 0..1 from its beginning to its end;
  * `across` and `down` how much a step to the right and down adds.
- * @param profile - 1,025 floats: coverage from the beginning of the fall to its end. */
-export function gradient(out: usize, start: f32, across: f32, down: f32, profile: usize): void {
+ * @param profile - 1,025 floats: coverage from the beginning of the fall to its end; 0: none, the fall is straight, or `smooth`. */
+export function gradient(out: usize, start: f32, across: f32, down: f32, profile: usize, smooth: i32): void {
+  if (profile != 0) fillByProfile(out, start, across, down, profile);
+  else if (smooth != 0) fillPlain(true, out, start, across, down);
+  else fillPlain(false, out, start, across, down);
+}
+
+function fillByProfile(out: usize, start: f32, across: f32, down: f32, profile: usize): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   const steps = f32x4.splat(1024);
   const last = f32x4.splat(1023);
   const ramp = f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(across));
-  for (let y = 0; y < 128; y++) {
+  for (let y = 0; y < TILE; y++) {
     const row = out + (<usize>y << 9);
     const begin = start + down * <f32>y;
-    for (let x = 0; x < 128; x += 4) {
+    let x = 0;
+    do {
       const t = f32x4.add(f32x4.splat(begin + across * <f32>x), ramp);
       const place = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, t)), steps);
       const knot = f32x4.pmin(last, f32x4.floor(place));
@@ -23,6 +57,7 @@ export function gradient(out: usize, start: f32, across: f32, down: f32, profile
       const right = v128.shuffle<f32>(a, b, 1, 3, 5, 7);
       const share = f32x4.sub(place, knot);
       v128.store(row + (<usize>x << 2), f32x4.add(left, f32x4.mul(f32x4.sub(right, left), share)));
-    }
+      x += 4;
+    } while (x < TILE);
   }
 }

@@ -28,25 +28,29 @@ function meanRow(row: usize, to: usize, width: i32, radius: i32): void {
     store<f32>(to + (<usize>end << 2), meanAt(row, end, width, radius));
   }
   const inner = width - radius - 16; // the last vectors may be laid once more
-  for (let x = radius; x < width - radius; x += 16) {
+  let x = radius;
+  do {
     if (x > inner) x = inner;
     const first = row + (<usize>(x - radius) << 2);
     let a = v128.load(first);
     let b = v128.load(first, 16);
     let c = v128.load(first, 32);
     let d = v128.load(first, 48);
-    for (let tap: usize = 4; tap <= taps; tap += 4) {
+    let tap: usize = 4;
+    do {
       a = f32x4.add(a, v128.load(first + tap));
       b = f32x4.add(b, v128.load(first + tap, 16));
       c = f32x4.add(c, v128.load(first + tap, 32));
       d = f32x4.add(d, v128.load(first + tap, 48));
-    }
+      tap += 4;
+    } while (tap <= taps);
     const at = to + (<usize>x << 2);
     v128.store(at, f32x4.mul(a, share));
     v128.store(at, f32x4.mul(b, share), 16);
     v128.store(at, f32x4.mul(c, share), 32);
     v128.store(at, f32x4.mul(d, share), 48);
-  }
+    x += 16;
+  } while (x < width - radius);
 }
 
 /** Mean of a window along rows, cut off at the ends: running sums of four rows at once, and of what rows are left one by one. */
@@ -134,7 +138,11 @@ export function meanColumns(plane: usize, out: usize, width: i32, height: i32, r
 
 /** Product of two planes. */
 export function multiply(a: usize, b: usize, out: usize, n: i32): void {
-  for (let i: usize = 0; i < <usize>n << 2; i += 16) v128.store(out + i, f32x4.mul(v128.load(a + i), v128.load(b + i)));
+  let i: usize = 0;
+  do {
+    v128.store(out + i, f32x4.mul(v128.load(a + i), v128.load(b + i)));
+    i += 16;
+  } while (i < <usize>n << 2);
 }
 
 /** Slope and offset of the line that explains the mask by the guide, from their means and the means of their products.
@@ -142,7 +150,8 @@ export function multiply(a: usize, b: usize, out: usize, n: i32): void {
 export function fitLine(guide: usize, mask: usize, guideSquare: usize, product: usize, epsilon: f32, n: i32): void {
   const eps = f32x4.splat(epsilon);
   const zero = f32x4.splat(0);
-  for (let i: usize = 0; i < <usize>n << 2; i += 16) {
+  let i: usize = 0;
+  do {
     const g = v128.load(guide + i);
     const m = v128.load(mask + i);
     const variance = f32x4.pmax(zero, f32x4.sub(v128.load(guideSquare + i), f32x4.mul(g, g)));
@@ -150,19 +159,28 @@ export function fitLine(guide: usize, mask: usize, guideSquare: usize, product: 
     const slope = f32x4.div(covariance, f32x4.add(variance, eps));
     v128.store(guideSquare + i, slope);
     v128.store(product + i, f32x4.sub(m, f32x4.mul(slope, g)));
-  }
+    i += 16;
+  } while (i < <usize>n << 2);
 }
 
 // @ts-ignore: decorator
 @inline
 function addRow(sums: usize, row: usize, stride: usize): void {
-  for (let i: usize = 0; i < stride; i += 16) v128.store(sums + i, f32x4.add(v128.load(sums + i), v128.load(row + i)));
+  let i: usize = 0;
+  do {
+    v128.store(sums + i, f32x4.add(v128.load(sums + i), v128.load(row + i)));
+    i += 16;
+  } while (i < stride);
 }
 
 // @ts-ignore: decorator
 @inline
 function takeRow(sums: usize, row: usize, stride: usize): void {
-  for (let i: usize = 0; i < stride; i += 16) v128.store(sums + i, f32x4.sub(v128.load(sums + i), v128.load(row + i)));
+  let i: usize = 0;
+  do {
+    v128.store(sums + i, f32x4.sub(v128.load(sums + i), v128.load(row + i)));
+    i += 16;
+  } while (i < stride);
 }
 
 /** Lines that explain a mask by a guide, averaged: all of the above for narrow windows, row after row, so that what is in
@@ -187,11 +205,13 @@ export function fitNarrow(
     if (t < height) {
       const g = guide + <usize>t * stride;
       const m = mask + <usize>t * stride;
-      for (let i: usize = 0; i < stride; i += 16) {
+      let i: usize = 0;
+      do {
         const tone = v128.load(g + i);
         v128.store(line + i, f32x4.mul(tone, v128.load(m + i)));
         v128.store(line + stride + i, f32x4.mul(tone, tone));
-      }
+        i += 16;
+      } while (i < stride);
       meanRow(g, slot, width, radius);
       meanRow(m, slot + ring, width, radius);
       meanRow(line, slot + 2 * ring, width, radius);
@@ -207,7 +227,8 @@ export function fitNarrow(
     if (y < height) {
       const share = f32x4.splat(1 / <f32>(least(y + radius, height - 1) - max(y - radius, 0) + 1));
       const fit = line + 2 * stride;
-      for (let i: usize = 0; i < stride; i += 16) {
+      let i: usize = 0;
+      do {
         const g = f32x4.mul(v128.load(sums + i), share);
         const m = f32x4.mul(v128.load(sums + stride + i), share);
         const product = f32x4.mul(v128.load(sums + 2 * stride + i), share);
@@ -216,7 +237,8 @@ export function fitNarrow(
         const rise = f32x4.div(f32x4.sub(product, f32x4.mul(g, m)), f32x4.add(variance, eps));
         v128.store(fit + i, rise);
         v128.store(fit + stride + i, f32x4.sub(m, f32x4.mul(rise, g)));
-      }
+        i += 16;
+      } while (i < stride);
       meanRow(fit, lines, width, radius);
       meanRow(fit + stride, lines + ring, width, radius);
       for (let k: usize = 0; k < 2; k++) addRow(lineSums + k * stride, lines + k * ring, stride);
@@ -224,10 +246,12 @@ export function fitNarrow(
     const z = y - radius;
     if (z < 0) continue;
     const share = f32x4.splat(1 / <f32>(least(z + radius, height - 1) - max(z - radius, 0) + 1));
-    for (let i: usize = 0; i < stride; i += 16) {
+    let i: usize = 0;
+    do {
       v128.store(slope + <usize>z * stride + i, f32x4.mul(v128.load(lineSums + i), share));
       v128.store(offset + <usize>z * stride + i, f32x4.mul(v128.load(lineSums + stride + i), share));
-    }
+      i += 16;
+    } while (i < stride);
   }
 }
 
@@ -238,10 +262,12 @@ export function fitNarrow(
 export function applyLine(slope: usize, offset: usize, stride: usize, guide: usize, constant: f32, out: usize): i32 {
   const unit = f32x4.splat(1.0 / 65535.0);
   const same = f32x4.mul(f32x4.splat(constant), unit);
-  for (let y: usize = 0; y < 128; y++) {
+  let y: usize = 0;
+  do {
     const a = slope + y * stride;
     const b = offset + y * stride;
-    for (let x: usize = 0; x < 128; x += 8) {
+    let x: usize = 0;
+    do {
       let low = same;
       let high = same;
       if (guide != 0) {
@@ -253,7 +279,9 @@ export function applyLine(slope: usize, offset: usize, stride: usize, guide: usi
       low = code(f32x4.add(f32x4.mul(v128.load(a + at), low), v128.load(b + at)));
       high = code(f32x4.add(f32x4.mul(v128.load(a + at, 16), high), v128.load(b + at, 16)));
       v128.store(out + (y << 8) + (x << 1), i16x8.narrow_i32x4_u(low, high));
-    }
-  }
+      x += 8;
+    } while (x < 128);
+    y++;
+  } while (y < 128);
   return uniform(out, 128 * 128);
 }

@@ -1,3 +1,5 @@
+import { code } from './coverage';
+
 const TILE: i32 = 128;
 
 // @ts-ignore: decorator
@@ -42,7 +44,9 @@ export function layDab(
     const fromX = clampInt(<i32>Mathf.floor(x - halfWidth - 0.5), 0, TILE) & ~3;
     const toX = clampInt(<i32>Mathf.ceil(x + halfWidth), -1, TILE - 1);
     const dy2 = f32x4.splat(dy * dy);
-    for (let column = fromX; column <= toX; column += 4) {
+    if (fromX > toX) continue;
+    let column = fromX;
+    do {
       const at = coverage + (<usize>(row * TILE + column) << 2);
       const dx = f32x4.add(f32x4.splat(<f32>column - x), steps);
       const distance = f32x4.sqrt(f32x4.add(f32x4.mul(dx, dx), dy2));
@@ -57,8 +61,46 @@ export function layDab(
       const now = v128.load(at);
       const more = f32x4.pmax(zero, f32x4.sub(f32x4.mul(fall, shares), now));
       v128.store(at, f32x4.add(now, f32x4.mul(more, flows)));
-    }
+      column += 4;
+    } while (column <= toX);
   }
+}
+
+/** Four samples' weight, times strength. */
+// @ts-ignore: decorator
+@inline
+function weightAt(through: bool, stencil: usize, scale: v128, even: v128): v128 {
+  return through ? f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(stencil)), scale) : even;
+}
+
+// @ts-ignore: decorator
+@inline
+function paintFirst(through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32): void {
+  let i: usize = 0;
+  do {
+    const weight = f32x4.mul(weightAt(through, stencil + (i << 1), scale, even), v128.load(coverage + (i << 2)));
+    v128.store(value + (i << 2), f32x4.mul(targets, weight));
+    v128.store(hold + (i << 2), weight);
+    i += 4;
+  } while (i < <usize>n);
+}
+
+// @ts-ignore: decorator
+@inline
+function paintMore(through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32): void {
+  const one = f32x4.splat(1);
+  let i: usize = 0;
+  do {
+    const c = v128.load(coverage + (i << 2));
+    if (v128.any_true(c)) {
+      const weight = f32x4.mul(weightAt(through, stencil + (i << 1), scale, even), c);
+      const v = v128.load(value + (i << 2));
+      const h = v128.load(hold + (i << 2));
+      v128.store(value + (i << 2), f32x4.add(v, f32x4.mul(f32x4.sub(targets, v), weight)));
+      v128.store(hold + (i << 2), f32x4.add(h, f32x4.mul(f32x4.sub(one, h), weight)));
+    }
+    i += 4;
+  } while (i < <usize>n);
 }
 
 /** Lets one stroke pull a painted part towards its target. `stencil` 0: the weight `constant` (0..65535) throughout.
@@ -69,30 +111,52 @@ export function paintRow(
   value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
 ): void {
   const targets = f32x4.splat(target);
-  const one = f32x4.splat(1);
   const scale = f32x4.splat(strength / 65535.0);
   const even = f32x4.splat((constant * strength) / 65535.0);
-  for (let i: usize = 0; i < <usize>n; i += 4) {
-    const c = v128.load(coverage + (i << 2));
-    if (fresh == 0 && !v128.any_true(c)) continue;
-    let weight = even;
-    if (stencil != 0) {
-      weight = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(stencil + (i << 1))), scale);
-    }
-    weight = f32x4.mul(weight, c);
-    if (fresh != 0) {
-      v128.store(value + (i << 2), f32x4.mul(targets, weight));
-      v128.store(hold + (i << 2), weight);
-      continue;
-    }
-    const v = v128.load(value + (i << 2));
-    const h = v128.load(hold + (i << 2));
-    v128.store(value + (i << 2), f32x4.add(v, f32x4.mul(f32x4.sub(targets, v), weight)));
-    v128.store(hold + (i << 2), f32x4.add(h, f32x4.mul(f32x4.sub(one, h), weight)));
-  }
+  if (fresh != 0) {
+    if (stencil != 0) paintFirst(true, value, hold, coverage, targets, stencil, scale, even, n);
+    else paintFirst(false, value, hold, coverage, targets, stencil, scale, even, n);
+  } else if (stencil != 0) paintMore(true, value, hold, coverage, targets, stencil, scale, even, n);
+  else paintMore(false, value, hold, coverage, targets, stencil, scale, even, n);
 }
 
-/** The same for a whole tile. */
+// @ts-ignore: decorator
+@inline
+function joined(before: v128, held: v128, targets: v128, one: v128): v128 {
+  return f32x4.add(f32x4.mul(targets, held), f32x4.mul(before, f32x4.sub(one, held)));
+}
+
+// @ts-ignore: decorator
+@inline
+function joinRowThrough(through: bool, mask: usize, out: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128): void {
+  const one = f32x4.splat(1);
+  const unit = f32x4.splat(1.0 / 65535.0);
+  let i: usize = 0;
+  do {
+    const before = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(mask + i)), unit);
+    const beforeHigh = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(mask + i, 8)), unit);
+    const held = f32x4.mul(weightAt(through, stencil + i, scale, even), v128.load(coverage + (i << 1)));
+    const heldHigh = f32x4.mul(weightAt(through, stencil + i + 8, scale, even), v128.load(coverage + (i << 1), 16));
+    const low = code(joined(before, held, targets, one));
+    v128.store(out + i, i16x8.narrow_i32x4_u(low, code(joined(beforeHigh, heldHigh, targets, one))));
+    i += 16;
+  } while (i < 256);
+}
+
+/** Paints a row of a tile that nothing was painted on, adds it to a mask and rounds. */
+// @ts-ignore: decorator
+@inline
+export function joinRow(
+  mask: usize, out: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32,
+): void {
+  const targets = f32x4.splat(target);
+  const scale = f32x4.splat(strength / 65535.0);
+  const even = f32x4.splat((constant * strength) / 65535.0);
+  if (stencil != 0) joinRowThrough(true, mask, out, coverage, targets, stencil, scale, even);
+  else joinRowThrough(false, mask, out, coverage, targets, stencil, scale, even);
+}
+
+/** The same as `paintRow` for a whole tile. */
 export function paintOver(
   value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
 ): void {

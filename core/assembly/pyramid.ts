@@ -7,7 +7,8 @@ export function halve(fine: usize, out: usize, quarterX: i32, quarterY: i32): vo
   for (let y: usize = 0; y < HALF; y++) {
     let from = fine + 2 * y * TILE * 2;
     let to = out + ((<usize>quarterY * HALF + y) * TILE + <usize>quarterX * HALF) * 2;
-    for (let x: usize = 0; x < HALF; x += 8) {
+    let x: usize = 0;
+    do {
       let lo = i32x4.add(i32x4.extadd_pairwise_i16x8_u(v128.load(from)), i32x4.extadd_pairwise_i16x8_u(v128.load(from, 256)));
       let hi = i32x4.add(
         i32x4.extadd_pairwise_i16x8_u(v128.load(from, 16)),
@@ -18,7 +19,8 @@ export function halve(fine: usize, out: usize, quarterX: i32, quarterY: i32): vo
       v128.store(to, i16x8.narrow_i32x4_u(lo, hi));
       from += 32;
       to += 16;
-    }
+      x += 8;
+    } while (x < HALF);
   }
 }
 
@@ -40,7 +42,7 @@ export function spread16(block: usize, stride: i32, red: usize, green: usize, bl
     let from = block + y * <usize>stride;
     const to = y * TILE * 2;
     let i: usize = to;
-    for (; i < to + eights; i += 16) {
+    if (eights > 0) do {
       const a = v128.load(from);
       const b = v128.load(from, 16);
       const c = v128.load(from, 32);
@@ -48,7 +50,8 @@ export function spread16(block: usize, stride: i32, red: usize, green: usize, bl
       v128.store(green + i, v128.or(v128.or(v128.swizzle(a, green0), v128.swizzle(b, green1)), v128.swizzle(c, green2)));
       v128.store(blue + i, v128.or(v128.or(v128.swizzle(a, blue0), v128.swizzle(b, blue1)), v128.swizzle(c, blue2)));
       from += 48;
-    }
+      i += 16;
+    } while (i < to + eights);
     for (; i < to + (<usize>width << 1); i += 2) {
       store<u16>(red + i, load<u16>(from));
       store<u16>(green + i, load<u16>(from, 2));
@@ -85,7 +88,9 @@ export function interleave(red: usize, green: usize, blue: usize, out: usize, n:
   const green2 = i8x16(10, 11, -128, -128, -128, -128, 12, 13, -128, -128, -128, -128, 14, 15, -128, -128);
   const blue2 = i8x16(-128, -128, 10, 11, -128, -128, -128, -128, 12, 13, -128, -128, -128, -128, 14, 15);
   let to = out;
-  for (let i: usize = 0; i < <usize>n << 1; i += 16) {
+  const end = <usize>n << 1;
+  let i: usize = 0;
+  do {
     const r = v128.load(red + i);
     const g = v128.load(green + i);
     const b = v128.load(blue + i);
@@ -93,7 +98,8 @@ export function interleave(red: usize, green: usize, blue: usize, out: usize, n:
     v128.store(to, v128.or(v128.or(v128.swizzle(r, red1), v128.swizzle(g, green1)), v128.swizzle(b, blue1)), 16);
     v128.store(to, v128.or(v128.or(v128.swizzle(r, red2), v128.swizzle(g, green2)), v128.swizzle(b, blue2)), 32);
     to += 48;
-  }
+    i += 16;
+  } while (i < end);
 }
 
 /** A square plane of floats at half its size, the mean of each two by two; `side` is a multiple of 8. `out` may be `plane`. */
@@ -103,12 +109,14 @@ export function halvePlane(plane: usize, side: i32, out: usize): void {
   for (let y: usize = 0; y < <usize>side / 2; y++) {
     const upper = plane + 2 * y * stride;
     const to = out + (y * stride) / 2;
-    for (let x: usize = 0; x < stride; x += 32) {
+    let x: usize = 0;
+    do {
       const a = f32x4.add(v128.load(upper + x), v128.load(upper + stride + x));
       const b = f32x4.add(v128.load(upper + x, 16), v128.load(upper + stride + x, 16));
       const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
       const right = v128.shuffle<f32>(a, b, 1, 3, 5, 7);
       v128.store(to + x / 2, f32x4.mul(f32x4.add(left, right), quarter));
-    }
+      x += 32;
+    } while (x < stride);
   }
 }

@@ -5,7 +5,8 @@ export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f3
   const b = f32x4.splat(wb);
   // 2^23 leaves the nearest whole number in the low bits, see `composite`.
   const magic = f32x4.splat(8388608);
-  for (let i: usize = 0; i < <usize>n << 1; i += 16) {
+  let i: usize = 0;
+  do {
     const vr = v128.load(red + i);
     const vg = v128.load(green + i);
     const vb = v128.load(blue + i);
@@ -19,7 +20,8 @@ export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f3
       out + i,
       i16x8.narrow_i32x4_u(i32x4.sub(f32x4.add(lo, magic), magic), i32x4.sub(f32x4.add(hi, magic), magic)),
     );
-  }
+    i += 16;
+  } while (i < <usize>n << 1);
 }
 
 // @ts-ignore: decorator
@@ -31,7 +33,8 @@ function entry(table: usize, four: u64, shift: u64): usize {
 /** Maps 16-bit samples through a table of 65,536 16-bit values. WebAssembly gathers nothing: one look-up a sample, straight
  * into its lane. */
 export function lookUp(table: usize, samples: usize, out: usize, n: i32): void {
-  for (let i: usize = 0; i < <usize>n << 1; i += 16) {
+  let i: usize = 0;
+  do {
     const low = load<u64>(samples + i);
     const high = load<u64>(samples + i, 8);
     let v = i16x8.splat(0);
@@ -44,5 +47,6 @@ export function lookUp(table: usize, samples: usize, out: usize, n: i32): void {
     v = v128.load16_lane(entry(table, high, 32), v, 6);
     v = v128.load16_lane(entry(table, high, 48), v, 7);
     v128.store(out + i, v);
-  }
+    i += 16;
+  } while (i < <usize>n << 1);
 }

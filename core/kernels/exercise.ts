@@ -54,6 +54,7 @@ export function exercises(arena: Arena): { list: readonly Exercise[]; refresh: (
     { name: 'a dab', run: (k) => k.layDab(a, 64, 64, 60, 0.2, 1, 0.3) },
     { name: 'painting over', run: (k) => k.paintOver(a, b, c, 1, 0.2, p6, false) },
     { name: 'painting with enlarged coverage', run: (k) => k.paintEnlarged(a, b, coarse, 1, 0.2, p6, false) },
+    { name: 'adding an enlarged stroke', run: (k) => k.joinEnlarged(p0, coarse, 1, 0.2, p6, p3) },
     { name: 'halving', run: (k) => k.halveTile(p0, p3, 0, 0) },
     { name: 'halving a plane', run: (k) => k.halvePlane(a, 128, b) },
     { name: 'spreading rows, 8 bits', run: (k) => k.spreadRows(block, 384, 8, out, 128, 128) },

@@ -1,25 +1,33 @@
 import { TILE } from '../raster/size.ts';
+import { smoothstep } from './smoothstep.ts';
 
 /** Steps that a profile is tabled in. */
 export const PROFILE_STEPS = 1024;
 
+/** How a fall goes from 1 to 0: straight, softly at both ends, or as a table of {@link PROFILE_STEPS} + 1 even steps says. */
+export type FallProfile = 'linear' | 'smooth' | Float32Array;
+
 /** Fills a tile with a fall along a line.
  * @param out - A tile's float plane; overwritten.
  * @param start - How far along the fall the first pixel's centre lies: 0 at its beginning, 1 at its end.
- * @param across - What one pixel to the right adds; likewise `down`.
- * @param profile - Coverage at {@link PROFILE_STEPS} + 1 even steps of the fall. */
+ * @param across - What one pixel to the right adds; likewise `down`. */
 export function fillGradient(
   out: Float32Array,
   start: number,
   across: number,
   down: number,
-  profile: Float32Array,
+  profile: FallProfile,
 ): void {
   for (let y = 0; y < TILE; y++) {
-    for (let x = 0; x < TILE; x++) {
-      const t = Math.min(1, Math.max(0, start + across * x + down * y)) * PROFILE_STEPS;
-      const step = Math.min(PROFILE_STEPS - 1, Math.floor(t));
-      out[y * TILE + x] = profile[step] + (profile[step + 1] - profile[step]) * (t - step);
-    }
+    for (let x = 0; x < TILE; x++)
+      out[y * TILE + x] = coverageAt(profile, Math.min(1, Math.max(0, start + across * x + down * y)));
   }
+}
+
+function coverageAt(profile: FallProfile, t: number): number {
+  if (profile === 'linear') return 1 - t;
+  if (profile === 'smooth') return 1 - smoothstep(t);
+  const place = t * PROFILE_STEPS;
+  const step = Math.min(PROFILE_STEPS - 1, Math.floor(place));
+  return profile[step] + (profile[step + 1] - profile[step]) * (place - step);
 }

@@ -64,6 +64,20 @@ export interface KernelExports {
     spare: number,
     row: number,
   ): void;
+  joinEnlarged(
+    mask: number,
+    out: number,
+    area: number,
+    side: number,
+    offset: number,
+    step: number,
+    target: number,
+    strength: number,
+    stencil: number,
+    constant: number,
+    spare: number,
+    row: number,
+  ): number;
   luminance(red: number, green: number, blue: number, wr: number, wg: number, wb: number, out: number, n: number): void;
   lookUp(table: number, samples: number, out: number, n: number): void;
   halve(fine: number, out: number, quarterX: number, quarterY: number): void;
@@ -85,7 +99,7 @@ export interface KernelExports {
   ): void;
   countLevels(plane: number, width: number, height: number, bins: number): void;
   enlarge(area: number, side: number, offsetX: number, offsetY: number, step: number, out: number, spare: number): void;
-  gradient(out: number, start: number, across: number, down: number, profile: number): void;
+  gradient(out: number, start: number, across: number, down: number, profile: number, smooth: number): void;
   meanRows(plane: number, out: number, width: number, height: number, radius: number): void;
   meanColumns(plane: number, out: number, width: number, height: number, radius: number): void;
   multiply(a: number, b: number, out: number, n: number): void;

@@ -1,4 +1,5 @@
 import type { Block } from './convert.ts';
+import type { FallProfile } from './gradient.ts';
 import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
 import type { NearColour } from './nearColour.ts';
@@ -77,6 +78,15 @@ export interface Kernels {
     stencil: Uint16Array | number,
     fresh: boolean,
   ): void;
+  /** Enlarges a stroke's coverage and adds what it paints, as the first, to a mask of samples; answers as `narrow` does. */
+  joinEnlarged(
+    mask: Uint16Array,
+    coverage: CoarseCoverage,
+    target: number,
+    strength: number,
+    stencil: Uint16Array | number,
+    out: Uint16Array,
+  ): number;
   luminance(
     red: Uint16Array,
     green: Uint16Array,
@@ -105,7 +115,7 @@ export interface Kernels {
   blurPlane(plane: Float32Array, spare: Float32Array, width: number, height: number, sigmaPx: number): void;
   /** Reads a tile of a finer level out of an area of a coarser one. */
   enlarge(area: Float32Array, side: number, offsetX: number, offsetY: number, step: number, out: Float32Array): void;
-  fillGradient(out: Float32Array, start: number, across: number, down: number, profile: Float32Array): void;
+  fillGradient(out: Float32Array, start: number, across: number, down: number, profile: FallProfile): void;
   /** `width` is a multiple of 4. */
   fitGuided(area: GuidedArea, radius: number, epsilon: number): void;
   /** What the lines make of a tile's guide, narrowed; answers as `narrow` does.

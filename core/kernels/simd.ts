@@ -97,6 +97,21 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
         line.byteOffset,
         row.byteOffset,
       ),
+    joinEnlarged: (mask, { area, side, offset, step }, target, strength, stencil, out) =>
+      wasm.joinEnlarged(
+        address(mask),
+        address(out),
+        address(area),
+        side,
+        offset,
+        step,
+        target,
+        strength,
+        addressOrNull(stencil),
+        constantOf(stencil),
+        line.byteOffset,
+        row.byteOffset,
+      ),
     luminance: (red, green, blue, [wr, wg, wb], out) =>
       wasm.luminance(address(red), address(green), address(blue), wr, wg, wb, address(out), out.length),
     lookUp(table, samples, out) {
@@ -131,7 +146,9 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
     enlarge: (area, side, offsetX, offsetY, step, out) =>
       wasm.enlarge(address(area), side, offsetX, offsetY, step, address(out), line.byteOffset),
     fillGradient: (out, start, across, down, profile) =>
-      wasm.gradient(address(out), start, across, down, address(profile)),
+      typeof profile === 'string'
+        ? wasm.gradient(address(out), start, across, down, 0, profile === 'smooth' ? 1 : 0)
+        : wasm.gradient(address(out), start, across, down, address(profile), 0),
     fitGuided: (area, radius, epsilon) => fitGuided(wasm, area, radius, epsilon),
     applyGuided: (slope, offset, stride, guide, out) =>
       wasm.applyLine(

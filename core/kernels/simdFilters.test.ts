@@ -170,22 +170,26 @@ describe('transfer curves', () => {
 });
 
 describe('gradients', () => {
-  it('fall as their twin and the straight line do', () => {
-    const profile = arena.floats(PROFILE_STEPS + 1);
-    for (let step = 0; step <= PROFILE_STEPS; step++) profile[step] = 1 - step / PROFILE_STEPS;
-    for (const [start, across, down] of [
-      [0.1, 0.004, 0.003],
-      [-3, 0.05, -0.01],
-      [1.4, -0.02, 0],
-    ]) {
+  const falls = [
+    [0.1, 0.004, 0.003],
+    [-3, 0.05, -0.01],
+    [1.4, -0.02, 0],
+  ];
+
+  it.each(['table', 'linear', 'smooth'] as const)('fall as their twin and the curve do: %s', (kind) => {
+    const curve = (t: number) => 1 - (kind === 'smooth' ? t * t * (3 - 2 * t) : t);
+    const table = arena.floats(PROFILE_STEPS + 1);
+    for (let step = 0; step <= PROFILE_STEPS; step++) table[step] = curve(step / PROFILE_STEPS);
+    const profile = kind === 'table' ? table : kind;
+    for (const [start, across, down] of falls) {
       const twin = new Float32Array(TILE_SAMPLES);
       here.fillGradient(pool[0], start, across, down, profile);
       twinKernels.fillGradient(twin, start, across, down, profile);
       expect(apart(pool[0], twin)).toBeLessThan(1e-5);
-      const straight = twin.map(
-        (_, i) => 1 - Math.min(1, Math.max(0, start + across * (i % TILE) + down * Math.floor(i / TILE))),
+      const wanted = twin.map((_, i) =>
+        curve(Math.min(1, Math.max(0, start + across * (i % TILE) + down * Math.floor(i / TILE)))),
       );
-      expect(apart(pool[0], straight)).toBeLessThan(1e-5);
+      expect(apart(pool[0], wanted)).toBeLessThan(1e-5);
     }
   });
 });

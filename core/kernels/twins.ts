@@ -66,6 +66,11 @@ export const twinKernels: Kernels = {
     enlarge(area, side, offset, offset, step, coverage);
     paintOver(value, hold, coverage, target, strength, stencil, fresh);
   },
+  joinEnlarged(mask, coverage, target, strength, stencil, out) {
+    const [value, hold] = [new Float32Array(mask.length), new Float32Array(mask.length)];
+    twinKernels.paintEnlarged(value, hold, coverage, target, strength, stencil, true);
+    return twinKernels.joinSamples('add', mask, value, hold, out);
+  },
   luminance,
   lookUp,
   halveTile,

@@ -69,11 +69,12 @@ export class StrokeCoverage {
       for (let tx = first(left); tx <= first(left + side - 1); tx++) {
         const plane = this.#laid(stroke, level, tx, ty);
         const fromX = Math.max(left, tx * TILE);
-        const toX = Math.min(left + side, (tx + 1) * TILE);
+        const width = Math.min(left + side, (tx + 1) * TILE) - fromX;
         for (let y = Math.max(top, ty * TILE); y < Math.min(top + side, (ty + 1) * TILE); y++) {
           const to = (y - top) * side + fromX - left;
           const from = (y - ty * TILE) * TILE + fromX - tx * TILE;
-          area.set(plane.subarray(from, from + toX - fromX), to);
+          // Rows are short: copying each by a call costs more.
+          for (let i = 0; i < width; i++) area[to + i] = plane[from + i];
         }
       }
     }

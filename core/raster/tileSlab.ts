@@ -56,6 +56,8 @@ const NONE = -1;
  * The only owner of pixel memory. Callers hold the lock while they take or give back slots. */
 export class TileSlab {
   #words: Int32Array;
+  /** Slots as planes, once they were asked for: shared memory stays where it is when it grows. */
+  readonly #planes: Uint16Array[];
   readonly #memory: SharedMemory;
 
   /** Joins a slab that {@link createTileSlab} laid out.
@@ -64,6 +66,7 @@ export class TileSlab {
     this.#memory = memory;
     this.#words = new Int32Array(memory.buffer);
     if (this.#words[SlabWord.Magic] !== MAGIC) throw new RangeError('The memory holds no tile slab');
+    this.#planes = new Array(this.maxSlots);
   }
 
   /** The memory as 32-bit words, at least as far as `reach`: another thread may have grown it. */
@@ -175,7 +178,11 @@ export class TileSlab {
 
   /** The 16-bit samples of a slot, row by row, {@link TILE_SAMPLES} of them. */
   plane(slot: number): Uint16Array {
-    return new Uint16Array(this.words(this.#wordOf(slot + 1)).buffer, this.#wordOf(slot) * 4, TILE_SAMPLES);
+    const known = this.#planes[slot];
+    if (known) return known;
+    const words = this.words(this.#wordOf(slot + 1));
+    this.#planes[slot] = new Uint16Array(words.buffer, this.#wordOf(slot) * 4, TILE_SAMPLES);
+    return this.#planes[slot];
   }
 
   /** The float samples of a slot: half a plane, since a float plane lies in two slots. */

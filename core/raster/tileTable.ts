@@ -10,7 +10,7 @@ const KEEPINGS: readonly Keeping[] = ['derived', 'moveable', 'resident'];
 
 /** A pinned tile: it stays in memory until {@link TileTable.release}. */
 export interface PinnedTile {
-  /** Its entry in the table, or {@link LOOSE}. */
+  /** Its entry in the table, or {@link LOOSE}, or {@link HELD}. */
   readonly entry: number;
   readonly form: TileForm;
   /** The value throughout, 0..65535, when `form` is `constant`. */
@@ -20,6 +20,9 @@ export interface PinnedTile {
 
 /** Entry of a tile that is in no table: its slots are free again once it is released. */
 const LOOSE = -1;
+
+/** Entry of a tile that is in no table and belongs to somebody: releasing it does nothing. */
+export const HELD = -2;
 
 /** Memory is full and nothing in it can make room. */
 export class MemoryFull extends Error {
@@ -137,22 +140,14 @@ export class TileTable {
   /** Lets go of a pinned tile. */
   release(tile: PinnedTile): void {
     if (tile.entry === LOOSE) this.unreserve(tile.slots);
-    else this.#locked(() => this.#unpin(tile.entry));
+    else if (tile.entry !== HELD) this.#locked(() => this.#unpin(tile.entry));
   }
 
-  /** Lets go of several pinned tiles, which are in the table, at once. */
+  /** Lets go of several pinned tiles at once; none of them is loose. */
   releaseAll(tiles: readonly PinnedTile[]): void {
-    if (tiles.length === 0) return;
+    if (tiles.every(({ entry }) => entry === HELD)) return;
     this.#locked(() => {
-      for (const { entry } of tiles) this.#unpin(entry);
-    });
-  }
-
-  /** Lets go of a computed tile and drops it, unless somebody else has it. */
-  discard(tile: PinnedTile): void {
-    this.#locked(() => {
-      if (this.slab.words()[this.#entries.at(tile.entry) + Word.Pins] > 1) this.#unpin(tile.entry);
-      else this.#entries.remove(tile.entry);
+      for (const { entry } of tiles) if (entry !== HELD) this.#unpin(entry);
     });
   }
 

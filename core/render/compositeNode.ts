@@ -5,6 +5,7 @@ import type { PinnedTile } from '../raster/tileTable.ts';
 import {
   growsWith,
   LastSpot,
+  lastTile,
   planeOf,
   reserveOrFail,
   type Spot,
@@ -45,7 +46,7 @@ export class CompositeNode implements TileNode {
   readonly #last = new LastSpot<NodeKey>();
   readonly #layers: readonly CompositeLayer[];
   readonly #settled: number;
-  readonly #isLast: boolean;
+  readonly isLast: boolean;
   readonly fixedKey: NodeKey | undefined;
   readonly grows: boolean;
 
@@ -57,7 +58,7 @@ export class CompositeNode implements TileNode {
     this.#base = base;
     this.#layers = layers;
     this.#settled = settled < WORTH_KEEPING ? 0 : settled;
-    this.#isLast = isLast;
+    this.isLast = isLast;
     this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
     this.grows = growsWith([base, ...layers.flatMap(({ source, mask }) => [source, mask])]);
   }
@@ -80,8 +81,7 @@ export class CompositeNode implements TileNode {
       const out = rgbOf({ slots }, studio);
       if (bottom) mixOver(bottom, above, spot, studio, out);
       else mixOverFloats(settled as PinnedTile, above, spot, studio, out);
-      // It is drawn at once and not looked at again; memory that is used again and again stays in the cache.
-      if (this.#isLast) return table.loose('planes', slots);
+      if (this.isLast) return lastTile(studio, slots);
       return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
     } finally {
       table.releaseAll(masked.map(({ tile }) => tile));

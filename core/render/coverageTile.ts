@@ -1,6 +1,6 @@
 import type { NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { planeOf, reserveOrFail, type Spot, type Studio } from './studio.ts';
+import { planeOf, reserveOrFail, type Spot, type Studio, slotsOf } from './studio.ts';
 
 /** Coverage of a tile as floats, whether it has planes or one value. */
 export function widenTile(tile: PinnedTile, studio: Studio, out: Float32Array): void {
@@ -34,6 +34,6 @@ export function publishStored(
     return table.slab.plane(slots[0]);
   });
   if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
-  table.unreserve(slots);
+  slotsOf(studio).unreserve(slots);
   return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
 }

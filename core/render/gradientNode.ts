@@ -4,7 +4,7 @@ import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { GradientPart } from '../scene/mask.ts';
 import { publishCoverage } from './coverageTile.ts';
-import type { Spot, Studio, TileNode } from './studio.ts';
+import { keepBriefly, type Spot, type Studio, type TileNode } from './studio.ts';
 
 const EVEN = keyOf('gradient, even', 1);
 
@@ -35,13 +35,13 @@ export class GradientNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    const { level, tx, ty } = spot;
     const fall = this.#fallAt(spot);
     const value = this.#evenValue(fall);
-    if (value !== undefined) return studio.table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
+    if (value !== undefined) return keepBriefly(studio, key, spot, { form: 'constant', slots: [], value });
     return studio.scratch.lend(1, (out) => {
-      const profile = studio.scratch.profile(this.#name, () => gradientProfile(this.#part));
-      studio.kernels.fillGradient(out, fall.start, fall.across, fall.down, profile);
+      const { profile, middle } = this.#part;
+      const bent = () => studio.scratch.profile(this.#name, () => gradientProfile(this.#part));
+      studio.kernels.fillGradient(out, fall.start, fall.across, fall.down, middle === 0.5 ? profile : bent());
       return publishCoverage(out, spot, key, studio);
     });
   }

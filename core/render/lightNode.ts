@@ -3,7 +3,7 @@ import type { Rgb16 } from '../kernels/kernels.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { lastTile, reserveOrFail, type Spot, type Studio, slotsOf, type TileNode, withTile } from './studio.ts';
 
 /** A picture whose linear light is changed by a matrix: another colour space, or another exposure. What the space does not hold
  * is cut off channel by channel. */
@@ -11,7 +11,7 @@ export class LightNode implements TileNode {
   readonly #source: TileNode;
   readonly #matrix: Matrix3;
   readonly #key: NodeKey;
-  readonly #kept: boolean;
+  readonly isLast: boolean;
   readonly fixedKey: NodeKey | undefined;
 
   /** @param kept - Whether tiles are asked for again: those that are drawn or written are not. */
@@ -19,7 +19,7 @@ export class LightNode implements TileNode {
     this.#source = source;
     this.#matrix = matrix;
     this.#key = keyOf('light', matrix);
-    this.#kept = kept;
+    this.isLast = !kept;
     this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
   }
 
@@ -35,11 +35,10 @@ export class LightNode implements TileNode {
         convert(rgb(tile.slots, studio), rgb(slots, studio), this.#matrix, studio),
       );
     } catch (error) {
-      table.unreserve(slots);
+      slotsOf(studio).unreserve(slots);
       throw error;
     }
-    if (!this.#kept) return table.loose('planes', slots);
-    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    return this.isLast ? lastTile(studio, slots) : table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
   }
 }
 

@@ -4,8 +4,8 @@ import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { publishStored, widenTile } from './coverageTile.ts';
 import { DerivedNode } from './derivedNode.ts';
-import { PaintedNode, readFloats } from './paintedNode.ts';
-import { type Spot, type Studio, type TileNode, tileOf, withTile } from './studio.ts';
+import { type LoneStroke, PaintedNode, readFloats } from './paintedNode.ts';
+import { planeOf, type Spot, type Studio, type TileNode, tileOf, withTile } from './studio.ts';
 
 export interface JoinedPart {
   join: Join;
@@ -33,7 +33,7 @@ export class MaskNode extends DerivedNode {
     try {
       return studio.scratch.lend(3, (mask, part, hold) => {
         const sum = new CoverageSum(mask, studio.kernels);
-        for (const { join, node, hold: held } of this.#parts) {
+        for (const [index, { join, node, hold: held }] of this.#parts.entries()) {
           sum.settle();
           if (held) {
             for (const [each, plane] of [
@@ -46,6 +46,13 @@ export class MaskNode extends DerivedNode {
           }
           // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
           if (!studio.watched && node instanceof PaintedNode) {
+            const samples = sum.samples;
+            const isEnd = index === this.#parts.length - 1 && join === 'add' && !this.#inverted;
+            const stroke = samples && isEnd && node.loneStroke(spot, studio);
+            if (stroke) {
+              if (stroke.through) pinned.push(stroke.through);
+              return publishStored(spot, key, studio, (out) => joinStroke(stroke, samples, studio, out()));
+            }
             if (node.paint(spot, studio, part, hold)) sum.join(join, part, hold);
             else sum.joinValue(join, 0);
             continue;
@@ -73,6 +80,11 @@ class CoverageSum {
   #samples: Uint16Array | undefined;
   /** What has still to be joined to the samples. */
   #pending: { join: Join; part: Float32Array; hold: Float32Array } | undefined;
+
+  /** The coverage, when it is samples and nothing else is to be joined to them. */
+  get samples(): Uint16Array | undefined {
+    return this.#pending ? undefined : this.#samples;
+  }
 
   /** @param plane - Where it is joined; undefined content. */
   constructor(plane: Float32Array, kernels: Kernels) {
@@ -169,6 +181,17 @@ class CoverageSum {
     }
     return this.#plane;
   }
+}
+
+/** Adds a stroke to a mask, see `CoverageSum.store`. */
+function joinStroke(
+  { touch, coverage, through }: LoneStroke,
+  mask: Uint16Array,
+  studio: Studio,
+  out: Uint16Array,
+): number {
+  const stencil = through ? planeOf(through, 0, studio) : 65535;
+  return studio.kernels.joinEnlarged(mask, coverage, touch.target, touch.strength, stencil, out);
 }
 
 /** Joins one value to another, see `joinCoverage`. */

@@ -4,7 +4,7 @@ import type { PinnedTile } from '../raster/tileTable.ts';
 import type { Measure } from '../scene/mask.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { ChromaNode, type OklabNode } from './oklabNode.ts';
-import { keepPassing, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { keepBriefly, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 import { TableNode } from './tableNode.ts';
 
 type PlainMeasure = 'luminance' | 'linear' | 'brightest' | 'red' | 'green' | 'blue';
@@ -34,7 +34,7 @@ class MeasureNode extends DerivedNode {
       );
       return slots;
     });
-    return keepPassing(studio, key, spot, table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots }));
+    return keepBriefly(studio, key, spot, { form: 'planes', slots });
   }
 
   #read([red, green, blue]: readonly Uint16Array[], out: Uint16Array, { kernels, scratch }: Studio): void {

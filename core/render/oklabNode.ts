@@ -3,7 +3,7 @@ import type { WorkingSpace } from '../color/workingSpace.ts';
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from './derivedNode.ts';
-import { keepPassing, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { keepBriefly, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 const TURN = 65536 / (2 * Math.PI);
 
@@ -30,7 +30,7 @@ export abstract class OfOklab extends DerivedNode {
       eachLab(rgb.map(plane), this.#matrix, scratch.curves.decoding, this.writer(made.map(plane)));
       return made;
     });
-    return keepPassing(studio, key, spot, table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots }));
+    return keepBriefly(studio, key, spot, { form: 'planes', slots });
   }
 
   /** Writes pixels to planes. */

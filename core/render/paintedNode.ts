@@ -1,3 +1,4 @@
+import type { CoarseCoverage } from '../kernels/kernels.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
 import { keyOf, keyOfText, keyText, mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
@@ -46,6 +47,15 @@ interface ChainLink {
   /** Key of all else that the stroke depends on. */
   inputs: NodeKey | undefined;
   key: NodeKey;
+}
+
+/** A stroke that can be joined to a mask at once. */
+export interface LoneStroke {
+  touch: Stroke;
+  /** Valid until another stroke is laid. */
+  coverage: CoarseCoverage;
+  /** Its stencil's tile, pinned. */
+  through?: PinnedTile;
 }
 
 const INPUTS = keyOf('inputs of a stroke', 1);
@@ -105,6 +115,21 @@ export class PaintedNode implements TileNode {
       paintStroke(chain[painted].by, spot, studio, value, hold, painted === 0);
     }
     return chain.length > 0;
+  }
+
+  /** The stroke on a tile where it is the only one, soft enough to be enlarged, and towards one grey: it can be joined to a mask at
+   * once. Undefined where it is not so simple. */
+  loneStroke(spot: Spot, studio: Studio): LoneStroke | undefined {
+    const chain = this.#chain(spot, studio);
+    if (chain.length !== 1) return undefined;
+    const { touch, stencil, towards, near } = chain[0].by;
+    if (towards || isFill(touch)) return undefined;
+    // Making the stencil may lay strokes, and only one is laid at a time.
+    const through = stencil && tileOf(stencil, spot, studio);
+    const coverage = coverageOf(touch, near, spot, studio);
+    if (!(coverage instanceof Float32Array)) return { touch, coverage, through };
+    if (through) studio.table.release(through);
+    return undefined;
   }
 
   /** The strokes that touch a tile, each with the key of the tile after it. */

@@ -1,6 +1,6 @@
 import { allTiles } from '../raster/region.ts';
 import { type Region, TILE, tileRegion } from '../raster/size.ts';
-import { dropPassing, planeOf, type Studio, type TileNode, withTile } from './studio.ts';
+import { planeOf, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** Counts of 256 levels each. */
 export interface Histogram {
@@ -92,14 +92,17 @@ export function writeTile(
   const bottom = Math.min((ty + 1) * TILE, region.y + region.height);
   const isWide = right - left === TILE;
   const { interleaved } = studio.scratch;
-  withTile(node, { level: 0, tx, ty }, studio, (tile) => {
-    const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
-    studio.kernels.interleave(red, green, blue, interleaved.all);
-    for (let y = top; y < bottom; y++) {
-      const row = interleaved.rows[y - ty * TILE];
-      const at = ((y - region.y) * region.width + left - region.x) * 3;
-      pixels.set(isWide ? row : row.subarray((left - tx * TILE) * 3, (right - tx * TILE) * 3), at);
-    }
-  });
-  dropPassing(studio);
+  try {
+    withTile(node, { level: 0, tx, ty }, studio, (tile) => {
+      const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
+      studio.kernels.interleave(red, green, blue, interleaved.all);
+      for (let y = top; y < bottom; y++) {
+        const row = interleaved.rows[y - ty * TILE];
+        const at = ((y - region.y) * region.width + left - region.x) * 3;
+        pixels.set(isWide ? row : row.subarray((left - tx * TILE) * 3, (right - tx * TILE) * 3), at);
+      }
+    });
+  } finally {
+    studio.passing.drop();
+  }
 }

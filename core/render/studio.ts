@@ -8,7 +8,8 @@ import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
 import type { Arena } from '../raster/arena.ts';
 import { type Size, TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
-import type { PinnedTile, TileTable } from '../raster/tileTable.ts';
+import type { PinnedTile, TileForm, TileTable } from '../raster/tileTable.ts';
+import type { PassingTiles } from './passingTiles.ts';
 
 /** One tile of one pyramid level. */
 export interface Spot {
@@ -37,8 +38,8 @@ export interface Studio {
   scratch: Scratch;
   /** Whether somebody looks on: tiles that the next stroke or an undo will ask for are then kept as well. */
   watched: boolean;
-  /** When nobody looks on: tiles that are dropped once the tile they were made for is done. */
-  passing: PinnedTile[];
+  /** What is made while nobody looks on and not kept. */
+  passing: PassingTiles;
 }
 
 /** A step of the render plan: pixels that are fully determined by a key. */
@@ -47,6 +48,8 @@ export interface TileNode {
   readonly fixedKey?: NodeKey;
   /** Strokes lie in it, which grow while they are painted. */
   readonly grows?: boolean;
+  /** Its tiles are drawn or written at once and in no table: nobody looks for them. */
+  readonly isLast?: boolean;
   /** Key of one tile: equal keys, equal pixels. */
   keyAt(spot: Spot, studio: Studio): NodeKey;
   /** Makes a tile that nobody has and answers it pinned.
@@ -109,24 +112,38 @@ export class SpotMemo<T> {
   }
 }
 
-/** Drops what was only needed for a tile that is done: memory that is used again at once is still in the cache. */
-export function dropPassing({ table, passing }: Studio): void {
-  for (const tile of passing.splice(0)) table.discard(tile);
+/** Keeps a tile just made, pinned: for good while somebody looks on, otherwise for the tile at hand only. */
+export function keepBriefly(
+  { watched, table, passing }: Studio,
+  key: NodeKey,
+  { level, tx, ty }: Spot,
+  tile: { form: TileForm; slots: readonly number[]; value?: number },
+): PinnedTile {
+  return watched
+    ? table.publish(key, level, tx, ty, tile)
+    : passing.keep(key, packPlace(level, tx, ty), tile.form, tile.slots, tile.value ?? 0);
 }
 
-/** Notes that a tile just made is only needed for the tile at hand, when nobody looks on, and hands it through. */
-export function keepPassing(studio: Studio, key: NodeKey, { level, tx, ty }: Spot, tile: PinnedTile): PinnedTile {
-  // One more pin: it is let go of when the tile at hand is done.
-  const again = studio.watched ? undefined : studio.table.find(key, level, tx, ty);
-  if (again) studio.passing.push(again);
-  return tile;
+/** Who hands out slots and takes back those that were not used. */
+export const slotsOf = ({ watched, table, passing }: Studio): TileTable | PassingTiles => (watched ? table : passing);
+
+const NO_KEY: NodeKey = new Uint32Array(4);
+
+/** A tile that is drawn or written at once, see `TileNode.isLast`. Memory that is used again and again stays in the processor's
+ * cache. */
+export function lastTile({ watched, table, passing }: Studio, slots: readonly number[]): PinnedTile {
+  return watched ? table.loose('planes', slots) : passing.keep(NO_KEY, 0, 'planes', slots, 0);
 }
 
 /** A node's tile, pinned: from the table, or made now. Release it after use.
  * @throws {RenderError} */
 export function tileOf(node: TileNode, spot: Spot, studio: Studio): PinnedTile {
+  if (node.isLast) return node.make(spot, NO_KEY, studio);
+  const { table, passing, watched } = studio;
+  const { level, tx, ty } = spot;
   const key = node.keyAt(spot, studio);
-  return studio.table.find(key, spot.level, spot.tx, spot.ty) ?? node.make(spot, key, studio);
+  const made = watched ? undefined : passing.find(key, packPlace(level, tx, ty));
+  return made ?? table.find(key, level, tx, ty) ?? node.make(spot, key, studio);
 }
 
 /** Calls `use` with a node's tile and lets go of it afterwards. */
@@ -147,7 +164,7 @@ export function planeOf(tile: PinnedTile, plane: number, studio: Studio): Uint16
 /** Reserves slots or says that memory is full.
  * @throws {RenderError} `memory-full` */
 export function reserveOrFail(studio: Studio, count: number): number[] {
-  const slots = studio.table.reserve(count);
+  const slots = slotsOf(studio).reserve(count);
   if (!slots) throw new RenderError('memory-full', `${studio.table.slab.maxSlots} slots are all in use`);
   return slots;
 }
@@ -188,7 +205,8 @@ export class Scratch {
 
   /** Calls `use` with `count` planes of undefined content, which are its own until it returns. */
   lend<T>(count: number, use: (...planes: Float32Array[]) => T): T {
-    const planes = Array.from({ length: count }, () => this.#free.pop() ?? this.#arena.floats(TILE_SAMPLES));
+    const planes: Float32Array[] = [];
+    while (planes.length < count) planes.push(this.#free.pop() ?? this.#arena.floats(TILE_SAMPLES));
     try {
       return use(...planes);
     } finally {

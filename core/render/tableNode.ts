@@ -1,7 +1,7 @@
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from './derivedNode.ts';
-import { keepPassing, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { keepBriefly, planeOf, reserveOrFail, type Spot, type Studio, slotsOf, type TileNode, withTile } from './studio.ts';
 
 /** Coverage or tones through a table of 65,536 values. */
 export class TableNode extends DerivedNode {
@@ -20,20 +20,18 @@ export class TableNode extends DerivedNode {
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     const { table, kernels, scratch } = studio;
-    const { level, tx, ty } = spot;
     const values = scratch.table(this.#name, this.#make);
     return withTile(this.#input, spot, studio, (tile) => {
       const plane = planeOf(tile, 0, studio);
       if (typeof plane === 'number')
-        return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: values[plane] });
+        return keepBriefly(studio, key, spot, { form: 'constant', slots: [], value: values[plane] });
       const slots = reserveOrFail(studio, 1);
       const out = table.slab.plane(slots[0]);
       kernels.lookUp(values, plane, out);
       const value = kernels.uniformValue(out);
-      if (value < 0)
-        return keepPassing(studio, key, spot, table.publish(key, level, tx, ty, { form: 'planes', slots }));
-      table.unreserve(slots);
-      return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
+      if (value < 0) return keepBriefly(studio, key, spot, { form: 'planes', slots });
+      slotsOf(studio).unreserve(slots);
+      return keepBriefly(studio, key, spot, { form: 'constant', slots: [], value });
     });
   }
 }

@@ -7,7 +7,7 @@ import { levelCount, levelSize, type Size, TILE } from '../raster/size.ts';
 import { gatherArea } from '../raster/tileArea.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { MAX_AREA_SIDE, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { MAX_AREA_SIDE, reserveOrFail, type Spot, type Studio, slotsOf, type TileNode, withTile } from './studio.ts';
 
 /** Samples that the kernel needs beyond a place: two before, six after; one more for rounding. */
 const BEFORE = 3;
@@ -141,7 +141,7 @@ export class InsideNode implements TileNode {
       }
     const value = studio.kernels.uniformValue(plane);
     if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
-    table.unreserve(slots);
+    slotsOf(studio).unreserve(slots);
     return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
   }
 }
