@@ -50,7 +50,16 @@ export function openPixels(budgetBytes = 512 * 2 ** 20): {
 export function studioOn({ table, kernels, arena }: Workplace, size: Size): Studio {
   const book = new StrokeBook();
   const coverage = new StrokeCoverage(book, kernels, arena);
-  return { table, kernels, size, book, coverage, scratch: new Scratch(arena), watched: true, passing: new PassingTiles(table) };
+  return {
+    table,
+    kernels,
+    size,
+    book,
+    coverage,
+    scratch: new Scratch(arena),
+    watched: true,
+    passing: new PassingTiles(table),
+  };
 }
 
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */

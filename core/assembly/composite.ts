@@ -88,3 +88,97 @@ export function composite(
     i += 16;
   } while (i < bytes);
 }
+
+/** Samples that are taken through all layers before the next: what is in between stays in the nearest cache. */
+const STRIP: usize = 512;
+
+// @ts-ignore: decorator
+@inline
+function start(floats: bool, at: usize, i: usize, half: usize): v128 {
+  return floats ? v128.load(at + (i << 1) + half * 2) : four(at + i + half, 0);
+}
+
+/** Two layers over one plane, eight samples of it. */
+// @ts-ignore: decorator
+@inline
+function overPair(
+  fromFloats: bool, toFloats: bool, below: usize, first: usize, second: usize, out: usize, i: usize,
+  firstLow: v128, firstHigh: v128, secondLow: v128, secondHigh: v128,
+): void {
+  const lo = over(over(start(fromFloats, below, i, 0), four(first + i, 0), firstLow), four(second + i, 0), secondLow);
+  const hi = over(over(start(fromFloats, below, i, 8), four(first + i, 8), firstHigh), four(second + i, 8), secondHigh);
+  if (toFloats) {
+    v128.store(out + (i << 1), lo);
+    v128.store(out + (i << 1), hi, 16);
+  } else v128.store(out + i, rounded(lo, hi));
+}
+
+/** Two layers over a strip of a picture. */
+// @ts-ignore: decorator
+@inline
+function stripPair(
+  fromFloats: bool, toFloats: bool, red: usize, green: usize, blue: usize, layer: usize, from: usize,
+  outRed: usize, outGreen: usize, outBlue: usize,
+): void {
+  const r1 = <usize>load<u32>(layer) + from, g1 = <usize>load<u32>(layer, 4) + from, b1 = <usize>load<u32>(layer, 8) + from;
+  const r2 = <usize>load<u32>(layer, 32) + from, g2 = <usize>load<u32>(layer, 36) + from, b2 = <usize>load<u32>(layer, 40) + from;
+  const m1 = <usize>load<u32>(layer, 12) + from, m2 = <usize>load<u32>(layer, 44) + from;
+  const w1 = v128.load32_splat(layer, 16), w2 = v128.load32_splat(layer, 48);
+  let i: usize = 0;
+  do {
+    const l1 = f32x4.mul(four(m1 + i, 0), w1), h1 = f32x4.mul(four(m1 + i, 8), w1);
+    const l2 = f32x4.mul(four(m2 + i, 0), w2), h2 = f32x4.mul(four(m2 + i, 8), w2);
+    overPair(fromFloats, toFloats, red, r1, r2, outRed, i, l1, h1, l2, h2);
+    overPair(fromFloats, toFloats, green, g1, g2, outGreen, i, l1, h1, l2, h2);
+    overPair(fromFloats, toFloats, blue, b1, b2, outBlue, i, l1, h1, l2, h2);
+    i += 16;
+  } while (i < STRIP << 1);
+}
+
+/** One layer over a strip of a picture, left in floats. */
+// @ts-ignore: decorator
+@inline
+function stripOne(
+  red: usize, green: usize, blue: usize, layer: usize, from: usize, outRed: usize, outGreen: usize, outBlue: usize,
+): void {
+  const r = <usize>load<u32>(layer) + from, g = <usize>load<u32>(layer, 4) + from, b = <usize>load<u32>(layer, 8) + from;
+  const mask = <usize>load<u32>(layer, 12) + from;
+  const weight = v128.load32_splat(layer, 16);
+  let i: usize = 0;
+  do {
+    const low = f32x4.mul(four(mask + i, 0), weight), high = f32x4.mul(four(mask + i, 8), weight);
+    const to = i << 1;
+    v128.store(outRed + to, over(four(red + i, 0), four(r + i, 0), low));
+    v128.store(outRed + to, over(four(red + i, 8), four(r + i, 8), high), 16);
+    v128.store(outGreen + to, over(four(green + i, 0), four(g + i, 0), low));
+    v128.store(outGreen + to, over(four(green + i, 8), four(g + i, 8), high), 16);
+    v128.store(outBlue + to, over(four(blue + i, 0), four(b + i, 0), low));
+    v128.store(outBlue + to, over(four(blue + i, 8), four(b + i, 8), high), 16);
+    i += 16;
+  } while (i < STRIP << 1);
+}
+
+/** Two layers or more, all with masks of samples, over a picture of samples. As `composite`, which reads from so many places at
+ * once that memory cannot keep up: here two layers at a time go over a strip.
+ * @param n - A multiple of a strip.
+ * @param spare - Three strips of floats. */
+export function compositePairs(
+  red: usize, green: usize, blue: usize, layers: usize, count: i32, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
+  spare: usize,
+): void {
+  const last = layers + <usize>(count - 2) * LAYER_BYTES;
+  const second = layers + (count & 1 ? LAYER_BYTES : 2 * LAYER_BYTES);
+  const spareGreen = spare + (STRIP << 2);
+  const spareBlue = spareGreen + (STRIP << 2);
+  for (let at: usize = 0; at < <usize>n << 1; at += STRIP << 1) {
+    if (count == 2) {
+      stripPair(false, false, red + at, green + at, blue + at, layers, at, outRed + at, outGreen + at, outBlue + at);
+      continue;
+    }
+    if (count & 1) stripOne(red + at, green + at, blue + at, layers, at, spare, spareGreen, spareBlue);
+    else stripPair(false, true, red + at, green + at, blue + at, layers, at, spare, spareGreen, spareBlue);
+    for (let pair = second; pair < last; pair += 2 * LAYER_BYTES)
+      stripPair(true, true, spare, spareGreen, spareBlue, pair, at, spare, spareGreen, spareBlue);
+    stripPair(true, false, spare, spareGreen, spareBlue, last, at, outRed + at, outGreen + at, outBlue + at);
+  }
+}

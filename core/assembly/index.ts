@@ -2,7 +2,7 @@
  * in `core/kernels`, which says what it means. All addresses are multiples of 16; `n` is a multiple of 16.
  * Inner loops end with their condition: what does not change in one that begins with it (also constants, which cost three instructions
  * each) V8 works out anew each time round, since the loop might not be run at all. */
-export { composite } from './composite';
+export { composite, compositePairs } from './composite';
 export { findCore, invert, join, joinFromSamples, joinSamples, maxInto, narrow, uniform, widen, widenRows } from './coverage';
 export { layDab, paintOver } from './paint';
 export { lookUp, luminance } from './tone';

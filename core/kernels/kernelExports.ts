@@ -12,6 +12,18 @@ export interface KernelExports {
     n: number,
     floats: number,
   ): void;
+  compositePairs(
+    red: number,
+    green: number,
+    blue: number,
+    layers: number,
+    count: number,
+    outRed: number,
+    outGreen: number,
+    outBlue: number,
+    n: number,
+    spare: number,
+  ): void;
   widen(samples: number, out: number, n: number): void;
   widenRows(samples: number, stride: number, out: number, outStride: number, width: number, rows: number): void;
   narrow(values: number, out: number, n: number): number;

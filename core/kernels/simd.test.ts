@@ -62,12 +62,17 @@ describe('SIMD kernels and their twins', () => {
         fc.array(fc.record({ opacity: unit, constant: fc.option(fc.integer({ min: 0, max: 65535 })) }), {
           maxLength: 7,
         }),
-        (seed, list) => {
+        fc.boolean(),
+        (seed, list, isMasked) => {
           const rgb = (from: number): Rgb16 => [samples(from), samples(from + 1), samples(from + 2)];
           const base = rgb(seed);
           const [upper, mask] = [rgb(seed + 3), samples(seed + 6)];
           mask.fill(0, 500, 900);
-          const layers = list.map(({ opacity, constant }) => ({ upper, mask: constant ?? mask, opacity }));
+          const layers = list.map(({ opacity, constant }) => ({
+            upper,
+            mask: (isMasked ? null : constant) ?? mask,
+            opacity,
+          }));
           const planes = (): Rgb16 => [arenaSamples(), arenaSamples(), arenaSamples()];
           const [own, twin] = [planes(), planes()];
           here.composite(base, layers, own);
@@ -214,11 +219,17 @@ describe('SIMD kernels and their twins', () => {
   });
 
   it('paintEnlarged: as enlarging and painting one after the other', () => {
-    const coarse = { area: floats(71).subarray(0, 36 * 36), side: 36, offset: 2, step: 4 };
-    for (const [stencil, fresh] of [
-      [samples(72), false],
-      [40000, true],
+    for (const [through, fresh, step] of [
+      [true, false, 4],
+      [false, true, 4],
+      [true, true, 8],
+      [false, false, 16],
     ] as const) {
+      const side = TILE / step + 4;
+      const area = floats(71).subarray(0, side * side);
+      area.fill(0, 0, area.length / 3);
+      const coarse = { area, side, offset: 2, step };
+      const stencil = through ? samples(72) : 40000;
       const [value, hold, twinValue, twinHold] = [floats(73), floats(74), arenaFloats(), arenaFloats()];
       twinValue.set(value);
       twinHold.set(hold);
@@ -226,6 +237,21 @@ describe('SIMD kernels and their twins', () => {
       twinKernels.paintEnlarged(twinValue, twinHold, coarse, 0.8, 0.6, stencil, fresh);
       expect(apart(value, twinValue)).toBeLessThan(1e-5);
       expect(apart(hold, twinHold)).toBeLessThan(1e-5);
+    }
+  });
+
+  it('joinEnlarged: as painting and joining one after the other', () => {
+    for (const step of [4, 8, 16]) {
+      const side = TILE / step + 4;
+      const area = floats(75).subarray(0, side * side);
+      area.fill(0, 0, area.length / 3);
+      const coarse = { area, side, offset: 2, step };
+      for (const stencil of [samples(76), 40000]) {
+        const [mask, own, twin] = [samples(77), arenaSamples(), arenaSamples()];
+        expect(here.joinEnlarged(mask, coarse, 0.8, 0.6, stencil, own)).toBe(-1);
+        twinKernels.joinEnlarged(mask, coarse, 0.8, 0.6, stencil, twin);
+        expect(apart(own, twin)).toBeLessThanOrEqual(1);
+      }
     }
   });
 

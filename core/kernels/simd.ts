@@ -9,9 +9,10 @@ import type { Kernels } from './kernels.ts';
 import { LAB_UNIT } from './nearColour.ts';
 
 const JOINS: readonly Join[] = ['add', 'subtract', 'intersect', 'exclude'];
-type Planes = readonly (Uint16Array | Float32Array)[];
 const RECORD_WORDS = 8;
 const MAX_LAYERS = 64;
+/** Samples that `compositePairs` takes at a time. */
+const STRIP = 512;
 /** Floats that enlarging takes to itself: places and fractions of a tile's columns, and a row of the widest area. */
 const LINE_FLOATS = 2 * TILE + 512;
 
@@ -31,21 +32,27 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
   const records = arena.words(MAX_LAYERS * RECORD_WORDS);
   const line = arena.floats(LINE_FLOATS);
   const row = arena.floats(TILE);
+  const strips = arena.floats(3 * STRIP);
   const factors = new Float32Array(records.buffer, records.byteOffset, records.length);
   return {
     composite(base, layers, out) {
       if (layers.length > MAX_LAYERS) throw new RangeError(`More than ${MAX_LAYERS} layers`);
-      layers.forEach(({ upper, mask, opacity }, index) => {
+      const floats = (base[0] instanceof Float32Array ? 1 : 0) + (out[0] instanceof Float32Array ? 2 : 0);
+      const count = layers.length;
+      const { length } = base[0];
+      let inPairs = floats === 0 && count > 1 && length % STRIP === 0;
+      for (let index = 0; index < count; index++) {
+        const { upper, mask, opacity } = layers[index];
         const at = index * RECORD_WORDS;
         for (let channel = 0; channel < 3; channel++) records[at + channel] = address(upper[channel]);
         records[at + 3] = addressOrNull(mask);
         factors[at + 4] = (opacity / 65535) * (typeof mask === 'number' ? mask : 1);
-      });
-      const [red, green, blue] = (base as Planes).map(address);
-      const [outRed, outGreen, outBlue] = (out as Planes).map(address);
-      const floats = (base[0] instanceof Float32Array ? 1 : 0) + (out[0] instanceof Float32Array ? 2 : 0);
-      const { byteOffset } = records;
-      wasm.composite(red, green, blue, byteOffset, layers.length, outRed, outGreen, outBlue, base[0].length, floats);
+        inPairs &&= typeof mask !== 'number';
+      }
+      const below = [address(base[0]), address(base[1]), address(base[2])] as const;
+      const to = [address(out[0]), address(out[1]), address(out[2])] as const;
+      if (inPairs) wasm.compositePairs(...below, records.byteOffset, count, ...to, length, strips.byteOffset);
+      else wasm.composite(...below, records.byteOffset, count, ...to, length, floats);
     },
     widen: (samples, out) => wasm.widen(address(samples), address(out), samples.length),
     widenRows: (samples, out, { from, stride, to, outStride, width, rows }) =>

@@ -38,7 +38,9 @@ export class LightNode implements TileNode {
       slotsOf(studio).unreserve(slots);
       throw error;
     }
-    return this.isLast ? lastTile(studio, slots) : table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    return this.isLast
+      ? lastTile(studio, slots)
+      : table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
   }
 }
 

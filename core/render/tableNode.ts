@@ -1,7 +1,16 @@
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from './derivedNode.ts';
-import { keepBriefly, planeOf, reserveOrFail, type Spot, type Studio, slotsOf, type TileNode, withTile } from './studio.ts';
+import {
+  keepBriefly,
+  planeOf,
+  reserveOrFail,
+  type Spot,
+  type Studio,
+  slotsOf,
+  type TileNode,
+  withTile,
+} from './studio.ts';
 
 /** Coverage or tones through a table of 65,536 values. */
 export class TableNode extends DerivedNode {
