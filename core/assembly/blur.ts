@@ -8,32 +8,32 @@ function clampIndex(i: i32, length: i32): usize {
 
 /** Boxes of up to this radius are summed anew for every sample: vectors along a row beat running sums across rows. */
 const NARROW: i32 = 8;
+const WIDEST_ROW: i32 = 600;
 
+/** A row with its ends repeated outwards as far as a box reaches, and sixteen samples more, which are anything. */
 // @ts-ignore: decorator
 @inline
-function boxAt(row: usize, x: i32, width: i32, radius: i32, edge: f32): f32 {
-  let sum: f32 = 0;
-  for (let i = x - radius; i <= x + radius; i++) sum += load<f32>(row + (clampIndex(i, width) << 2));
-  const before = load<f32>(row + (clampIndex(x - radius - 1, width) << 2));
-  const after = load<f32>(row + (clampIndex(x + radius + 1, width) << 2));
-  return sum + edge * (before + after);
+function padRow(row: usize, line: usize, width: i32, reach: i32): void {
+  const bytes = <usize>width << 2;
+  const from = line + (<usize>reach << 2);
+  const first = load<f32>(row);
+  const last = load<f32>(row + bytes - 4);
+  for (let i: usize = 0; i < <usize>reach << 2; i += 4) {
+    store<f32>(line + i, first);
+    store<f32>(from + bytes + i, last);
+  }
+  memory.copy(from, row, bytes);
 }
 
-/** Sixteen samples at a time, whose sums do not wait for each other. `width` is at least twice the radius and 18. */
-function boxRow(row: usize, to: usize, width: i32, radius: i32, edge: f32, weight: f32): void {
+/** Sixteen samples at a time, whose sums do not wait for each other. `width` is at least 16.
+ * @param line - The row as `padRow` lays it. */
+function boxRow(line: usize, to: usize, width: i32, radius: i32, edge: f32, weight: f32): void {
   const weights = f32x4.splat(weight);
   const edges = f32x4.splat(edge);
   const taps = <usize>(2 * radius + 2) << 2;
-  for (let x = 0; x <= radius; x++) {
-    store<f32>(to + (<usize>x << 2), boxAt(row, x, width, radius, edge) * weight);
-    const end = width - 1 - x;
-    store<f32>(to + (<usize>end << 2), boxAt(row, end, width, radius, edge) * weight);
-  }
-  const inner = width - radius - 17; // the last vectors may be laid once more
-  let x = radius + 1;
+  let x = 0;
   do {
-    if (x > inner) x = inner;
-    const before = row + (<usize>(x - radius - 1) << 2);
+    const before = line + (<usize>x << 2);
     let a = f32x4.mul(edges, f32x4.add(v128.load(before), v128.load(before + taps)));
     let b = f32x4.mul(edges, f32x4.add(v128.load(before, 16), v128.load(before + taps, 16)));
     let c = f32x4.mul(edges, f32x4.add(v128.load(before, 32), v128.load(before + taps, 32)));
@@ -51,19 +51,24 @@ function boxRow(row: usize, to: usize, width: i32, radius: i32, edge: f32, weigh
     v128.store(at, f32x4.mul(b, weights), 16);
     v128.store(at, f32x4.mul(c, weights), 32);
     v128.store(at, f32x4.mul(d, weights), 48);
-    x += 16;
-  } while (x < width - radius - 1);
+    // The last vectors may be laid once more.
+    x += x + 32 > width && x + 16 < width ? width - x - 16 : 16;
+  } while (x < width);
 }
 
-/** A box pass along rows. Wide ones are running sums of four rows at once, and of what rows are left one by one. */
-export function boxRows(plane: usize, out: usize, width: i32, height: i32, radius: i32, edge: f32): void {
+/** A box pass along rows. Wide ones are running sums of four rows at once, and of what rows are left one by one.
+ * @param line - Room for 640 samples. */
+export function boxRows(plane: usize, out: usize, width: i32, height: i32, radius: i32, edge: f32, line: usize): void {
   const weight: f32 = 1 / (2 * <f32>radius + 1 + 2 * edge);
   const stride = <usize>width << 2;
   const weights = f32x4.splat(weight);
   const edges = f32x4.splat(edge);
   let y = 0;
-  if (radius <= NARROW && width >= 2 * radius + 18) {
-    for (; y < height; y++) boxRow(plane + <usize>y * stride, out + <usize>y * stride, width, radius, edge, weight);
+  if (radius <= NARROW && width >= 16 && width <= WIDEST_ROW) {
+    for (; y < height; y++) {
+      padRow(plane + <usize>y * stride, line, width, radius + 1);
+      boxRow(line, out + <usize>y * stride, width, radius, edge, weight);
+    }
     return;
   }
   for (; y + 4 <= height; y += 4) {
@@ -93,33 +98,46 @@ export function boxRows(plane: usize, out: usize, width: i32, height: i32, radiu
   }
 }
 
-/** A box pass along columns: eight at a time, whose sums do not wait for each other, then four. `width` is a multiple of 4. */
+// @ts-ignore: decorator
+@inline
+function boxed(sum: v128, before: v128, next: v128, edges: v128, weight: v128): v128 {
+  return f32x4.mul(f32x4.add(sum, f32x4.mul(edges, f32x4.add(before, next))), weight);
+}
+
+/** A box pass along columns: sixteen at a time, whose sums do not wait for each other, then four. `width` is a multiple of 4. */
 export function boxColumns(plane: usize, out: usize, width: i32, height: i32, radius: i32, edge: f32): void {
   const weight = f32x4.splat(1 / (2 * <f32>radius + 1 + 2 * edge));
   const edges = f32x4.splat(edge);
   const stride = <usize>width << 2;
   let x: usize = 0;
-  for (; x + 32 <= stride; x += 32) {
+  for (; x + 64 <= stride; x += 64) {
     const column = plane + x;
     let a = f32x4.splat(0);
     let b = a;
+    let c = a;
+    let d = a;
     for (let i = -radius; i <= radius; i++) {
       const at = column + clampIndex(i, height) * stride;
       a = f32x4.add(a, v128.load(at));
       b = f32x4.add(b, v128.load(at, 16));
+      c = f32x4.add(c, v128.load(at, 32));
+      d = f32x4.add(d, v128.load(at, 48));
     }
+    let to = out + x;
     let y = 0;
     do {
       const next = column + clampIndex(y + radius + 1, height) * stride;
       const before = column + clampIndex(y - radius - 1, height) * stride;
       const last = column + clampIndex(y - radius, height) * stride;
-      const to = out + x + <usize>y * stride;
-      const nextA = v128.load(next);
-      const nextB = v128.load(next, 16);
-      v128.store(to, f32x4.mul(f32x4.add(a, f32x4.mul(edges, f32x4.add(v128.load(before), nextA))), weight));
-      v128.store(to, f32x4.mul(f32x4.add(b, f32x4.mul(edges, f32x4.add(v128.load(before, 16), nextB))), weight), 16);
-      a = f32x4.add(a, f32x4.sub(nextA, v128.load(last)));
-      b = f32x4.add(b, f32x4.sub(nextB, v128.load(last, 16)));
+      v128.store(to, boxed(a, v128.load(before), v128.load(next), edges, weight));
+      v128.store(to, boxed(b, v128.load(before, 16), v128.load(next, 16), edges, weight), 16);
+      v128.store(to, boxed(c, v128.load(before, 32), v128.load(next, 32), edges, weight), 32);
+      v128.store(to, boxed(d, v128.load(before, 48), v128.load(next, 48), edges, weight), 48);
+      a = f32x4.add(a, f32x4.sub(v128.load(next), v128.load(last)));
+      b = f32x4.add(b, f32x4.sub(v128.load(next, 16), v128.load(last, 16)));
+      c = f32x4.add(c, f32x4.sub(v128.load(next, 32), v128.load(last, 32)));
+      d = f32x4.add(d, f32x4.sub(v128.load(next, 48), v128.load(last, 48)));
+      to += stride;
       y++;
     } while (y < height);
   }
@@ -131,8 +149,7 @@ export function boxColumns(plane: usize, out: usize, width: i32, height: i32, ra
     do {
       const next = v128.load(column + clampIndex(y + radius + 1, height) * stride);
       const before = v128.load(column + clampIndex(y - radius - 1, height) * stride);
-      const here = f32x4.add(sum, f32x4.mul(edges, f32x4.add(before, next)));
-      v128.store(out + x + <usize>y * stride, f32x4.mul(here, weight));
+      v128.store(out + x + <usize>y * stride, boxed(sum, before, next, edges, weight));
       sum = f32x4.add(sum, f32x4.sub(next, v128.load(column + clampIndex(y - radius, height) * stride)));
       y++;
     } while (y < height);

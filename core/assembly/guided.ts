@@ -17,42 +17,6 @@ function meanAt(row: usize, x: i32, width: i32, radius: i32): f32 {
   return sum / <f32>(last - first + 1);
 }
 
-/** Mean of a narrow window along one row, cut off at the ends: sixteen samples at a time, whose sums do not wait for each other.
- * `width` is at least twice the radius and 16. */
-function meanRow(row: usize, to: usize, width: i32, radius: i32): void {
-  const share = f32x4.splat(1 / (2 * <f32>radius + 1));
-  const taps = <usize>(2 * radius) << 2;
-  for (let x = 0; x < radius; x++) {
-    store<f32>(to + (<usize>x << 2), meanAt(row, x, width, radius));
-    const end = width - 1 - x;
-    store<f32>(to + (<usize>end << 2), meanAt(row, end, width, radius));
-  }
-  const inner = width - radius - 16; // the last vectors may be laid once more
-  let x = radius;
-  do {
-    if (x > inner) x = inner;
-    const first = row + (<usize>(x - radius) << 2);
-    let a = v128.load(first);
-    let b = v128.load(first, 16);
-    let c = v128.load(first, 32);
-    let d = v128.load(first, 48);
-    let tap: usize = 4;
-    do {
-      a = f32x4.add(a, v128.load(first + tap));
-      b = f32x4.add(b, v128.load(first + tap, 16));
-      c = f32x4.add(c, v128.load(first + tap, 32));
-      d = f32x4.add(d, v128.load(first + tap, 48));
-      tap += 4;
-    } while (tap <= taps);
-    const at = to + (<usize>x << 2);
-    v128.store(at, f32x4.mul(a, share));
-    v128.store(at, f32x4.mul(b, share), 16);
-    v128.store(at, f32x4.mul(c, share), 32);
-    v128.store(at, f32x4.mul(d, share), 48);
-    x += 16;
-  } while (x < width - radius);
-}
-
 /** Mean of a window along rows, cut off at the ends: running sums of four rows at once, and of what rows are left one by one. */
 export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32): void {
   const stride = <usize>width << 2;
@@ -163,14 +127,55 @@ export function fitLine(guide: usize, mask: usize, guideSquare: usize, product: 
   } while (i < <usize>n << 2);
 }
 
+/** Takes the means along one more row into sums of the last rows, in the place of those along a row that leaves. Edges first, then
+ * sixteen samples at a time; the last vectors may be laid once more, which changes nothing.
+ * @param means - Along the row that leaves; overwritten. */
+function slideRow(row: usize, means: usize, sums: usize, width: i32, radius: i32): void {
+  const share = f32x4.splat(1 / (2 * <f32>radius + 1));
+  const taps = <usize>(2 * radius) << 2;
+  for (let x = 0; x < radius; x++) {
+    slideOne(<usize>x << 2, meanAt(row, x, width, radius), means, sums);
+    const end = width - 1 - x;
+    slideOne(<usize>end << 2, meanAt(row, end, width, radius), means, sums);
+  }
+  const inner = width - radius - 16;
+  let x = radius;
+  do {
+    if (x > inner) x = inner;
+    const first = row + (<usize>(x - radius) << 2);
+    let a = v128.load(first);
+    let b = v128.load(first, 16);
+    let c = v128.load(first, 32);
+    let d = v128.load(first, 48);
+    let tap: usize = 4;
+    do {
+      a = f32x4.add(a, v128.load(first + tap));
+      b = f32x4.add(b, v128.load(first + tap, 16));
+      c = f32x4.add(c, v128.load(first + tap, 32));
+      d = f32x4.add(d, v128.load(first + tap, 48));
+      tap += 4;
+    } while (tap <= taps);
+    const at = <usize>x << 2;
+    slideFour(at, f32x4.mul(a, share), means, sums);
+    slideFour(at + 16, f32x4.mul(b, share), means, sums);
+    slideFour(at + 32, f32x4.mul(c, share), means, sums);
+    slideFour(at + 48, f32x4.mul(d, share), means, sums);
+    x += 16;
+  } while (x < width - radius);
+}
+
 // @ts-ignore: decorator
 @inline
-function addRow(sums: usize, row: usize, stride: usize): void {
-  let i: usize = 0;
-  do {
-    v128.store(sums + i, f32x4.add(v128.load(sums + i), v128.load(row + i)));
-    i += 16;
-  } while (i < stride);
+function slideOne(at: usize, mean: f32, means: usize, sums: usize): void {
+  store<f32>(sums + at, load<f32>(sums + at) + (mean - load<f32>(means + at)));
+  store<f32>(means + at, mean);
+}
+
+// @ts-ignore: decorator
+@inline
+function slideFour(at: usize, mean: v128, means: usize, sums: usize): void {
+  v128.store(sums + at, f32x4.add(v128.load(sums + at), f32x4.sub(mean, v128.load(means + at))));
+  v128.store(means + at, mean);
 }
 
 // @ts-ignore: decorator
@@ -195,14 +200,13 @@ export function fitNarrow(
   const ring = <usize>rows * stride;
   const sums = spare + 6 * ring;
   const line = sums + 6 * stride;
-  memory.fill(sums, 0, 6 * stride);
+  memory.fill(spare, 0, 6 * (ring + stride));
   const eps = f32x4.splat(epsilon);
   const zero = f32x4.splat(0);
   for (let t = 0; t < height + 2 * radius; t++) {
     const slot = spare + <usize>(t % rows) * stride;
-    if (t >= rows && t - rows < height)
-      for (let k: usize = 0; k < 4; k++) takeRow(sums + k * stride, slot + k * ring, stride);
-    if (t < height) {
+    if (t >= height) for (let k: usize = 0; k < 4; k++) takeRow(sums + k * stride, slot + k * ring, stride);
+    else {
       const g = guide + <usize>t * stride;
       const m = mask + <usize>t * stride;
       let i: usize = 0;
@@ -212,19 +216,17 @@ export function fitNarrow(
         v128.store(line + stride + i, f32x4.mul(tone, tone));
         i += 16;
       } while (i < stride);
-      meanRow(g, slot, width, radius);
-      meanRow(m, slot + ring, width, radius);
-      meanRow(line, slot + 2 * ring, width, radius);
-      meanRow(line + stride, slot + 3 * ring, width, radius);
-      for (let k: usize = 0; k < 4; k++) addRow(sums + k * stride, slot + k * ring, stride);
+      slideRow(g, slot, sums, width, radius);
+      slideRow(m, slot + ring, sums + stride, width, radius);
+      slideRow(line, slot + 2 * ring, sums + 2 * stride, width, radius);
+      slideRow(line + stride, slot + 3 * ring, sums + 3 * stride, width, radius);
     }
     const y = t - radius;
     if (y < 0) continue;
     const lines = spare + 4 * ring + <usize>(y % rows) * stride;
     const lineSums = sums + 4 * stride;
-    if (y >= rows && y - rows < height)
-      for (let k: usize = 0; k < 2; k++) takeRow(lineSums + k * stride, lines + k * ring, stride);
-    if (y < height) {
+    if (y >= height) for (let k: usize = 0; k < 2; k++) takeRow(lineSums + k * stride, lines + k * ring, stride);
+    else {
       const share = f32x4.splat(1 / <f32>(least(y + radius, height - 1) - max(y - radius, 0) + 1));
       const fit = line + 2 * stride;
       let i: usize = 0;
@@ -239,9 +241,8 @@ export function fitNarrow(
         v128.store(fit + stride + i, f32x4.sub(m, f32x4.mul(rise, g)));
         i += 16;
       } while (i < stride);
-      meanRow(fit, lines, width, radius);
-      meanRow(fit + stride, lines + ring, width, radius);
-      for (let k: usize = 0; k < 2; k++) addRow(lineSums + k * stride, lines + k * ring, stride);
+      slideRow(fit, lines, lineSums, width, radius);
+      slideRow(fit + stride, lines + ring, lineSums + stride, width, radius);
     }
     const z = y - radius;
     if (z < 0) continue;

@@ -1,6 +1,6 @@
 import type { Arena } from '../raster/arena.ts';
 import { TILE } from '../raster/size.ts';
-import { gaussianSteps, PASSES } from './boxBlur.ts';
+import { type GaussianSteps, gaussianSteps, PASSES } from './boxBlur.ts';
 import { BEGINS, FULL } from './coreFill.ts';
 import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
@@ -141,10 +141,10 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.tint(address(rgba), addressOrNull(mask), constantOf(mask), red, green, blue, strength, rgba.length / 4),
     countLevels: (plane, width, height, bins) => wasm.countLevels(address(plane), width, height, address(bins)),
     blurPlane(plane, spare, width, height, sigmaPx) {
-      const { box, distance, weight } = gaussianSteps(sigmaPx);
+      const { box, distance, weight } = stepsOf(sigmaPx);
       const [from, to] = [address(plane), address(spare)];
       for (let pass = 0; pass < PASSES; pass++) {
-        wasm.boxRows(from, to, width, height, box.radius, box.edge);
+        wasm.boxRows(from, to, width, height, box.radius, box.edge, line.byteOffset);
         wasm.boxColumns(to, from, width, height, box.radius, box.edge);
       }
       wasm.tapRows(from, to, width, height, distance, weight);
@@ -175,6 +175,19 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.warp(records.byteOffset, side, factors.byteOffset + 32, address(weights));
     },
   };
+}
+
+/** Blurs of which the steps are remembered: all tiles of a mask ask for the same. */
+const REMEMBERED = 64;
+const knownSteps = new Map<number, GaussianSteps>();
+
+function stepsOf(sigmaPx: number): GaussianSteps {
+  const known = knownSteps.get(sigmaPx);
+  if (known) return known;
+  if (knownSteps.size >= REMEMBERED) knownSteps.clear();
+  const steps = gaussianSteps(sigmaPx);
+  knownSteps.set(sigmaPx, steps);
+  return steps;
 }
 
 /** Windows of up to this radius are summed anew for every sample. */
