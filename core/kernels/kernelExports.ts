@@ -133,14 +133,6 @@ export interface KernelExports {
   warp(planes: number, side: number, matrix: number, weights: number): void;
   tapRows(plane: number, out: number, width: number, height: number, distance: number, weight: number): void;
   tapColumns(plane: number, out: number, width: number, height: number, distance: number, weight: number): void;
-  boxRows(
-    plane: number,
-    out: number,
-    width: number,
-    height: number,
-    radius: number,
-    edge: number,
-    line: number,
-  ): void;
+  boxRows(plane: number, out: number, width: number, height: number, radius: number, edge: number, line: number): void;
   boxColumns(plane: number, out: number, width: number, height: number, radius: number, edge: number): void;
 }

@@ -9,6 +9,7 @@ export class StrokeBook {
   readonly #points = new Map<StrokeId, Float32Array[]>();
   readonly #trails = new Map<StrokeId, { trail: DabTrail; taken: number }>();
   readonly #touches = new Map<StrokeId, Touches[]>();
+  readonly #grownIn = new Map<StrokeId, number>();
 
   #version = 0;
 
@@ -17,9 +18,15 @@ export class StrokeBook {
     return this.#version;
   }
 
+  /** The version in which a stroke grew last; 0 when nothing is known of it. */
+  grownIn(id: StrokeId): number {
+    return this.#grownIn.get(id) ?? 0;
+  }
+
   /** Adds points to a stroke, four numbers each, see `POINT_NUMBERS`. */
   append(id: StrokeId, points: Float32Array): void {
     this.#version++;
+    this.#grownIn.set(id, this.#version);
     const have = this.#points.get(id);
     if (have) have.push(points);
     else this.#points.set(id, [points]);

@@ -56,14 +56,16 @@ export function toneTable(curve: Curve): Uint16Array {
   const table = new Uint16Array(65536);
   const coverage = curve.side === 'curve' ? freeCoverage(curve) : (tone: number) => toneCoverage(curve, tone);
   const exact = (code: number) => 65535 * coverage(code / 65535);
+  let known: { code: number; value: number } | undefined;
   for (let start = 0; start < 65536; start += STEP) {
     const end = start + STEP;
     if (touchesShoulder(curve, start / 65535, end / 65535)) {
       for (let code = start; code < end; code++) table[code] = Math.round(exact(code));
       continue;
     }
-    const first = exact(start);
-    const slope = (exact(end) - first) / STEP;
+    const first = known?.code === start ? known.value : exact(start);
+    known = { code: end, value: exact(end) };
+    const slope = (known.value - first) / STEP;
     for (let i = 0; i < STEP; i++) table[start + i] = first + slope * i + 0.5;
   }
   return table;

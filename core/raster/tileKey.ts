@@ -28,24 +28,25 @@ const rotate = (word: number, by: number): number => (word << by) | (word >>> (3
 /** Key of an operation over inputs; their order counts. Mixes 32-bit words the way MurmurHash3 x86_32 does (Appleby,
  * public domain), in four lanes: the inputs are digests already, and a SHA per tile would cost more than the tile. */
 export function mixKeys(seed: NodeKey, ...inputs: (NodeKey | number)[]): NodeKey {
-  const out = new Uint32Array(seed);
+  let [a, b, c, d] = [seed[0] | 0, seed[1] | 0, seed[2] | 0, seed[3] | 0];
   const absorb = (word: number) => {
     const k = Math.imul(rotate(Math.imul(word, 0xcc9e2d51), 15), 0x1b873593);
-    for (let lane = 0; lane < 4; lane++) {
-      out[lane] = Math.imul(rotate(out[lane] ^ rotate(k, lane * 7), 13), 5) + 0xe6546b64 + out[(lane + 3) & 3];
-    }
+    a = (Math.imul(rotate(a ^ k, 13), 5) + 0xe6546b64 + d) | 0;
+    b = (Math.imul(rotate(b ^ rotate(k, 7), 13), 5) + 0xe6546b64 + a) | 0;
+    c = (Math.imul(rotate(c ^ rotate(k, 14), 13), 5) + 0xe6546b64 + b) | 0;
+    d = (Math.imul(rotate(d ^ rotate(k, 21), 13), 5) + 0xe6546b64 + c) | 0;
   };
   for (const input of inputs) {
     if (typeof input === 'number') absorb(input);
-    else for (const word of input) absorb(word);
+    else for (let i = 0; i < 4; i++) absorb(input[i]);
   }
   for (let round = 0; round < 2; round++) absorb(inputs.length + round);
-  return out;
+  return Uint32Array.of(a, b, c, d);
 }
 
 /** A key as text, for maps and messages. */
 export function keyText(key: NodeKey): string {
-  return Array.from(key, (word) => word.toString(36)).join('.');
+  return `${key[0]}.${key[1]}.${key[2]}.${key[3]}`;
 }
 
 /** Packs a level and a tile's place into one word: 4 bits, 14 bits, 14 bits.

@@ -91,7 +91,7 @@ export function withArea<T>(
       return use(...planes);
     });
   } finally {
-    for (const { tile } of gathered.flat()) studio.table.release(tile);
+    for (const tiles of gathered) studio.table.releaseAll(tiles.map(({ tile }) => tile));
   }
 }
 

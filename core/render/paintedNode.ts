@@ -41,7 +41,8 @@ export interface PaintedTouch {
 
 /** A stroke that touches a tile, with the key of the tile after it. */
 interface ChainLink {
-  by: PaintedTouch;
+  /** The stroke's place among those of the part. */
+  index: number;
   /** Dabs of the stroke on the tile; a fill counts as one. */
   dabs: number;
   /** Key of all else that the stroke depends on. */
@@ -62,13 +63,22 @@ const INPUTS = keyOf('inputs of a stroke', 1);
 
 /** Key of what a stroke depends on besides its own points. */
 function inputsOf({ stencil, towards, area, near }: PaintedTouch, spot: Spot, studio: Studio): NodeKey | undefined {
+  if (!stencil && !towards && !area && !near) return undefined;
   const nodes = [stencil, towards, area, near];
-  if (nodes.every((node) => node === undefined)) return undefined;
   return mixKeys(INPUTS, ...nodes.map((node) => node?.keyAt(spot, studio) ?? 0));
 }
 
+/** The strokes that touch a tile, as they were when it was last asked for. */
+interface Chain {
+  links: readonly ChainLink[];
+  /** All strokes that the part had then. */
+  ids: readonly StrokeId[];
+  /** The book's. */
+  version: number;
+}
+
 /** Chains of tiles by place, handed from one scene's painted part to the same part of the next scene. */
-export type Chains = Map<number, readonly ChainLink[]>;
+export type Chains = Map<number, Chain>;
 
 const sameKey = (a: NodeKey | undefined, b: NodeKey | undefined): boolean =>
   a === b || (a !== undefined && b !== undefined && a.every((word, i) => word === b[i]));
@@ -80,10 +90,16 @@ export class PaintedNode implements TileNode {
   readonly #chains: Chains;
   readonly grows = true;
   readonly #last = new LastSpot<readonly ChainLink[]>();
+  readonly #ids: readonly StrokeId[];
+  /** How many of the first strokes another list has too. */
+  readonly #shared = new Map<readonly StrokeId[], number>();
+  /** The first stroke that has grown between two versions of the book, when it was last asked. */
+  #grown = { since: -1, version: -1, index: 0 };
 
   /** @param chains - Of this part in the scene before, or empty; changed in place. */
   constructor(strokes: readonly PaintedTouch[], chains: Chains) {
     this.#strokes = strokes;
+    this.#ids = strokes.map(({ touch }) => touch.id);
     this.#chains = chains;
   }
 
@@ -112,7 +128,7 @@ export class PaintedNode implements TileNode {
     for (; painted < chain.length; painted++) {
       if (studio.watched && painted > 0 && KEY_FRAMES.includes(chain.length - painted))
         studio.table.release(publishFloats(chain[painted - 1].key, spot, studio, value, hold));
-      paintStroke(chain[painted].by, spot, studio, value, hold, painted === 0);
+      paintStroke(this.#strokes[chain[painted].index], spot, studio, value, hold, painted === 0);
     }
     return chain.length > 0;
   }
@@ -122,7 +138,7 @@ export class PaintedNode implements TileNode {
   loneStroke(spot: Spot, studio: Studio): LoneStroke | undefined {
     const chain = this.#chain(spot, studio);
     if (chain.length !== 1) return undefined;
-    const { touch, stencil, towards, near } = chain[0].by;
+    const { touch, stencil, towards, near } = this.#strokes[chain[0].index];
     if (towards || isFill(touch)) return undefined;
     // Making the stencil may lay strokes, and only one is laid at a time.
     const through = stencil && tileOf(stencil, spot, studio);
@@ -138,27 +154,52 @@ export class PaintedNode implements TileNode {
   }
 
   /** Goes on from the chain that the tile had last time as far as the strokes are the same: of a thousand strokes only the
-   * new one is mixed in. */
-  #link(spot: Spot, studio: Studio): ChainLink[] {
+   * new one is looked at. */
+  #link(spot: Spot, studio: Studio): readonly ChainLink[] {
     const place = packPlace(spot.level, spot.tx, spot.ty);
-    const known = this.#chains.get(place) ?? [];
-    const chain: ChainLink[] = [];
-    let key = EMPTY;
-    let follows = true;
-    for (const by of this.#strokes) {
+    const links: ChainLink[] = [];
+    let next = this.#follow(this.#chains.get(place), links, spot, studio);
+    let key = links.at(-1)?.key ?? EMPTY;
+    for (; next < this.#strokes.length; next++) {
+      const by = this.#strokes[next];
       const { touch } = by;
       const dabs = isFill(touch) ? 1 : studio.book.dabsOnTile(touch, spot.level, spot.tx, spot.ty);
       if (dabs === 0) continue;
       const inputs = inputsOf(by, spot, studio);
-      const last = known[chain.length];
-      follows &&=
-        last !== undefined && last.by.touch.id === touch.id && last.dabs === dabs && sameKey(last.inputs, inputs);
-      if (follows) key = last.key;
-      else key = mixKeys(key, strokeKey(touch.id), dabs, ...(inputs ? [inputs] : []));
-      chain.push({ by, dabs, inputs, key });
+      key = mixKeys(key, strokeKey(touch.id), dabs, ...(inputs ? [inputs] : []));
+      links.push({ index: next, dabs, inputs, key });
     }
-    this.#chains.set(place, chain);
-    return chain;
+    this.#chains.set(place, { links, ids: this.#ids, version: studio.book.version });
+    return links;
+  }
+
+  /** Takes over the links of strokes that are as they were, and answers how many strokes that are. */
+  #follow(known: Chain | undefined, links: ChainLink[], spot: Spot, studio: Studio): number {
+    if (!known) return 0;
+    const same = Math.min(this.#sharedWith(known.ids), this.#firstGrown(known.version, studio));
+    for (const link of known.links) {
+      if (link.index >= same) break;
+      if (!sameKey(link.inputs, inputsOf(this.#strokes[link.index], spot, studio))) return link.index;
+      links.push(link);
+    }
+    return same;
+  }
+
+  #sharedWith(ids: readonly StrokeId[]): number {
+    const known = ids === this.#ids ? ids.length : this.#shared.get(ids);
+    if (known !== undefined) return known;
+    let count = 0;
+    while (count < ids.length && ids[count] === this.#ids[count]) count++;
+    this.#shared.set(ids, count);
+    return count;
+  }
+
+  #firstGrown(since: number, { book }: Studio): number {
+    if (since !== this.#grown.since || book.version !== this.#grown.version) {
+      const grown = since === book.version ? -1 : this.#ids.findIndex((id) => book.grownIn(id) > since);
+      this.#grown = { since, version: book.version, index: grown < 0 ? this.#ids.length : grown };
+    }
+    return this.#grown.index;
   }
 
   /** Fills the planes with the tile after as many strokes as the table knows of, and answers how many; none: fills nothing. */

@@ -322,5 +322,9 @@ describe('a thousand strokes', () => {
     const other = withStrokes([...strokes.slice(0, 500), ...strokes.slice(600)]);
     for (const scene of [all, undone, all, other, undone, all])
       expect(keys(scene, memory)).toBe(keys(scene, new Map()));
+    const before = keys(all, memory);
+    made.studio.book.append(strokes[300].id, Float32Array.of(145, 90, 1, 9));
+    for (const scene of [all, undone, all]) expect(keys(scene, memory)).toBe(keys(scene, new Map()));
+    expect(keys(all, memory)).not.toBe(before);
   });
 });

@@ -217,7 +217,8 @@ export class Scratch {
   /** Calls `use` with `count` planes of `samples`, at most {@link MAX_AREA_SIDE} squared, of undefined content, which are its own
    * until it returns. */
   lendAreas<T>(count: number, samples: number, use: (...planes: Float32Array[]) => T): T {
-    const planes = Array.from({ length: count }, () => this.#areas.pop() ?? this.#arena.floats(MAX_AREA_SIDE ** 2));
+    const planes: Float32Array[] = [];
+    while (planes.length < count) planes.push(this.#areas.pop() ?? this.#arena.floats(MAX_AREA_SIDE ** 2));
     try {
       return use(...planes.map((plane) => plane.subarray(0, samples)));
     } finally {
