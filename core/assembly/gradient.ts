@@ -27,7 +27,7 @@ function fillPlain(smooth: bool, out: usize, start: f32, across: f32, down: f32)
 
 /** A fall across a tile. `start` is how far along it the first pixel's centre lies, 0..1 from its beginning to its end;
  * `across` and `down` how much a step to the right and down adds.
- * @param profile - 1,025 floats: coverage from the beginning of the fall to its end; 0: none, the fall is straight, or `smooth`. */
+ * @param profile - 1,025 floats: coverage from the beginning of the fall to its end; or 0, then it is straight, or `smooth`. */
 export function gradient(out: usize, start: f32, across: f32, down: f32, profile: usize, smooth: i32): void {
   if (profile != 0) fillByProfile(out, start, across, down, profile);
   else if (smooth != 0) fillPlain(true, out, start, across, down);

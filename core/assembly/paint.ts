@@ -75,7 +75,9 @@ function weightAt(through: bool, stencil: usize, scale: v128, even: v128): v128 
 
 // @ts-ignore: decorator
 @inline
-function paintFirst(through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32): void {
+function paintFirst(
+  through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32,
+): void {
   let i: usize = 0;
   do {
     const weight = f32x4.mul(weightAt(through, stencil + (i << 1), scale, even), v128.load(coverage + (i << 2)));
@@ -87,7 +89,9 @@ function paintFirst(through: bool, value: usize, hold: usize, coverage: usize, t
 
 // @ts-ignore: decorator
 @inline
-function paintMore(through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32): void {
+function paintMore(
+  through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32,
+): void {
   const one = f32x4.splat(1);
   let i: usize = 0;
   do {
@@ -128,7 +132,9 @@ function joined(before: v128, held: v128, targets: v128, one: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function joinRowThrough(through: bool, mask: usize, out: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128): void {
+function joinRowThrough(
+  through: bool, mask: usize, out: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128,
+): void {
   const one = f32x4.splat(1);
   const unit = f32x4.splat(1.0 / 65535.0);
   let i: usize = 0;

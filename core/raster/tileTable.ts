@@ -82,6 +82,28 @@ export class TileTable {
     return tile && tile.slots.length === 0 && tile.form !== 'constant' ? this.#bringBack(tile) : tile;
   }
 
+  /** The same for several tiles at once.
+   * @throws {MemoryFull} when there is no room to bring one of them back; then none is pinned. */
+  findAll(wanted: readonly { key: NodeKey; place: number }[]): (PinnedTile | undefined)[] {
+    const found = this.#locked(() =>
+      wanted.map(({ key, place }) => {
+        const entry = this.#entries.search(key, place);
+        return entry === NONE ? undefined : this.#pin(entry);
+      }),
+    );
+    for (const [index, tile] of found.entries()) {
+      if (!tile || tile.slots.length > 0 || tile.form === 'constant') continue;
+      try {
+        found[index] = this.#bringBack(tile);
+      } catch (error) {
+        found[index] = undefined; // it was let go of
+        this.releaseAll(found.flatMap((each) => each ?? []));
+        throw error;
+      }
+    }
+    return found;
+  }
+
   /** Slots for a tile about to be written, making room when needed. Undefined when there is none to make. */
   reserve(count: number): number[] | undefined {
     const slots: number[] = [];

@@ -12,6 +12,7 @@ import {
   type Studio,
   type TileNode,
   tileOf,
+  tilesOf,
 } from './studio.ts';
 
 /** A picture that lies over others through its mask. */
@@ -21,7 +22,8 @@ export interface CompositeLayer {
   opacity: number;
 }
 
-interface MaskedLayer extends CompositeLayer {
+interface MaskedLayer extends Omit<CompositeLayer, 'mask'> {
+  /** Of its mask. */
   tile: PinnedTile;
 }
 
@@ -77,12 +79,14 @@ export class CompositeNode implements TileNode {
       const { bottom, above } = whatShows(settled ? undefined : this.#base, masked);
       // Where no layer takes part the tile is the bottom's own: nothing to compute, nothing to keep.
       if (bottom && above.length === 0) return tileOf(bottom, spot, studio);
-      const slots = reserveOrFail(studio, 3);
-      const out = rgbOf({ slots }, studio);
-      if (bottom) mixOver(bottom, above, spot, studio, out);
-      else mixOverFloats(settled as PinnedTile, above, spot, studio, out);
-      if (this.isLast) return lastTile(studio, slots);
-      return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+      return withSources(bottom ? [bottom] : [], above, spot, studio, (lowest, layersFrom) => {
+        const slots = reserveOrFail(studio, 3);
+        const out = rgbOf({ slots }, studio);
+        if (lowest) studio.kernels.composite(rgbOf(lowest, studio), layersFrom(0, TILE_SAMPLES), out);
+        else mixOverFloats(settled as PinnedTile, layersFrom, studio, out);
+        if (this.isLast) return lastTile(studio, slots);
+        return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+      });
     } finally {
       table.releaseAll(masked.map(({ tile }) => tile));
       if (settled) table.release(settled);
@@ -101,7 +105,12 @@ export class CompositeNode implements TileNode {
   }
 
   #masked(from: number, to: number, spot: Spot, studio: Studio): MaskedLayer[] {
-    return this.#layers.slice(from, to).map((layer) => ({ ...layer, tile: tileOf(layer.mask, spot, studio) }));
+    const layers = this.#layers.slice(from, to);
+    const tiles = tilesOf(
+      layers.map(({ mask }) => ({ node: mask, spot })),
+      studio,
+    );
+    return layers.map(({ source, opacity }, index) => ({ source, opacity, tile: tiles[index] }));
   }
 
   /** The settled layers mixed, in floats, so that going on from here gives the same bits; undefined when too few of them
@@ -116,11 +125,14 @@ export class CompositeNode implements TileNode {
     try {
       const { bottom, above } = whatShows(this.#base, masked);
       if (!bottom || above.length < WORTH_KEEPING) return undefined;
-      const slots = reserveOrFail(studio, 6);
-      const halves = floatsOf({ slots }, studio);
-      mixOver(bottom, above, spot, studio, halves[0], 0);
-      mixOver(bottom, above, spot, studio, halves[1], HALF);
-      return table.publish(key, level, tx, ty, { form: 'floats', slots });
+      return withSources([bottom], above, spot, studio, (lowest, layersFrom) => {
+        const slots = reserveOrFail(studio, 6);
+        for (const [index, half] of floatsOf({ slots }, studio).entries()) {
+          const from = index * HALF;
+          studio.kernels.composite(cut(rgbOf(lowest as PinnedTile, studio), from, HALF), layersFrom(from, HALF), half);
+        }
+        return table.publish(key, level, tx, ty, { form: 'floats', slots });
+      });
     } finally {
       table.releaseAll(masked.map(({ tile }) => tile));
     }
@@ -166,62 +178,42 @@ const cut = ([red, green, blue]: Rgb16, from: number, length: number): Rgb16 => 
   from16(blue, from, length),
 ];
 
-/** Calls `use` with the layers' planes from a sample on. */
-function withLayers(
-  above: readonly MaskedLayer[],
-  spot: Spot,
-  studio: Studio,
-  use: (layersFrom: (from: number, length: number) => Parameters<Studio['kernels']['composite']>[1]) => void,
-): void {
-  const sources = above.map(({ source }) => tileOf(source, spot, studio));
-  try {
-    use((from, length) =>
-      above.map(({ tile, opacity }, i) => {
-        const mask = planeOf(tile, 0, studio);
-        return {
-          upper: cut(rgbOf(sources[i], studio), from, length),
-          mask: typeof mask === 'number' ? mask : from16(mask, from, length),
-          opacity,
-        };
-      }),
-    );
-  } finally {
-    studio.table.releaseAll(sources);
-  }
-}
+/** The layers' planes from a sample on. */
+type LayersFrom = (from: number, length: number) => Parameters<Studio['kernels']['composite']>[1];
 
-/** Mixes layers over a picture, from a sample on as far as `out` reaches. */
-function mixOver(
-  bottom: TileNode,
+/** Calls `use` with the tile of what lies lowest, if that is given, and with the layers' planes. */
+function withSources<T>(
+  lowest: readonly TileNode[],
   above: readonly MaskedLayer[],
   spot: Spot,
   studio: Studio,
-  out: Rgb16 | RgbFloats,
-  from = 0,
-): void {
-  const lowest = tileOf(bottom, spot, studio);
-  try {
-    withLayers(above, spot, studio, (layersFrom) => {
-      const { length } = out[0];
-      studio.kernels.composite(cut(rgbOf(lowest, studio), from, length), layersFrom(from, length), out);
+  use: (lowest: PinnedTile | undefined, layersFrom: LayersFrom) => T,
+): T {
+  const nodes = [...lowest, ...above.map(({ source }) => source)];
+  const tiles = tilesOf(
+    nodes.map((node) => ({ node, spot })),
+    studio,
+  );
+  const layersFrom: LayersFrom = (from, length) =>
+    above.map(({ tile, opacity }, index) => {
+      const mask = planeOf(tile, 0, studio);
+      return {
+        upper: cut(rgbOf(tiles[lowest.length + index], studio), from, length),
+        mask: typeof mask === 'number' ? mask : from16(mask, from, length),
+        opacity,
+      };
     });
+  try {
+    return use(lowest.length > 0 ? tiles[0] : undefined, layersFrom);
   } finally {
-    studio.table.release(lowest);
+    studio.table.releaseAll(tiles);
   }
 }
 
 /** Mixes layers over a tile in floats. */
-function mixOverFloats(
-  settled: PinnedTile,
-  above: readonly MaskedLayer[],
-  spot: Spot,
-  studio: Studio,
-  out: Rgb16,
-): void {
-  withLayers(above, spot, studio, (layersFrom) => {
-    floatsOf(settled, studio).forEach((half, index) => {
-      const from = index * HALF;
-      studio.kernels.composite(half, layersFrom(from, HALF), cut(out, from, HALF));
-    });
+function mixOverFloats(settled: PinnedTile, layersFrom: LayersFrom, studio: Studio, out: Rgb16): void {
+  floatsOf(settled, studio).forEach((half, index) => {
+    const from = index * HALF;
+    studio.kernels.composite(half, layersFrom(from, HALF), cut(out, from, HALF));
   });
 }

@@ -5,7 +5,7 @@ import type { PinnedTile } from '../raster/tileTable.ts';
 import { publishStored, widenTile } from './coverageTile.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { type LoneStroke, PaintedNode, readFloats } from './paintedNode.ts';
-import { planeOf, type Spot, type Studio, type TileNode, tileOf, withTile } from './studio.ts';
+import { planeOf, type Spot, type Studio, type TileNode, tilesOf, withTile } from './studio.ts';
 
 export interface JoinedPart {
   join: Join;
@@ -29,7 +29,11 @@ export class MaskNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    const pinned: PinnedTile[] = [];
+    // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
+    const isPaintedHere = (node: TileNode): node is PaintedNode => !studio.watched && node instanceof PaintedNode;
+    const plain = this.#parts.flatMap(({ node, hold }) => (hold || isPaintedHere(node) ? [] : [{ node, spot }]));
+    const pinned = tilesOf(plain, studio);
+    let taken = 0;
     try {
       return studio.scratch.lend(3, (mask, part, hold) => {
         const sum = new CoverageSum(mask, studio.kernels);
@@ -44,8 +48,7 @@ export class MaskNode extends DerivedNode {
             sum.join(join, part, hold);
             continue;
           }
-          // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
-          if (!studio.watched && node instanceof PaintedNode) {
+          if (isPaintedHere(node)) {
             const samples = sum.samples;
             const isEnd = index === this.#parts.length - 1 && join === 'add' && !this.#inverted;
             const stroke = samples && isEnd && node.loneStroke(spot, studio);
@@ -57,9 +60,7 @@ export class MaskNode extends DerivedNode {
             else sum.joinValue(join, 0);
             continue;
           }
-          const tile = tileOf(node, spot, studio);
-          pinned.push(tile);
-          addPart(tile, join, sum, studio, part, hold);
+          addPart(pinned[taken++], join, sum, studio, part, hold);
         }
         if (this.#inverted) sum.invert();
         return publishStored(spot, key, studio, (out) => sum.store(out));

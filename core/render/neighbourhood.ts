@@ -1,7 +1,7 @@
 import { levelCount, levelSize, TILE } from '../raster/size.ts';
 import { mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { MAX_AREA_SIDE, planeOf, type Spot, type Studio, type TileNode, tileOf } from './studio.ts';
+import { MAX_AREA_SIDE, planeOf, type Spot, type Studio, type TileNode, tilesOf } from './studio.ts';
 
 /** A square of pixels of a level around a tile, which may be of a finer level. */
 export interface Area {
@@ -56,7 +56,7 @@ export function placeIn(area: Area, spot: Spot): { step: number; x: number; y: n
 
 /** Key of all that a node shows in an area. */
 export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, studio: Studio): NodeKey {
-  return mixKeys(seed, ...[...tilesOf(gatheredFrom(area), studio)].map((near) => node.keyAt(near, studio)));
+  return mixKeys(seed, ...[...spotsOf(gatheredFrom(area), studio)].map((near) => node.keyAt(near, studio)));
 }
 
 interface Gathered {
@@ -79,7 +79,12 @@ export function withArea<T>(
   const gathered: Gathered[][] = [];
   try {
     for (const node of nodes) {
-      gathered.push([...tilesOf(fine, studio)].map((near) => ({ near, tile: tileOf(node, near, studio) })));
+      const spots = [...spotsOf(fine, studio)];
+      const tiles = tilesOf(
+        spots.map((spot) => ({ node, spot })),
+        studio,
+      );
+      gathered.push(spots.map((near, index) => ({ near, tile: tiles[index] })));
       const value = gathered.length === 1 ? sameThroughout(gathered[0]) : undefined;
       if (value !== undefined) return same(value / 65535);
     }
@@ -167,7 +172,7 @@ function spanOf(tile: number, length: number, from: number, side: number): [numb
 }
 
 /** The tiles of its level that an area touches, row by row. */
-function* tilesOf({ level, left, top, side }: Area, { size }: Studio): Generator<Spot> {
+function* spotsOf({ level, left, top, side }: Area, { size }: Studio): Generator<Spot> {
   const { width, height } = levelSize(size, level);
   const tile = (at: number, length: number) => Math.floor(Math.min(length - 1, Math.max(0, at)) / TILE);
   for (let ty = tile(top, height); ty <= tile(top + side - 1, height); ty++)

@@ -146,6 +146,38 @@ export function tileOf(node: TileNode, spot: Spot, studio: Studio): PinnedTile {
   return made ?? table.find(key, level, tx, ty) ?? node.make(spot, key, studio);
 }
 
+/** A tile that is asked for; of a node that is not the last. */
+export interface Wanted {
+  node: TileNode;
+  spot: Spot;
+}
+
+/** Several tiles, pinned, like {@link tileOf}: those that are there are fetched at once.
+ * @throws {RenderError} when one cannot be made; then none is pinned. */
+export function tilesOf(wanted: readonly Wanted[], studio: Studio): PinnedTile[] {
+  const { table, passing, watched } = studio;
+  const keys = wanted.map(({ node, spot }) => ({
+    key: node.keyAt(spot, studio),
+    place: packPlace(spot.level, spot.tx, spot.ty),
+  }));
+  const made = watched ? [] : keys.map(({ key, place }) => passing.find(key, place));
+  const known = table.findAll(keys.filter((_, index) => !made[index]));
+  const tiles: (PinnedTile | undefined)[] = keys.map((_, index) => made[index] ?? known.shift());
+  try {
+    return tiles.map((tile, index) => {
+      if (tile) return tile;
+      const { node, spot } = wanted[index];
+      // One that was made meanwhile may have made it.
+      const now = tileOf(node, spot, studio);
+      tiles[index] = now;
+      return now;
+    });
+  } catch (error) {
+    table.releaseAll(tiles.flatMap((tile) => tile ?? []));
+    throw error;
+  }
+}
+
 /** Calls `use` with a node's tile and lets go of it afterwards. */
 export function withTile<T>(node: TileNode, spot: Spot, studio: Studio, use: (tile: PinnedTile) => T): T {
   const tile = tileOf(node, spot, studio);
