@@ -48,7 +48,7 @@ export async function measureInteractive(
     : [];
   show(scene);
   const moves = await measureMoves(size, runs, draw);
-  const undo = await measureUndo(engine, scene, layerId, size, fit, draw, runs + 2);
+  const undo = await measureUndo(engine, scene, layerId, size, fit, draw, runs * 4);
   return [...plain, ...moves, ...undo, ...rich];
 }
 
