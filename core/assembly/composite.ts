@@ -27,8 +27,10 @@ function rounded(lo: v128, hi: v128): v128 {
 }
 
 /** Layers over a base, eight pixels at a time through all layers: every plane and every mask is read once, and nothing
- * is written in between. `floats`: 1 when the base is in floats (0..65535), 2 when the result stays in floats, 3 both. */
-export function composite(
+ * is written in between. */
+// @ts-ignore: decorator
+@inline
+function compositeAtOnce(
   red: usize, green: usize, blue: usize, layers: usize, count: i32, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
   floats: i32,
 ): void {
@@ -158,11 +160,11 @@ function stripOne(
   } while (i < STRIP << 1);
 }
 
-/** Two layers or more, all with masks of samples, over a picture of samples. As `composite`, which reads from so many places at
- * once that memory cannot keep up: here two layers at a time go over a strip.
- * @param n - A multiple of a strip.
- * @param spare - Three strips of floats. */
-export function compositePairs(
+/** Two layers or more, all with masks of samples, over a picture of samples: two layers at a time go over a strip. To read from all
+ * places at once is more than memory keeps up with. */
+// @ts-ignore: decorator
+@inline
+function compositePairs(
   red: usize, green: usize, blue: usize, layers: usize, count: i32, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
   spare: usize,
 ): void {
@@ -181,4 +183,17 @@ export function compositePairs(
       stripPair(true, true, spare, spareGreen, spareBlue, pair, at, spare, spareGreen, spareBlue);
     stripPair(true, false, spare, spareGreen, spareBlue, last, at, outRed + at, outGreen + at, outBlue + at);
   }
+}
+
+/** Layers over a base. `floats`: 1 when the base is in floats (0..65535), 2 when the result stays in floats, 3 both.
+ * @param spare - Three strips of floats. */
+export function composite(
+  red: usize, green: usize, blue: usize, layers: usize, count: i32, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
+  floats: i32, spare: usize,
+): void {
+  let inPairs = floats == 0 && count > 1 && (<usize>n & (STRIP - 1)) == 0;
+  for (let layer = layers; layer < layers + <usize>count * LAYER_BYTES; layer += LAYER_BYTES)
+    if (load<u32>(layer, 12) == 0) inPairs = false;
+  if (inPairs) compositePairs(red, green, blue, layers, count, outRed, outGreen, outBlue, n, spare);
+  else compositeAtOnce(red, green, blue, layers, count, outRed, outGreen, outBlue, n, floats);
 }

@@ -1,8 +1,9 @@
 /** The kernels that run in WebAssembly, on the shared memory that holds all tiles. Every one has its twin in TypeScript
- * in `core/kernels`, which says what it means. All addresses are multiples of 16; `n` is a multiple of 16.
+ * in `core/kernels`, which says what it means. All addresses are multiples of 16; `n` is a multiple of 16
+ * and not 0.
  * Inner loops end with their condition: what does not change in one that begins with it V8 works out anew each time round, since the
  * loop might not be run at all; also constants, which cost three instructions each. */
-export { composite, compositePairs } from './composite';
+export { composite } from './composite';
 export { findCore, invert, join, joinFromSamples, joinSamples, maxInto, narrow, uniform, widen, widenRows } from './coverage';
 export { layDab, paintOver } from './paint';
 export { lookUp, luminance } from './tone';

@@ -11,17 +11,6 @@ export interface KernelExports {
     outBlue: number,
     n: number,
     floats: number,
-  ): void;
-  compositePairs(
-    red: number,
-    green: number,
-    blue: number,
-    layers: number,
-    count: number,
-    outRed: number,
-    outGreen: number,
-    outBlue: number,
-    n: number,
     spare: number,
   ): void;
   widen(samples: number, out: number, n: number): void;

@@ -5,15 +5,15 @@ import { BEGINS, FULL } from './coreFill.ts';
 import type { GuidedArea } from './guidedFilter.ts';
 import type { Join } from './joinCoverage.ts';
 import type { KernelExports } from './kernelExports.ts';
-import type { Kernels } from './kernels.ts';
+import type { CoarseCoverage, Kernels } from './kernels.ts';
 import { LAB_UNIT } from './nearColour.ts';
 
 const JOINS: readonly Join[] = ['add', 'subtract', 'intersect', 'exclude'];
 const RECORD_WORDS = 8;
 const MAX_LAYERS = 64;
-/** Samples that `compositePairs` takes at a time. */
-const STRIP = 512;
-/** Floats that enlarging takes to itself: places and fractions of a tile's columns, and a row of the widest area. */
+/** Floats of three strips that a composite takes at a time. */
+const STRIPS_FLOATS = 3 * 512;
+/** Floats that enlarging takes to itself: places and fractions of a tile's columns, and a row of the widest area; boxes take a row. */
 const LINE_FLOATS = 2 * TILE + 512;
 
 /** Where a plane lies.
@@ -26,33 +26,36 @@ function address(plane: Float32Array | Uint16Array | Uint32Array | Uint8ClampedA
 const addressOrNull = (plane: Uint16Array | number): number => (typeof plane === 'number' ? 0 : address(plane));
 const constantOf = (plane: Uint16Array | number): number => (typeof plane === 'number' ? plane : 0);
 
+/** What is painted with a coarser coverage, as the kernels are told. */
+const paintOf = (
+  { area, side, offset, step }: CoarseCoverage,
+  target: number,
+  strength: number,
+  stencil: Uint16Array | number,
+) =>
+  [address(area), side, offset, step, target, strength, addressOrNull(stencil), constantOf(stencil)] as const;
+
 /** The SIMD kernels of an instance that works on the shared memory.
  * @param arena - Of this thread; a little of it holds what kernels are told. */
 export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
   const records = arena.words(MAX_LAYERS * RECORD_WORDS);
   const line = arena.floats(LINE_FLOATS);
   const row = arena.floats(TILE);
-  const strips = arena.floats(3 * STRIP);
+  const strips = arena.floats(STRIPS_FLOATS);
   const factors = new Float32Array(records.buffer, records.byteOffset, records.length);
   return {
     composite(base, layers, out) {
       if (layers.length > MAX_LAYERS) throw new RangeError(`More than ${MAX_LAYERS} layers`);
       const floats = (base[0] instanceof Float32Array ? 1 : 0) + (out[0] instanceof Float32Array ? 2 : 0);
-      const count = layers.length;
-      const { length } = base[0];
-      let inPairs = floats === 0 && count > 1 && length % STRIP === 0;
-      for (let index = 0; index < count; index++) {
-        const { upper, mask, opacity } = layers[index];
+      for (const [index, { upper, mask, opacity }] of layers.entries()) {
         const at = index * RECORD_WORDS;
         for (let channel = 0; channel < 3; channel++) records[at + channel] = address(upper[channel]);
         records[at + 3] = addressOrNull(mask);
         factors[at + 4] = (opacity / 65535) * (typeof mask === 'number' ? mask : 1);
-        inPairs &&= typeof mask !== 'number';
       }
       const below = [address(base[0]), address(base[1]), address(base[2])] as const;
       const to = [address(out[0]), address(out[1]), address(out[2])] as const;
-      if (inPairs) wasm.compositePairs(...below, records.byteOffset, count, ...to, length, strips.byteOffset);
-      else wasm.composite(...below, records.byteOffset, count, ...to, length, floats);
+      wasm.composite(...below, records.byteOffset, layers.length, ...to, base[0].length, floats, strips.byteOffset);
     },
     widen: (samples, out) => wasm.widen(address(samples), address(out), samples.length),
     widenRows: (samples, out, { from, stride, to, outStride, width, rows }) =>
@@ -88,37 +91,14 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
         value.length,
         fresh ? 1 : 0,
       ),
-    paintEnlarged: (value, hold, { area, side, offset, step }, target, strength, stencil, fresh) =>
-      wasm.paintEnlarged(
-        address(value),
-        address(hold),
-        address(area),
-        side,
-        offset,
-        step,
-        target,
-        strength,
-        addressOrNull(stencil),
-        constantOf(stencil),
-        fresh ? 1 : 0,
-        line.byteOffset,
-        row.byteOffset,
-      ),
-    joinEnlarged: (mask, { area, side, offset, step }, target, strength, stencil, out) =>
-      wasm.joinEnlarged(
-        address(mask),
-        address(out),
-        address(area),
-        side,
-        offset,
-        step,
-        target,
-        strength,
-        addressOrNull(stencil),
-        constantOf(stencil),
-        line.byteOffset,
-        row.byteOffset,
-      ),
+    paintEnlarged(value, hold, coverage, target, strength, stencil, fresh) {
+      const paint = paintOf(coverage, target, strength, stencil);
+      wasm.paintEnlarged(address(value), address(hold), ...paint, fresh ? 1 : 0, line.byteOffset, row.byteOffset);
+    },
+    joinEnlarged(mask, coverage, target, strength, stencil, out) {
+      const paint = paintOf(coverage, target, strength, stencil);
+      return wasm.joinEnlarged(address(mask), address(out), ...paint, line.byteOffset, row.byteOffset);
+    },
     luminance: (red, green, blue, [wr, wg, wb], out) =>
       wasm.luminance(address(red), address(green), address(blue), wr, wg, wb, address(out), out.length),
     lookUp(table, samples, out) {

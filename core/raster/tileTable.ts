@@ -24,6 +24,9 @@ const LOOSE = -1;
 /** Entry of a tile that is in no table and belongs to somebody: releasing it does nothing. */
 export const HELD = -2;
 
+/** Whether a tile has been moved out of memory. */
+const isOut = ({ form, slots }: PinnedTile): boolean => form !== 'constant' && slots.length === 0;
+
 /** Memory is full and nothing in it can make room. */
 export class MemoryFull extends Error {
   readonly code = 'memory-full';
@@ -75,24 +78,16 @@ export class TileTable {
    * @throws {MemoryFull} when there is no room to bring it back. */
   find(key: NodeKey, level: number, tx: number, ty: number): PinnedTile | undefined {
     const place = packPlace(level, tx, ty);
-    const tile = this.#locked(() => {
-      const entry = this.#entries.search(key, place);
-      return entry === NONE ? undefined : this.#pin(entry);
-    });
-    return tile && tile.slots.length === 0 && tile.form !== 'constant' ? this.#bringBack(tile) : tile;
+    const tile = this.#locked(() => this.#pinIfThere(key, place));
+    return tile && isOut(tile) ? this.#bringBack(tile) : tile;
   }
 
   /** The same for several tiles at once.
    * @throws {MemoryFull} when there is no room to bring one of them back; then none is pinned. */
   findAll(wanted: readonly { key: NodeKey; place: number }[]): (PinnedTile | undefined)[] {
-    const found = this.#locked(() =>
-      wanted.map(({ key, place }) => {
-        const entry = this.#entries.search(key, place);
-        return entry === NONE ? undefined : this.#pin(entry);
-      }),
-    );
+    const found = this.#locked(() => wanted.map(({ key, place }) => this.#pinIfThere(key, place)));
     for (const [index, tile] of found.entries()) {
-      if (!tile || tile.slots.length > 0 || tile.form === 'constant') continue;
+      if (!tile || !isOut(tile)) continue;
       try {
         found[index] = this.#bringBack(tile);
       } catch (error) {
@@ -230,6 +225,11 @@ export class TileTable {
   #derivedMayGo(): boolean {
     if (!this.#overflow || this.slab.overflowPlaces === 0) return true;
     return this.slab.usedSlots - this.#entries.slotsInMemory > this.slab.maxSlots * DERIVED_SHARE;
+  }
+
+  #pinIfThere(key: NodeKey, place: number): PinnedTile | undefined {
+    const entry = this.#entries.search(key, place);
+    return entry === NONE ? undefined : this.#pin(entry);
   }
 
   #pin(entry: number): PinnedTile {

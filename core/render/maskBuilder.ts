@@ -197,7 +197,7 @@ export class MaskBuilder {
 
   #painted(part: PaintedPart, before: readonly JoinedPart[], seat: Seat): PaintedNode {
     const touches: PaintedTouch[] = [];
-    for (const touch of part.strokes) touches.push(this.#touch(touch, part, [...touches], before, seat));
+    for (const touch of part.strokes) touches.push(this.#touch(touch, part, touches, before, seat));
     return new PaintedNode(touches, this.#around.chains(`${seat.name}:${part.id}`));
   }
 
@@ -214,7 +214,7 @@ export class MaskBuilder {
     }
     const near = this.#near(touch.keepTo);
     if (touch.effect === 'tone') return { touch, stencil, near };
-    const painted = new PaintedNode(earlier, this.#around.chains(`${seat.name}:${part.id}:${touch.id}`));
+    const painted = new PaintedNode([...earlier], this.#around.chains(`${seat.name}:${part.id}:${touch.id}`));
     // What is added to the mask is softened as the mask stands there; what is taken from it, by itself.
     const parts: JoinedPart[] = part.join === 'add' ? [...before, { join: 'add', node: painted }] : [];
     const stands = parts.length > 0 ? new MaskNode(parts, false) : new PaintedPlaneNode(painted, 'value');

@@ -82,15 +82,15 @@ class CoverageSum {
   /** What has still to be joined to the samples. */
   #pending: { join: Join; part: Float32Array; hold: Float32Array } | undefined;
 
-  /** The coverage, when it is samples and nothing else is to be joined to them. */
-  get samples(): Uint16Array | undefined {
-    return this.#pending ? undefined : this.#samples;
-  }
-
   /** @param plane - Where it is joined; undefined content. */
   constructor(plane: Float32Array, kernels: Kernels) {
     this.#plane = plane;
     this.#kernels = kernels;
+  }
+
+  /** The coverage, when it is samples and nothing else is to be joined to them. */
+  get samples(): Uint16Array | undefined {
+    return this.#pending ? undefined : this.#samples;
   }
 
   joinValue(join: Join, part: number): void {
@@ -184,7 +184,7 @@ class CoverageSum {
   }
 }
 
-/** Adds a stroke to a mask, see `CoverageSum.store`. */
+/** Adds a stroke to a mask; answers the one value throughout, 0..65535, or -1. */
 function joinStroke(
   { touch, coverage, through }: LoneStroke,
   mask: Uint16Array,

@@ -90,7 +90,7 @@ export class PaintedNode implements TileNode {
   readonly #chains: Chains;
   readonly grows = true;
   readonly #last = new LastSpot<readonly ChainLink[]>();
-  readonly #ids: readonly StrokeId[];
+  #idList: readonly StrokeId[] | undefined;
   /** How many of the first strokes another list has too. */
   readonly #shared = new Map<readonly StrokeId[], number>();
   /** The first stroke that has grown between two versions of the book, when it was last asked. */
@@ -99,7 +99,6 @@ export class PaintedNode implements TileNode {
   /** @param chains - Of this part in the scene before, or empty; changed in place. */
   constructor(strokes: readonly PaintedTouch[], chains: Chains) {
     this.#strokes = strokes;
-    this.#ids = strokes.map(({ touch }) => touch.id);
     this.#chains = chains;
   }
 
@@ -151,6 +150,11 @@ export class PaintedNode implements TileNode {
   /** The strokes that touch a tile, each with the key of the tile after it. */
   #chain(spot: Spot, studio: Studio): readonly ChainLink[] {
     return this.#last.at(spot, studio, () => this.#link(spot, studio));
+  }
+
+  get #ids(): readonly StrokeId[] {
+    this.#idList ??= this.#strokes.map(({ touch }) => touch.id);
+    return this.#idList;
   }
 
   /** Goes on from the chain that the tile had last time as far as the strokes are the same: of a thousand strokes only the
