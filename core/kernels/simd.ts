@@ -32,8 +32,7 @@ const paintOf = (
   target: number,
   strength: number,
   stencil: Uint16Array | number,
-) =>
-  [address(area), side, offset, step, target, strength, addressOrNull(stencil), constantOf(stencil)] as const;
+) => [address(area), side, offset, step, target, strength, addressOrNull(stencil), constantOf(stencil)] as const;
 
 /** The SIMD kernels of an instance that works on the shared memory.
  * @param arena - Of this thread; a little of it holds what kernels are told. */

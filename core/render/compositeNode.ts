@@ -12,7 +12,7 @@ import {
   type Studio,
   type TileNode,
   tileOf,
-  tilesOf,
+  withTiles,
 } from './studio.ts';
 
 /** A picture that lies over others through its mask. */
@@ -71,24 +71,27 @@ export class CompositeNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    const { table } = studio;
+    const { table, kernels } = studio;
     const settled = studio.watched && this.#settled > 0 ? this.#settledTile(spot, studio) : undefined;
-    const from = settled ? this.#settled : 0;
-    const masked = this.#masked(from, this.#layers.length, spot, studio);
     try {
-      const { bottom, above } = whatShows(settled ? undefined : this.#base, masked);
-      // Where no layer takes part the tile is the bottom's own: nothing to compute, nothing to keep.
-      if (bottom && above.length === 0) return tileOf(bottom, spot, studio);
-      return withSources(bottom ? [bottom] : [], above, spot, studio, (lowest, layersFrom) => {
-        const slots = reserveOrFail(studio, 3);
-        const out = rgbOf({ slots }, studio);
-        if (lowest) studio.kernels.composite(rgbOf(lowest, studio), layersFrom(0, TILE_SAMPLES), out);
-        else mixOverFloats(settled as PinnedTile, layersFrom, studio, out);
-        if (this.isLast) return lastTile(studio, slots);
-        return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+      return this.#withMasks(settled ? this.#settled : 0, this.#layers.length, spot, studio, (masked) => {
+        const { bottom, above } = whatShows(settled ? undefined : this.#base, masked);
+        // Where no layer takes part the tile is the bottom's own: nothing to compute, nothing to keep.
+        if (bottom && above.length === 0) return tileOf(bottom, spot, studio);
+        const sources = above.map(({ source }) => source);
+        return withTiles(bottom ? [bottom, ...sources] : sources, spot, studio, (tiles) => {
+          const slots = reserveOrFail(studio, 3);
+          const out = rgbOf({ slots }, studio);
+          if (!bottom) mixOverFloats(settled as PinnedTile, above, tiles, studio, out);
+          else {
+            const layers = layersOf(above, tiles.slice(1), studio, 0, TILE_SAMPLES);
+            kernels.composite(rgbOf(tiles[0], studio), layers, out);
+          }
+          if (this.isLast) return lastTile(studio, slots);
+          return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+        });
       });
     } finally {
-      table.releaseAll(masked.map(({ tile }) => tile));
       if (settled) table.release(settled);
     }
   }
@@ -104,38 +107,37 @@ export class CompositeNode implements TileNode {
     return mixKeys(seed, this.#base.keyAt(spot, studio), ...inputs);
   }
 
-  #masked(from: number, to: number, spot: Spot, studio: Studio): MaskedLayer[] {
+  /** Calls `use` with some of the layers and the tiles of their masks. */
+  #withMasks<T>(from: number, to: number, spot: Spot, studio: Studio, use: (masked: MaskedLayer[]) => T): T {
     const layers = this.#layers.slice(from, to);
-    const tiles = tilesOf(
-      layers.map(({ mask }) => ({ node: mask, spot })),
-      studio,
+    const masks = layers.map(({ mask }) => mask);
+    return withTiles(masks, spot, studio, (tiles) =>
+      use(layers.map(({ source, opacity }, index) => ({ source, opacity, tile: tiles[index] }))),
     );
-    return layers.map(({ source, opacity }, index) => ({ source, opacity, tile: tiles[index] }));
   }
 
   /** The settled layers mixed, in floats, so that going on from here gives the same bits; undefined when too few of them
    * show here to be worth it. */
   #settledTile(spot: Spot, studio: Studio): PinnedTile | undefined {
-    const { table } = studio;
+    const { table, kernels } = studio;
     const { level, tx, ty } = spot;
     const key = this.#keyOfFirst(this.#settled, UNROUNDED, spot, studio);
     const known = table.find(key, level, tx, ty);
     if (known) return known;
-    const masked = this.#masked(0, this.#settled, spot, studio);
-    try {
+    return this.#withMasks(0, this.#settled, spot, studio, (masked) => {
       const { bottom, above } = whatShows(this.#base, masked);
       if (!bottom || above.length < WORTH_KEEPING) return undefined;
-      return withSources([bottom], above, spot, studio, (lowest, layersFrom) => {
+      const sources = above.map(({ source }) => source);
+      return withTiles([bottom, ...sources], spot, studio, ([lowest, ...upper]) => {
         const slots = reserveOrFail(studio, 6);
         for (const [index, half] of floatsOf({ slots }, studio).entries()) {
           const from = index * HALF;
-          studio.kernels.composite(cut(rgbOf(lowest as PinnedTile, studio), from, HALF), layersFrom(from, HALF), half);
+          const layers = layersOf(above, upper, studio, from, HALF);
+          kernels.composite(cut(rgbOf(lowest, studio), from, HALF), layers, half);
         }
         return table.publish(key, level, tx, ty, { form: 'floats', slots });
       });
-    } finally {
-      table.releaseAll(masked.map(({ tile }) => tile));
-    }
+    });
   }
 }
 
@@ -178,42 +180,34 @@ const cut = ([red, green, blue]: Rgb16, from: number, length: number): Rgb16 => 
   from16(blue, from, length),
 ];
 
-/** The layers' planes from a sample on. */
-type LayersFrom = (from: number, length: number) => Parameters<Studio['kernels']['composite']>[1];
-
-/** Calls `use` with the tile of what lies lowest, if that is given, and with the layers' planes. */
-function withSources<T>(
-  lowest: readonly TileNode[],
+/** The layers' planes from a sample on.
+ * @param tiles - Of their sources. */
+const layersOf = (
   above: readonly MaskedLayer[],
-  spot: Spot,
+  tiles: readonly PinnedTile[],
   studio: Studio,
-  use: (lowest: PinnedTile | undefined, layersFrom: LayersFrom) => T,
-): T {
-  const nodes = [...lowest, ...above.map(({ source }) => source)];
-  const tiles = tilesOf(
-    nodes.map((node) => ({ node, spot })),
-    studio,
-  );
-  const layersFrom: LayersFrom = (from, length) =>
-    above.map(({ tile, opacity }, index) => {
-      const mask = planeOf(tile, 0, studio);
-      return {
-        upper: cut(rgbOf(tiles[lowest.length + index], studio), from, length),
-        mask: typeof mask === 'number' ? mask : from16(mask, from, length),
-        opacity,
-      };
-    });
-  try {
-    return use(lowest.length > 0 ? tiles[0] : undefined, layersFrom);
-  } finally {
-    studio.table.releaseAll(tiles);
-  }
-}
+  from: number,
+  length: number,
+) =>
+  above.map(({ tile, opacity }, index) => {
+    const mask = planeOf(tile, 0, studio);
+    return {
+      upper: cut(rgbOf(tiles[index], studio), from, length),
+      mask: typeof mask === 'number' ? mask : from16(mask, from, length),
+      opacity,
+    };
+  });
 
 /** Mixes layers over a tile in floats. */
-function mixOverFloats(settled: PinnedTile, layersFrom: LayersFrom, studio: Studio, out: Rgb16): void {
-  floatsOf(settled, studio).forEach((half, index) => {
+function mixOverFloats(
+  settled: PinnedTile,
+  above: readonly MaskedLayer[],
+  tiles: readonly PinnedTile[],
+  studio: Studio,
+  out: Rgb16,
+): void {
+  for (const [index, half] of floatsOf(settled, studio).entries()) {
     const from = index * HALF;
-    studio.kernels.composite(half, layersFrom(from, HALF), cut(out, from, HALF));
-  });
+    studio.kernels.composite(half, layersOf(above, tiles, studio, from, HALF), cut(out, from, HALF));
+  }
 }

@@ -188,6 +188,24 @@ export function withTile<T>(node: TileNode, spot: Spot, studio: Studio, use: (ti
   }
 }
 
+/** Calls `use` with the tiles of several nodes at one place and lets go of them afterwards. */
+export function withTiles<T>(
+  nodes: readonly TileNode[],
+  spot: Spot,
+  studio: Studio,
+  use: (tiles: readonly PinnedTile[]) => T,
+): T {
+  const tiles = tilesOf(
+    nodes.map((node) => ({ node, spot })),
+    studio,
+  );
+  try {
+    return use(tiles);
+  } finally {
+    studio.table.releaseAll(tiles);
+  }
+}
+
 /** A plane of a tile as 16-bit samples, or the one value it has throughout. */
 export function planeOf(tile: PinnedTile, plane: number, studio: Studio): Uint16Array | number {
   return tile.form === 'constant' ? tile.value : studio.table.slab.plane(tile.slots[plane]);
