@@ -1,18 +1,15 @@
 import { toneWeights, type WorkingSpace } from '#core/color/workingSpace.ts';
-import type { Kernels } from '#core/kernels/kernels.ts';
-import { StrokeBook } from '#core/masks/strokeBook.ts';
-import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
-import type { TileTable } from '#core/raster/tileTable.ts';
 import { CompareNode } from '#core/render/compareNode.ts';
 import { CompositeNode } from '#core/render/compositeNode.ts';
+import { createStudio } from '#core/render/createStudio.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
 import { exposed, inSpace } from '#core/render/lightNode.ts';
-import { PassingTiles } from '#core/render/passingTiles.ts';
-import { compilePlan, type PlanMemory, type RenderPlan } from '#core/render/plan.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
+import type { PlanMemory } from '#core/render/planBuilder.ts';
 import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/readings.ts';
-import { Scratch, type Studio, type TileNode } from '#core/render/studio.ts';
+import type { Studio, TileNode } from '#core/render/studio.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { openWorkplace, type Workplace } from './kernelModule.ts';
 import type {
@@ -108,23 +105,14 @@ function comparison(plan: RenderPlan, view: View & MatchedFrame): DisplayNode {
 /** Makes pixels of the scene it was last told, in one thread. */
 class Renderer {
   readonly #port: Port<ToRenderer, FromRenderer>;
-  readonly #table: TileTable;
-  readonly #book = new StrokeBook();
-  readonly #kernels: Kernels;
-  readonly #coverage: StrokeCoverage;
-  readonly #scratch: Scratch;
-  readonly #passing: PassingTiles;
+  readonly #tools: Omit<Studio, 'size'>;
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
   #canvasSpace: CanvasSpace = 'srgb';
 
-  constructor({ table, kernels, arena }: Workplace, port: Port<ToRenderer, FromRenderer>) {
-    this.#table = table;
-    this.#kernels = kernels;
-    this.#coverage = new StrokeCoverage(this.#book, kernels, arena);
-    this.#scratch = new Scratch(arena);
-    this.#passing = new PassingTiles(table);
+  constructor(workplace: Workplace, port: Port<ToRenderer, FromRenderer>) {
+    this.#tools = createStudio(workplace);
     this.#port = port;
   }
 
@@ -133,10 +121,11 @@ class Renderer {
       this.#scene = message.scene;
       this.#canvasSpace = message.canvasSpace;
       this.#plan = compilePlan(message.scene, this.#planMemory, message.selected);
+      if (this.#plan) this.#tools.book.size = this.#plan.size;
       return;
     }
     if (message.type === 'stroke') {
-      this.#book.append(message.id, message.points);
+      this.#tools.book.append(message.id, message.points);
       return;
     }
     this.#answer(message).catch((error) => {
@@ -160,21 +149,11 @@ class Renderer {
   }
 
   get #studio(): Studio {
-    const size = this.#plan?.size ?? { width: 0, height: 0 };
-    return {
-      table: this.#table,
-      kernels: this.#kernels,
-      size,
-      book: this.#book,
-      coverage: this.#coverage,
-      scratch: this.#scratch,
-      watched: true,
-      passing: this.#passing,
-    };
+    return { ...this.#tools, size: this.#plan?.size ?? { width: 0, height: 0 } };
   }
 
   #isStale({ lane, current }: Ticket): boolean {
-    return this.#table.slab.lane(lane) !== current;
+    return this.#tools.table.slab.lane(lane) !== current;
   }
 
   #draw(message: ToRenderer & { type: 'draw' }): void {
@@ -248,7 +227,7 @@ class Renderer {
     const result = this.#plan && inSpace(this.#plan.result, this.#workingSpace, message.space);
     const studio = { ...this.#studio, watched: false };
     const writing = this.#writing(result, studio, { region, pixels: new Uint16Array(image) }, ticket, tiles);
-    const done = await this.#inSlices(message, writing).finally(() => this.#passing.end());
+    const done = await this.#inSlices(message, writing).finally(() => this.#tools.passing.end());
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 

@@ -1,12 +1,10 @@
-import { StrokeBook } from '#core/masks/strokeBook.ts';
-import { StrokeCoverage } from '#core/masks/strokeCoverage.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import { type Size, TILE } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
+import { createStudio } from '#core/render/createStudio.ts';
 import { frameKey } from '#core/render/frameNode.ts';
 import { createLoadingDesk, FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
-import { PassingTiles } from '#core/render/passingTiles.ts';
-import { planeOf, Scratch, type Studio, type TileNode, withTile } from '#core/render/studio.ts';
+import { planeOf, type Studio, type TileNode, withTile } from '#core/render/studio.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { FrameId } from '#core/scene/ids.ts';
@@ -47,20 +45,7 @@ export function openPixels(budgetBytes = 512 * 2 ** 20): {
 }
 
 /** A studio at a workplace, for pictures of one size. */
-export function studioOn({ table, kernels, arena }: Workplace, size: Size): Studio {
-  const book = new StrokeBook();
-  const coverage = new StrokeCoverage(book, kernels, arena);
-  return {
-    table,
-    kernels,
-    size,
-    book,
-    coverage,
-    scratch: new Scratch(arena),
-    watched: true,
-    passing: new PassingTiles(table),
-  };
-}
+export const studioOn = (workplace: Workplace, size: Size): Studio => ({ ...createStudio(workplace), size });
 
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */
 export function smallStudio(size: Size, sources: readonly PixelSource[], budgetBytes = 512 * 2 ** 20): SmallStudio {

@@ -10,7 +10,8 @@ import { LAB_UNIT } from './nearColour.ts';
 
 const JOINS: readonly Join[] = ['add', 'subtract', 'intersect', 'exclude'];
 const RECORD_WORDS = 8;
-const MAX_LAYERS = 64;
+/** Layers that there is room for at first; for more, room is made. */
+const LAYERS = 64;
 /** Floats of three strips that a composite takes at a time. */
 const STRIPS_FLOATS = 3 * 512;
 /** Floats that enlarging takes to itself: places and fractions of a tile's columns, and a row of the widest area; boxes take a row. */
@@ -26,6 +27,8 @@ function address(plane: Float32Array | Uint16Array | Uint32Array | Uint8ClampedA
 const addressOrNull = (plane: Uint16Array | number): number => (typeof plane === 'number' ? 0 : address(plane));
 const constantOf = (plane: Uint16Array | number): number => (typeof plane === 'number' ? plane : 0);
 
+const floatsOver = ({ buffer, byteOffset, length }: Uint32Array) => new Float32Array(buffer, byteOffset, length);
+
 /** What is painted with a coarser coverage, as the kernels are told. */
 const paintOf = (
   { area, side, offset, step }: CoarseCoverage,
@@ -37,14 +40,20 @@ const paintOf = (
 /** The SIMD kernels of an instance that works on the shared memory.
  * @param arena - Of this thread; a little of it holds what kernels are told. */
 export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
-  const records = arena.words(MAX_LAYERS * RECORD_WORDS);
+  let records = arena.words(LAYERS * RECORD_WORDS);
   const line = arena.floats(LINE_FLOATS);
   const row = arena.floats(TILE);
   const strips = arena.floats(STRIPS_FLOATS);
-  const factors = new Float32Array(records.buffer, records.byteOffset, records.length);
+  let factors = floatsOver(records);
+  /** Room for some layers. What kernels are told is read before they return, so the room before can be forgotten. */
+  const makeRoom = (layers: number) => {
+    if (layers * RECORD_WORDS <= records.length) return;
+    records = arena.words(Math.max(layers * RECORD_WORDS, 2 * records.length));
+    factors = floatsOver(records);
+  };
   return {
     composite(base, layers, out) {
-      if (layers.length > MAX_LAYERS) throw new RangeError(`More than ${MAX_LAYERS} layers`);
+      makeRoom(layers.length);
       const floats = (base[0] instanceof Float32Array ? 1 : 0) + (out[0] instanceof Float32Array ? 2 : 0);
       for (const [index, { upper, mask, opacity }] of layers.entries()) {
         const at = index * RECORD_WORDS;

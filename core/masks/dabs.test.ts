@@ -23,17 +23,16 @@ const point = fc.tuple(
 const path = fc.array(point, { minLength: 1, maxLength: 12 });
 const flat = (points: readonly (readonly number[])[]) => Float32Array.from(points.flatMap(([x, y, p]) => [x, y, p, 0]));
 
-/** Coverage as the TypeScript twins compute it. */
-/** Coverage as a tile's plane, laid coarser or not. */
+/** Coverage as the TypeScript twins compute it, as a tile's plane, laid coarser or not. */
 const coverageOf = (book: StrokeBook) => {
   const coverage = new StrokeCoverage(book, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
-  const on = (...place: Parameters<StrokeCoverage['on']>): Float32Array => {
-    const laid = coverage.on(...place);
-    if (laid instanceof Float32Array) return laid;
-    const plane = new Float32Array(TILE_SAMPLES);
-    twinKernels.enlarge(laid.area, laid.side, laid.offset, laid.offset, laid.step, plane);
-    return plane;
-  };
+  const on = (stroke: Stroke, level: number, tx: number, ty: number): Float32Array =>
+    coverage.with(stroke, { level, tx, ty }, undefined, (laid) => {
+      if (laid instanceof Float32Array) return laid.slice();
+      const plane = new Float32Array(TILE_SAMPLES);
+      twinKernels.enlarge(laid.area, laid.side, laid.offset, laid.offset, laid.step, plane);
+      return plane;
+    });
   return { on };
 };
 
@@ -42,6 +41,44 @@ describe('dabs along a stroke', () => {
     const trail = new DabTrail(stroke());
     trail.add(flat([[10, 20, 1]]));
     expect([...trail.dabs]).toEqual([10, 20, 20, 1]);
+  });
+
+  it('costs nothing beyond the picture, and goes on where it comes back', () => {
+    const far = flat([
+      [100, 100, 1],
+      [1e9, 100, 1],
+      [1e9, 1e9, 1],
+      [300, 1e9, 1],
+      [300, 50, 1],
+    ]);
+    const trail = new DabTrail(stroke({ size: 20 }), { width: 400, height: 300 });
+    trail.add(far);
+    // One dab a pixel, over the picture and half its size around it.
+    expect(trail.count).toBeLessThan(2000);
+    const ys = Array.from({ length: trail.count }, (_, i) => [trail.dabs[4 * i], trail.dabs[4 * i + 1]]);
+    expect(ys.some(([x, y]) => x === 300 && y > 50 && y < 250)).toBe(true);
+  });
+
+  it('lays the same dabs on the picture, whether those beyond it are left out or not', () => {
+    fc.assert(
+      fc.property(path, (points) => {
+        const wide = points.map(([x, y, p]) => [x * 12 - 2000, y * 12 - 2000, p]);
+        const within = { width: 128, height: 128 };
+        const [all, some] = [undefined, within].map((size) => {
+          const trail = new DabTrail(stroke({ size: 17 }), size);
+          trail.add(flat(wide));
+          return Array.from({ length: trail.count }, (_, i) => [...trail.dabs.subarray(4 * i, 4 * i + 4)]);
+        });
+        const seen = (dabs: number[][]) =>
+          dabs.filter(([x, y]) => x > -8.5 && y > -8.5 && x < 136.5 && y < 136.5).map(([x, y]) => [Math.fround(x), y]);
+        const [whole, part] = [seen(all), seen(some)];
+        expect(part.length).toBe(whole.length);
+        for (const [i, [x, y]] of part.entries()) {
+          expect(x).toBeCloseTo(whole[i][0], 2);
+          expect(y).toBeCloseTo(whole[i][1], 2);
+        }
+      }),
+    );
   });
 
   it('does not depend on how the points arrive', () => {
@@ -217,5 +254,13 @@ describe('coverage of a stroke', () => {
         if (book.dabsOnTile(s, 0, tx, ty) === 0) expect(Math.max(...coverage.on(s, 0, tx, ty))).toBe(0);
       }
     }
+  });
+
+  it('is one stroke at a time: laying another meanwhile is refused', () => {
+    const book = new StrokeBook();
+    const coverage = new StrokeCoverage(book, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
+    const lay = <T>(use: () => T) => coverage.with(stroke(), { level: 0, tx: 0, ty: 0 }, undefined, use);
+    expect(() => lay(() => lay(() => 1))).toThrow(RangeError);
+    expect(lay(() => 2)).toBe(2);
   });
 });

@@ -1,3 +1,4 @@
+import type { Size } from '../raster/size.ts';
 import type { Stroke } from '../scene/stroke.ts';
 
 /** Numbers of one stroke point: x and y in scene pixels, pressure 0..1, milliseconds since the stroke began. */
@@ -9,20 +10,26 @@ export const DAB_NUMBERS = 4;
  * slope tells more, no ripple above a three-hundredth. */
 const spacingOf = (hardness: number): number => (hardness > 0.5 ? 0.05 : 0.035);
 
+/** Scene pixels from one dab to the next. */
+const stepOf = (size: number, hardness: number): number => Math.max(0.5, size * spacingOf(hardness));
+
 type Brush = Pick<Stroke, 'size' | 'pressure' | 'pressureCurve' | 'hardness'>;
 
 /** The dabs of a stroke, laid along its points at even steps. Points can be added while the stroke is painted; the dabs
  * already laid never change. */
 export class DabTrail {
   readonly #brush: Brush;
+  readonly #within: Size;
   #dabs = new Float32Array(64 * DAB_NUMBERS);
   #count = 0;
   #last: [number, number, number] | undefined;
   /** Scene pixels to go before the next dab. */
   #toNext = 0;
 
-  constructor(brush: Brush) {
+  /** @param within - Size of the picture; dabs that lie wholly beyond it are left out. */
+  constructor(brush: Brush, within: Size = { width: Infinity, height: Infinity }) {
     this.#brush = brush;
+    this.#within = within;
   }
 
   get count(): number {
@@ -49,6 +56,12 @@ export class DabTrail {
     const [fromX, fromY, fromPressure] = this.#last;
     const length = Math.hypot(x - fromX, y - fromY);
     let gone = this.#toNext;
+    const { size, pressure: sets, hardness } = this.#brush;
+    if (this.#isBeyond(Math.min(fromX, x), Math.min(fromY, y), Math.max(fromX, x), Math.max(fromY, y))) {
+      // Of an even brush the steps need not be gone one by one.
+      const step = sets === 'size' || sets === 'both' ? 0 : stepOf(size, hardness);
+      if (step > 0 && gone <= length) gone += step * (Math.floor((length - gone) / step) + 1);
+    }
     while (gone <= length && length > 0) {
       const t = gone / length;
       gone += this.#lay(fromX + (x - fromX) * t, fromY + (y - fromY) * t, fromPressure + (pressure - fromPressure) * t);
@@ -63,6 +76,8 @@ export class DabTrail {
     const felt = pressure ** pressureCurve;
     const size = sets === 'size' || sets === 'both' ? this.#brush.size * Math.max(0.02, felt) : this.#brush.size;
     const share = sets === 'strength' || sets === 'both' ? felt : 1;
+    this.#toNext = stepOf(size, this.#brush.hardness);
+    if (this.#isBeyond(x, y, x, y)) return this.#toNext;
     if ((this.#count + 1) * DAB_NUMBERS > this.#dabs.length) {
       const larger = new Float32Array(this.#dabs.length * 2);
       larger.set(this.#dabs);
@@ -70,7 +85,14 @@ export class DabTrail {
     }
     this.#dabs.set([x, y, size / 2, share], this.#count * DAB_NUMBERS);
     this.#count++;
-    this.#toNext = Math.max(0.5, size * spacingOf(this.#brush.hardness));
     return this.#toNext;
+  }
+
+  /** Whether no dab within a box can be seen. */
+  #isBeyond(left: number, top: number, right: number, bottom: number): boolean {
+    const { width, height } = this.#within;
+    // The coarsest level, and four more that a soft brush may be laid at, show a dab this far beyond its radius (`dabMargin`).
+    const reach = this.#brush.size / 2 + Math.max(width, height) / 2;
+    return right + reach < 0 || bottom + reach < 0 || left - reach > width || top - reach > height;
   }
 }

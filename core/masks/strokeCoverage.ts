@@ -2,7 +2,7 @@ import type { CoarseCoverage, Kernels } from '../kernels/kernels.ts';
 import type { NearColour } from '../kernels/nearColour.ts';
 import type { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
-import type { Stroke } from '../scene/stroke.ts';
+import { brushName, type Stroke } from '../scene/stroke.ts';
 import { coarsening } from './coarsening.ts';
 import { DAB_NUMBERS } from './dabs.ts';
 import { dabTouches, type StrokeBook } from './strokeBook.ts';
@@ -21,6 +21,13 @@ export interface NearColours extends Pick<NearColour, 'lab' | 'tolerance'> {
   under: (x: number, y: number) => readonly number[];
 }
 
+/** A tile of a level of the pyramid. */
+interface TileOfLevel {
+  level: number;
+  tx: number;
+  ty: number;
+}
+
 /** Strokes whose colours under each dab are remembered. */
 const KEPT_STROKES = 64;
 
@@ -36,6 +43,7 @@ export class StrokeCoverage {
   readonly #kernels: Kernels;
   readonly #arena: Arena;
   readonly #area: Float32Array;
+  #isLaying = false;
   readonly #progress = new Map<string, Progress>();
   /** Colours under the dabs of strokes, as far as they were asked for. */
   readonly #centres = new Map<string, (readonly number[])[]>();
@@ -48,11 +56,26 @@ export class StrokeCoverage {
     this.#area = arena.floats((TILE / 2 + 2 * BORDER) ** 2);
   }
 
-  /** Coverage of one stroke on one tile, before strength and stencil, 0..1. Where the stroke is smooth enough it is laid
-   * at a coarser level, to be read between pixels.
+  /** Calls `use` with the coverage of one stroke on one tile, before strength and stencil, 0..1: a tile's plane or, where the
+   * stroke is smooth enough, coarser coverage to be read between pixels. It is the caller's until `use` returns.
    * @param near - For a stroke that stays on colours.
-   * @returns A tile's plane, or coarser coverage; either stays valid until the next call. */
-  on(stroke: Stroke, level: number, tx: number, ty: number, near?: NearColours): Float32Array | CoarseCoverage {
+   * @throws {RangeError} when a stroke is laid while another one is: what both need has to be made before. */
+  with<T>(
+    stroke: Stroke,
+    { level, tx, ty }: TileOfLevel,
+    near: NearColours | undefined,
+    use: (coverage: Float32Array | CoarseCoverage) => T,
+  ): T {
+    if (this.#isLaying) throw new RangeError('A stroke is laid already');
+    this.#isLaying = true;
+    try {
+      return use(this.#on(stroke, level, tx, ty, near));
+    } finally {
+      this.#isLaying = false;
+    }
+  }
+
+  #on(stroke: Stroke, level: number, tx: number, ty: number, near?: NearColours): Float32Array | CoarseCoverage {
     const down = coarsening(stroke, level);
     if (down === 0) return this.#laid(stroke, level, tx, ty, near);
     const step = 2 ** down;
@@ -82,7 +105,7 @@ export class StrokeCoverage {
 
   /** Coverage laid dab by dab at a level. */
   #laid(stroke: Stroke, level: number, tx: number, ty: number, near?: NearColours): Float32Array {
-    const name = `${stroke.id}@${level}:${tx}:${ty}:${near?.name ?? ''}`;
+    const name = `${brushName(stroke)}:${stroke.flow}@${level}:${tx}:${ty}:${near?.name ?? ''}:${near?.tolerance ?? ''}`;
     const progress = this.#progress.get(name) ?? { plane: this.#freshPlane(), seen: 0 };
     this.#progress.delete(name);
     this.#progress.set(name, progress); // most recent last
@@ -105,8 +128,8 @@ export class StrokeCoverage {
     return progress.plane;
   }
 
-  #colourUnder({ id }: Stroke, dab: number, dabs: Float32Array, near: NearColours): readonly number[] {
-    const name = `${id}:${near.name}`;
+  #colourUnder(stroke: Stroke, dab: number, dabs: Float32Array, near: NearColours): readonly number[] {
+    const name = `${brushName(stroke)}:${near.name}`;
     let centres = this.#centres.get(name);
     if (!centres) {
       centres = [];

@@ -11,16 +11,21 @@ export function gatherArea(
   out: readonly Uint16Array[],
   stride: number,
 ): void {
-  const { x, y, width, height } = region;
-  const inX = (at: number) => Math.min(whole.width - 1, Math.max(0, at));
-  const inY = (at: number) => Math.min(whole.height - 1, Math.max(0, at));
-  const tileOf = (at: number) => Math.floor(at / TILE);
-  for (let ty = tileOf(inY(y)); ty <= tileOf(inY(y + height - 1)); ty++)
-    for (let tx = tileOf(inX(x)); tx <= tileOf(inX(x + width - 1)); tx++)
-      withTile(tx, ty, (planes) => copyTile(planes, tx, ty, region, whole, out, stride));
+  for (const { tx, ty } of tilesOfArea(region, whole))
+    withTile(tx, ty, (planes) => copyTile(planes, tx, ty, region, whole, out, stride));
 }
 
-function copyTile(
+/** The tiles that a region takes its pixels from, row by row; what lies beyond the picture belongs to those at its edge. */
+export function tilesOfArea({ x, y, width, height }: Region, whole: Size): { tx: number; ty: number }[] {
+  const tileAt = (at: number, length: number) => Math.floor(Math.min(length - 1, Math.max(0, at)) / TILE);
+  const tiles: { tx: number; ty: number }[] = [];
+  for (let ty = tileAt(y, whole.height); ty <= tileAt(y + height - 1, whole.height); ty++)
+    for (let tx = tileAt(x, whole.width); tx <= tileAt(x + width - 1, whole.width); tx++) tiles.push({ tx, ty });
+  return tiles;
+}
+
+/** Copies what one tile serves of a region, see {@link gatherArea}. */
+export function copyTile(
   planes: readonly Uint16Array[],
   tx: number,
   ty: number,

@@ -160,11 +160,14 @@ export class TileTable {
     else if (tile.entry !== HELD) this.#locked(() => this.#unpin(tile.entry));
   }
 
-  /** Lets go of several pinned tiles at once; none of them is loose. */
+  /** Lets go of several pinned tiles at once. */
   releaseAll(tiles: readonly PinnedTile[]): void {
     if (tiles.every(({ entry }) => entry === HELD)) return;
     this.#locked(() => {
-      for (const { entry } of tiles) if (entry !== HELD) this.#unpin(entry);
+      for (const { entry, slots } of tiles) {
+        if (entry === LOOSE) for (const slot of slots) this.slab.give(slot);
+        else if (entry !== HELD) this.#unpin(entry);
+      }
     });
   }
 

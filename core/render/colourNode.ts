@@ -6,6 +6,7 @@ import { publishCoverage } from './coverageTile.ts';
 import { DerivedNode } from './derivedNode.ts';
 import type { OklabNode } from './oklabNode.ts';
 import { type Spot, type Studio, withTile } from './studio.ts';
+import { ValueTable } from './valueTable.ts';
 
 /** Values of 16 bits for all 65,536 of a plane. */
 const tableOf = (coverage: (value: number) => number): Uint16Array =>
@@ -13,28 +14,20 @@ const tableOf = (coverage: (value: number) => number): Uint16Array =>
 
 type ColourRanges = Pick<ColourPart, 'hue' | 'chroma' | 'lightness'>;
 
-interface NamedTable {
-  name: string;
-  make: () => Uint16Array;
-}
-
 /** Tables over lightness, chroma and hue, in that order. */
-function tablesOf({ hue, chroma, lightness }: ColourRanges): NamedTable[] {
-  const range = (settings: ColourPart['chroma']) => ({
-    name: `range:${JSON.stringify(settings)}`,
-    make: () => tableOf((code) => rangeWindow(settings, code / 65535)),
-  });
-  const hues = {
-    name: `hue:${JSON.stringify(hue)}`,
-    make: () => tableOf((code) => hueWindow(hue, (code * 360) / 65536)),
-  };
+function tablesOf({ hue, chroma, lightness }: ColourRanges): ValueTable[] {
+  const range = (settings: ColourPart['chroma']) =>
+    new ValueTable(`range:${JSON.stringify(settings)}`, () => tableOf((code) => rangeWindow(settings, code / 65535)));
+  const hues = new ValueTable(`hue:${JSON.stringify(hue)}`, () =>
+    tableOf((code) => hueWindow(hue, (code * 360) / 65536)),
+  );
   return [range(lightness), range(chroma), hues];
 }
 
 /** Coverage of a colour part: what its ranges of lightness, chroma and hue let through, multiplied. */
 export class ColourNode extends DerivedNode {
   readonly #oklab: OklabNode;
-  readonly #tables: readonly NamedTable[];
+  readonly #tables: readonly ValueTable[];
 
   constructor(ranges: ColourRanges, oklab: OklabNode) {
     const tables = tablesOf(ranges);
@@ -50,16 +43,30 @@ export class ColourNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    const { table, kernels, scratch } = studio;
-    return scratch.lend(2, (coverage, part) => {
-      withTile(this.#oklab, spot, studio, ({ slots }) => {
-        this.#tables.forEach(({ name, make }, index) => {
-          kernels.lookUp(scratch.table(name, make), table.slab.plane(slots[index]), scratch.samples);
-          kernels.widen(scratch.samples, index === 0 ? coverage : part);
-          if (index > 0) kernels.joinCoverage('intersect', coverage, part);
-        });
-      });
-      return publishCoverage(coverage, spot, key, studio);
-    });
+    const { table, scratch } = studio;
+    return withTile(this.#oklab, spot, studio, ({ slots }) =>
+      scratch.lendSamples((mapped) =>
+        scratch.lend(2, (coverage, part) => {
+          for (const [index, values] of this.#tables.entries()) {
+            const plane = table.slab.plane(slots[index]);
+            values.with(studio, (held) => narrowBy(held, plane, index === 0, studio, { coverage, part, mapped }));
+          }
+          return publishCoverage(coverage, spot, key, studio);
+        }),
+      ),
+    );
   }
+}
+
+/** Multiplies coverage by what a table makes of a plane, or begins with it. */
+function narrowBy(
+  values: Uint16Array,
+  plane: Uint16Array,
+  isFirst: boolean,
+  { kernels }: Studio,
+  { coverage, part, mapped }: { coverage: Float32Array; part: Float32Array; mapped: Uint16Array },
+): void {
+  kernels.lookUp(values, plane, mapped);
+  kernels.widen(mapped, isFirst ? coverage : part);
+  if (!isFirst) kernels.joinCoverage('intersect', coverage, part);
 }

@@ -3,7 +3,7 @@ import type { Rgb16 } from '../kernels/kernels.ts';
 import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { planeOf, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
+import { lastTile, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, withTiles } from './studio.ts';
 
 /** Mid grey: nothing to see. */
 const EVEN = 32768;
@@ -15,6 +15,8 @@ const LIMITS = [8, 250] as const;
 /** How two pictures lie on each other, as grey. `difference`: brighter and darker where the second is, and even where both agree
  * or one of them holds nothing; `edges`: those of the first dark, those of the second bright, and nothing where they meet. */
 export class CompareNode implements TileNode {
+  /** It is looked at, and nothing is computed from it. */
+  readonly isLast = true;
   readonly #base: TileNode;
   readonly #frame: TileNode;
   readonly #inside: TileNode;
@@ -43,18 +45,14 @@ export class CompareNode implements TileNode {
 
   make(spot: Spot, _key: NodeKey, studio: Studio): PinnedTile {
     const { table } = studio;
-    const slots = reserveOrFail(studio, 1);
-    const out = table.slab.plane(slots[0]);
-    withTile(this.#base, spot, studio, (base) =>
-      withTile(this.#frame, spot, studio, (frame) =>
-        withTile(this.#inside, spot, studio, (inside) => {
-          const [a, b] = [base, frame].map(({ slots: rgb }) => rgb.map((slot) => table.slab.plane(slot)));
-          const compare = this.#how === 'difference' ? difference : edges;
-          compare(a as unknown as Rgb16, b as unknown as Rgb16, this.#stops, planeOf(inside, 0, studio), out);
-        }),
-      ),
-    );
-    return table.loose('planes', slots);
+    return withTiles([this.#base, this.#frame, this.#inside], spot, studio, ([base, frame, inside]) => {
+      const slots = reserveOrFail(studio, 1);
+      const [a, b] = [base, frame].map(({ slots: rgb }) => rgb.map((slot) => table.slab.plane(slot)));
+      const compare = this.#how === 'difference' ? difference : edges;
+      const within = planeOf(inside, 0, studio);
+      compare(a as unknown as Rgb16, b as unknown as Rgb16, this.#stops, within, table.slab.plane(slots[0]));
+      return lastTile(studio, slots);
+    });
   }
 }
 

@@ -46,8 +46,9 @@ export class CoreFillNode extends AreaNode {
         this.readBack(mean, area, spot, studio, core);
         return withTile(this.mask, spot, studio, (tile) => {
           const mask = planeOf(tile, 0, studio);
-          const samples = typeof mask === 'number' ? studio.scratch.samples.fill(mask) : mask;
-          return publishStored(spot, key, studio, (out) => kernels.joinSamples('add', samples, core, core, out()));
+          const join = (samples: Uint16Array) =>
+            publishStored(spot, key, studio, (out) => kernels.joinSamples('add', samples, core, core, out()));
+          return typeof mask === 'number' ? studio.scratch.lendSamples((even) => join(even.fill(mask))) : join(mask);
         });
       });
     };

@@ -31,15 +31,16 @@ export function displayKey(display: DisplayNode, spot: Spot, studio: Studio): No
 /** Draws a tile as 8-bit RGBA, 128 x 128, for a canvas. The bytes are the caller's own.
  * @throws {RenderError} */
 export function drawTile(display: DisplayNode, spot: Spot, studio: Studio): Uint8ClampedArray<ArrayBuffer> {
-  const { rgba } = studio.scratch;
-  if (display.kind === 'grey') drawGrey(display.coverage, spot, studio);
-  else drawPicture(display.picture, spot, studio);
-  if (display.kind === 'overlay') {
-    const { coverage, colour, strength } = display;
-    withTile(coverage, spot, studio, (tile) => studio.kernels.tint(rgba, planeOf(tile, 0, studio), colour, strength));
-  }
-  if (display.kind === 'contours') drawContours(display.coverage, display.colour, spot, studio);
-  return rgba.slice();
+  return studio.scratch.lendRgba((rgba) => {
+    if (display.kind === 'grey') drawGrey(display.coverage, spot, studio, rgba);
+    else drawPicture(display.picture, spot, studio, rgba);
+    if (display.kind === 'overlay') {
+      const { coverage, colour, strength } = display;
+      withTile(coverage, spot, studio, (tile) => studio.kernels.tint(rgba, planeOf(tile, 0, studio), colour, strength));
+    }
+    if (display.kind === 'contours') drawContours(display.coverage, display.colour, spot, studio, rgba);
+    return rgba.slice();
+  });
 }
 
 /** The tiles right of a tile and below it, where there are any. */
@@ -52,8 +53,13 @@ function neighbours({ level, tx, ty }: Spot, { size }: Studio): { right?: Spot; 
 }
 
 /** Draws lines where coverage passes 10, 50 and 90 %: the middle one in the colour, the outer ones dark and light. */
-function drawContours(coverage: TileNode, colour: readonly number[], spot: Spot, studio: Studio): void {
-  const { scratch } = studio;
+function drawContours(
+  coverage: TileNode,
+  colour: readonly number[],
+  spot: Spot,
+  studio: Studio,
+  rgba: Uint8ClampedArray,
+): void {
   const side = TILE + 1;
   const area = new Uint16Array(side * side);
   const { right, below } = neighbours(spot, studio);
@@ -70,22 +76,22 @@ function drawContours(coverage: TileNode, colour: readonly number[], spot: Spot,
   if (below) copy(below, TILE, 1, TILE * side);
   else area.copyWithin(TILE * side, (TILE - 1) * side, TILE * side);
   for (const { place, ink } of contours(area, side, colour)) {
-    for (let channel = 0; channel < 3; channel++) scratch.rgba[place * 4 + channel] = ink[channel];
+    for (let channel = 0; channel < 3; channel++) rgba[place * 4 + channel] = ink[channel];
   }
 }
 
-function drawPicture(picture: TileNode, spot: Spot, studio: Studio): void {
+function drawPicture(picture: TileNode, spot: Spot, studio: Studio, rgba: Uint8ClampedArray): void {
   withTile(picture, spot, studio, (tile) => {
     const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
-    studio.kernels.drawRgba(red, green, blue, studio.scratch.rgba);
+    studio.kernels.drawRgba(red, green, blue, rgba);
   });
 }
 
-function drawGrey(coverage: TileNode, spot: Spot, studio: Studio): void {
+function drawGrey(coverage: TileNode, spot: Spot, studio: Studio, rgba: Uint8ClampedArray): void {
   const { kernels, scratch } = studio;
   withTile(coverage, spot, studio, (tile) => {
     const plane = planeOf(tile, 0, studio);
-    if (typeof plane === 'number') scratch.samples.fill(plane);
-    kernels.drawGrey(typeof plane === 'number' ? scratch.samples : plane, scratch.rgba);
+    if (typeof plane === 'number') scratch.lendSamples((even) => kernels.drawGrey(even.fill(plane), rgba));
+    else kernels.drawGrey(plane, rgba);
   });
 }

@@ -1,10 +1,11 @@
+import { type FallProfile, PROFILE_STEPS } from '../kernels/gradient.ts';
 import { gradientProfile } from '../masks/gradientProfile.ts';
 import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import type { GradientPart } from '../scene/mask.ts';
 import { publishCoverage } from './coverageTile.ts';
-import { keepBriefly, type Spot, type Studio, type TileNode } from './studio.ts';
+import { keepBriefly, RenderError, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 const EVEN = keyOf('gradient, even', 1);
 
@@ -15,16 +16,39 @@ interface Fall {
   down: number;
 }
 
+/** A gradient's fall at even steps, as a tile of its own: one thread makes it, all have it. */
+class ProfileTile implements TileNode {
+  readonly fixedKey: NodeKey;
+  readonly #part: GradientPart;
+
+  constructor(part: GradientPart) {
+    this.#part = part;
+    this.fixedKey = keyOf('profile', [part.profile, part.middle]);
+  }
+
+  keyAt(): NodeKey {
+    return this.fixedKey;
+  }
+
+  make({ level, tx, ty }: Spot, key: NodeKey, { table }: Studio): PinnedTile {
+    const slots = table.reserve(1);
+    if (!slots) throw new RenderError('memory-full', 'a profile found no room');
+    table.slab.halfPlane(slots[0]).set(gradientProfile(this.#part));
+    return table.publish(key, level, tx, ty, { form: 'planes', slots });
+  }
+}
+
 /** Coverage of a gradient. */
 export class GradientNode implements TileNode {
   readonly #part: GradientPart;
   readonly #key: NodeKey;
-  readonly #name: string;
+  /** How it falls when it does so neither evenly nor plainly smoothly. */
+  readonly #bent: ProfileTile;
 
   constructor(part: GradientPart) {
     this.#part = part;
     const { start, end, profile, middle } = part;
-    this.#name = `${profile}:${middle}`;
+    this.#bent = new ProfileTile(part);
     this.#key = keyOf('gradient', [start, end, profile, middle]);
   }
 
@@ -38,12 +62,16 @@ export class GradientNode implements TileNode {
     const fall = this.#fallAt(spot);
     const value = this.#evenValue(fall);
     if (value !== undefined) return keepBriefly(studio, key, spot, { form: 'constant', slots: [], value });
-    return studio.scratch.lend(1, (out) => {
-      const { profile, middle } = this.#part;
-      const bent = () => studio.scratch.profile(this.#name, () => gradientProfile(this.#part));
-      studio.kernels.fillGradient(out, fall.start, fall.across, fall.down, middle === 0.5 ? profile : bent());
-      return publishCoverage(out, spot, key, studio);
-    });
+    const { profile, middle } = this.#part;
+    const fill = (along: FallProfile) =>
+      studio.scratch.lend(1, (out) => {
+        studio.kernels.fillGradient(out, fall.start, fall.across, fall.down, along);
+        return publishCoverage(out, spot, key, studio);
+      });
+    if (middle === 0.5) return fill(profile);
+    return withTile(this.#bent, { level: 0, tx: 0, ty: 0 }, studio, ({ slots }) =>
+      fill(studio.table.slab.halfPlane(slots[0]).subarray(0, PROFILE_STEPS + 1)),
+    );
   }
 
   #fallAt({ level, tx, ty }: Spot): Fall {

@@ -3,7 +3,7 @@ import type { Rgb16 } from '../kernels/kernels.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { lastTile, reserveOrFail, type Spot, type Studio, slotsOf, type TileNode, withTile } from './studio.ts';
+import { lastTile, reserveOrFail, type Spot, type Studio, type TileNode, withTile } from './studio.ts';
 
 /** A picture whose linear light is changed by a matrix: another colour space, or another exposure. What the space does not hold
  * is cut off channel by channel. */
@@ -28,19 +28,13 @@ export class LightNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
-    const { table } = studio;
-    const slots = reserveOrFail(studio, 3);
-    try {
-      withTile(this.#source, spot, studio, (tile) =>
-        convert(rgb(tile.slots, studio), rgb(slots, studio), this.#matrix, studio),
-      );
-    } catch (error) {
-      slotsOf(studio).unreserve(slots);
-      throw error;
-    }
-    return this.isLast
-      ? lastTile(studio, slots)
-      : table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    return withTile(this.#source, spot, studio, (tile) => {
+      const slots = reserveOrFail(studio, 3);
+      convert(rgb(tile.slots, studio), rgb(slots, studio), this.#matrix, studio);
+      return this.isLast
+        ? lastTile(studio, slots)
+        : studio.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    });
   }
 }
 

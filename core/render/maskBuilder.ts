@@ -4,6 +4,7 @@ import { rangeWindow } from '../masks/rangeWindow.ts';
 import { toneTable } from '../masks/toneCurve.ts';
 import type { RecipeId } from '../scene/ids.ts';
 import type { DifferencePart, Mask, Measure, PaintedPart, Part, ReferencePart, TonePart } from '../scene/mask.ts';
+import type { Seat } from '../scene/maskGraph.ts';
 import type { Refinements } from '../scene/refinements.ts';
 import { type Layer, PLAIN_READING, type Scene } from '../scene/scene.ts';
 import type { Source } from '../scene/source.ts';
@@ -27,11 +28,9 @@ import { SoftenNode } from './softenNode.ts';
 import type { TileNode } from './studio.ts';
 import { TableNode } from './tableNode.ts';
 
-/** Where a mask is used: what its sources are seen from. */
-export interface Seat {
-  layer: Layer;
-  index: number;
-  /** Different for every mask that paints: names its chains of strokes from one plan to the next. */
+/** Where a mask is used. */
+interface NamedSeat extends Seat {
+  /** Different for every mask: names its chains of strokes from one plan to the next, and tells who refers. */
   name: string;
 }
 
@@ -40,7 +39,11 @@ export interface MaskSurroundings {
   readonly scene: Scene;
   frame(id: Layer['frame']): TileNode;
   /** The pixels that a source names. */
-  source(source: Source, layer: Layer, index: number): TileNode;
+  source(source: Source, seat: Seat): TileNode;
+  /** The mask that a reference leads to from the mask called `from`; undefined for nothing. */
+  referred(to: ReferencePart['to'], seat: Seat, from: string): TileNode | undefined;
+  /** A mask as it was; likewise. */
+  frozen(id: RecipeId, seat: Seat, from: string): TileNode | undefined;
   /** Chains of strokes by name, from the plan before. */
   chains(name: string): Chains;
 }
@@ -61,15 +64,13 @@ export class MaskBuilder {
   readonly #oklabs = new Map<TileNode, OklabNode>();
   readonly #labs = new Map<TileNode, LabNode>();
   readonly #sources = new Map<TileNode, number>();
-  /** References that are being followed: one that leads back to itself covers nothing. */
-  readonly #open = new Set<string>();
 
   constructor(around: MaskSurroundings) {
     this.#around = around;
     this.#space = around.scene.workingSpace;
   }
 
-  mask(mask: Mask, seat: Seat): TileNode {
+  mask(mask: Mask, seat: NamedSeat): TileNode {
     const { refine } = mask;
     const joined = this.#joined(mask.parts, seat);
     // A mask that is only turned round, as most are that are refined at all, is so before it is rounded.
@@ -77,25 +78,13 @@ export class MaskBuilder {
     return this.#refined(new MaskNode(joined, false), refine, seat);
   }
 
-  recipe(id: RecipeId, seat: Seat): TileNode {
-    const recipe = this.#around.scene.recipes[id];
-    if (!recipe) return NOTHING;
-    const seen = { ...this.#seenFrom(recipe.seenFrom, seat), name: `recipe:${id}` };
-    return this.mask(recipe.mask, seen);
-  }
-
-  #seenFrom(id: Layer['id'] | null, seat: Seat): Seat {
-    const index = id === null ? -1 : this.#around.scene.stack.findIndex((layer) => layer.id === id);
-    return index < 0 ? seat : { ...seat, layer: this.#around.scene.stack[index], index };
-  }
-
-  #joined(parts: readonly Part[], seat: Seat): JoinedPart[] {
+  #joined(parts: readonly Part[], seat: NamedSeat): JoinedPart[] {
     const joined: JoinedPart[] = [];
     for (const part of parts) if (part.enabled) joined.push(this.#part(part, [...joined], seat));
     return joined;
   }
 
-  #part(part: Part, before: readonly JoinedPart[], seat: Seat): JoinedPart {
+  #part(part: Part, before: readonly JoinedPart[], seat: NamedSeat): JoinedPart {
     const { join, refine } = part;
     if (part.kind !== 'painted') return { join, node: this.#refined(this.#plain(part, seat), refine, seat) };
     const painted = this.#painted(part, before, seat);
@@ -113,12 +102,12 @@ export class MaskBuilder {
   }
 
   /** A part before it is refined. */
-  #plain(part: Exclude<Part, PaintedPart>, seat: Seat): TileNode {
+  #plain(part: Exclude<Part, PaintedPart>, seat: NamedSeat): TileNode {
     switch (part.kind) {
       case 'tone':
         return this.#tone(part, seat);
       case 'colour':
-        return new ColourNode(part, this.#oklab(this.#around.source(part.source, seat.layer, seat.index)));
+        return new ColourNode(part, this.#oklab(this.#around.source(part.source, seat)));
       case 'gradient':
         return new GradientNode(part);
       case 'radial':
@@ -132,20 +121,20 @@ export class MaskBuilder {
         return measureOf(picture, 'luminance', 'srgb', () => this.#oklab(picture));
       }
       case 'reference':
-        return this.#reference(part.to, seat);
+        return this.#around.referred(part.to, seat, seat.name) ?? NOTHING;
     }
   }
 
-  #tone(part: TonePart, { layer, index }: Seat): TileNode {
+  #tone(part: TonePart, seat: Seat): TileNode {
     const { side, from, to, fromShoulder, toShoulder, narrowing, curve = [] } = part;
     const drawn = side === 'curve' ? JSON.stringify(curve) : '';
     const name = `tone:${[side, from, to, fromShoulder, toShoulder, narrowing]}${drawn}`;
-    return new TableNode(this.measure(part.source, part.measure, layer, index), name, () => toneTable(part));
+    return new TableNode(this.measure(part.source, part.measure, seat), name, () => toneTable(part));
   }
 
   /** What is read of a source, one plane. */
-  measure(source: Source, measure: Measure, layer: Layer, index: number): TileNode {
-    const pixels = this.#around.source(source, layer, index);
+  measure(source: Source, measure: Measure, seat: Seat): TileNode {
+    const pixels = this.#around.source(source, seat);
     const number = this.#sources.get(pixels) ?? this.#sources.size;
     this.#sources.set(pixels, number);
     return remember(this.#measures, `${number}:${measure}`, () =>
@@ -176,26 +165,7 @@ export class MaskBuilder {
     );
   }
 
-  #reference(to: ReferencePart['to'], seat: Seat): TileNode {
-    if ('frozen' in to) return this.recipe(to.frozen, seat);
-    const name = JSON.stringify(to);
-    if (this.#open.has(name)) return NOTHING;
-    this.#open.add(name);
-    try {
-      if ('stencil' in to) {
-        const stencil = this.#around.scene.stencils.find(({ id }) => id === to.stencil);
-        return stencil ? this.mask(stencil.mask, { ...seat, name: `stencil:${stencil.id}` }) : NOTHING;
-      }
-      const index = this.#around.scene.stack.findIndex(({ id }) => id === to.layer);
-      if (index < 0 || to.layer === seat.layer.id) return NOTHING;
-      const layer = this.#around.scene.stack[index];
-      return this.mask(layer.mask, { layer, index, name: `mask:${layer.id}` });
-    } finally {
-      this.#open.delete(name);
-    }
-  }
-
-  #painted(part: PaintedPart, before: readonly JoinedPart[], seat: Seat): PaintedNode {
+  #painted(part: PaintedPart, before: readonly JoinedPart[], seat: NamedSeat): PaintedNode {
     const touches: PaintedTouch[] = [];
     for (const touch of part.strokes) touches.push(this.#touch(touch, part, touches, before, seat));
     return new PaintedNode(touches, this.#around.chains(`${seat.name}:${part.id}`));
@@ -206,9 +176,9 @@ export class MaskBuilder {
     part: PaintedPart,
     earlier: readonly PaintedTouch[],
     before: readonly JoinedPart[],
-    seat: Seat,
+    seat: NamedSeat,
   ): PaintedTouch {
-    const stencil = touch.stencil ? this.recipe(touch.stencil, seat) : undefined;
+    const stencil = touch.stencil ? (this.#around.frozen(touch.stencil, seat, seat.name) ?? NOTHING) : undefined;
     if (isFill(touch)) {
       return { touch, stencil, area: touch.outline ? this.#outline(touch.outline, touch.feather) : undefined };
     }
@@ -231,14 +201,13 @@ export class MaskBuilder {
   }
 
   /** Coverage with what is done to it, in the order that `Refinements` tells. */
-  #refined(node: TileNode, refine: Refinements, { layer, index }: Seat): TileNode {
+  #refined(node: TileNode, refine: Refinements, seat: Seat): TileNode {
     const { levels, curve, softness, edgeFit, grow, coreFill, inverted, strength } = refine;
     let refined = node;
     if (hasShape(refine))
       refined = new TableNode(refined, `shape:${JSON.stringify([levels, curve])}`, () => shapeTable(refine));
     if (softness > 0) refined = new SoftenNode(refined, softness);
-    if (edgeFit.radius > 0)
-      refined = new EdgeFitNode(refined, this.measure(edgeFit.guide, 'luminance', layer, index), edgeFit);
+    if (edgeFit.radius > 0) refined = new EdgeFitNode(refined, this.measure(edgeFit.guide, 'luminance', seat), edgeFit);
     if (grow !== 0) refined = new GrowNode(refined, grow);
     if (coreFill.amount > 0) refined = new CoreFillNode(refined, coreFill);
     if (inverted || strength < 1)

@@ -5,7 +5,7 @@ import type { PinnedTile } from '../raster/tileTable.ts';
 import { publishStored, widenTile } from './coverageTile.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { type LoneStroke, PaintedNode, readFloats } from './paintedNode.ts';
-import { planeOf, type Spot, type Studio, type TileNode, tilesOf, withTile } from './studio.ts';
+import { planeOf, type Spot, type Studio, type TileNode, withTiles } from './studio.ts';
 
 export interface JoinedPart {
   join: Join;
@@ -31,43 +31,35 @@ export class MaskNode extends DerivedNode {
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     // When nobody looks on, strokes are painted and forgotten: the mask that they end in is all that is asked for.
     const isPaintedHere = (node: TileNode): node is PaintedNode => !studio.watched && node instanceof PaintedNode;
-    const plain = this.#parts.flatMap(({ node, hold }) => (hold || isPaintedHere(node) ? [] : [{ node, spot }]));
-    const pinned = tilesOf(plain, studio);
-    let taken = 0;
-    try {
+    const plain = this.#parts.flatMap(({ node, hold }) => (hold ? [node, hold] : isPaintedHere(node) ? [] : [node]));
+    return withTiles(plain, spot, studio, (tiles) => {
+      let taken = 0;
       return studio.scratch.lend(3, (mask, part, hold) => {
         const sum = new CoverageSum(mask, studio.kernels);
         for (const [index, { join, node, hold: held }] of this.#parts.entries()) {
           sum.settle();
           if (held) {
-            for (const [each, plane] of [
-              [node, part],
-              [held, hold],
-            ] as const)
-              withTile(each, spot, studio, (tile) => widenTile(tile, studio, plane));
+            widenTile(tiles[taken++], studio, part);
+            widenTile(tiles[taken++], studio, hold);
             sum.join(join, part, hold);
-            continue;
-          }
-          if (isPaintedHere(node)) {
+          } else if (isPaintedHere(node)) {
             const samples = sum.samples;
             const isEnd = index === this.#parts.length - 1 && join === 'add' && !this.#inverted;
-            const stroke = samples && isEnd && node.loneStroke(spot, studio);
-            if (stroke) {
-              if (stroke.through) pinned.push(stroke.through);
-              return publishStored(spot, key, studio, (out) => joinStroke(stroke, samples, studio, out()));
-            }
+            const joined =
+              samples &&
+              isEnd &&
+              node.withLoneStroke(spot, studio, (stroke) =>
+                publishStored(spot, key, studio, (out) => joinStroke(stroke, samples, studio, out())),
+              );
+            if (joined) return joined;
             if (node.paint(spot, studio, part, hold)) sum.join(join, part, hold);
             else sum.joinValue(join, 0);
-            continue;
-          }
-          addPart(pinned[taken++], join, sum, studio, part, hold);
+          } else addPart(tiles[taken++], join, sum, studio, part, hold);
         }
         if (this.#inverted) sum.invert();
         return publishStored(spot, key, studio, (out) => sum.store(out));
       });
-    } finally {
-      studio.table.releaseAll(pinned);
-    }
+    });
   }
 }
 

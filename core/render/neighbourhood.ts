@@ -1,7 +1,9 @@
 import { levelCount, levelSize, TILE } from '../raster/size.ts';
+import { tilesOfArea } from '../raster/tileArea.ts';
 import { mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { MAX_AREA_SIDE, planeOf, type Spot, type Studio, type TileNode, tilesOf } from './studio.ts';
+import { MAX_AREA_SIDE } from './scratch.ts';
+import { planeOf, type Spot, type Studio, type TileNode, tilesOf } from './studio.ts';
 
 /** A square of pixels of a level around a tile, which may be of a finer level. */
 export interface Area {
@@ -56,7 +58,7 @@ export function placeIn(area: Area, spot: Spot): { step: number; x: number; y: n
 
 /** Key of all that a node shows in an area. */
 export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, studio: Studio): NodeKey {
-  return mixKeys(seed, ...[...spotsOf(gatheredFrom(area), studio)].map((near) => node.keyAt(near, studio)));
+  return mixKeys(seed, ...spotsOf(gatheredFrom(area), studio).map((near) => node.keyAt(near, studio)));
 }
 
 interface Gathered {
@@ -79,7 +81,7 @@ export function withArea<T>(
   const gathered: Gathered[][] = [];
   try {
     for (const node of nodes) {
-      const spots = [...spotsOf(fine, studio)];
+      const spots = spotsOf(fine, studio);
       const tiles = tilesOf(
         spots.map((spot) => ({ node, spot })),
         studio,
@@ -172,9 +174,8 @@ function spanOf(tile: number, length: number, from: number, side: number): [numb
 }
 
 /** The tiles of its level that an area touches, row by row. */
-function* spotsOf({ level, left, top, side }: Area, { size }: Studio): Generator<Spot> {
-  const { width, height } = levelSize(size, level);
-  const tile = (at: number, length: number) => Math.floor(Math.min(length - 1, Math.max(0, at)) / TILE);
-  for (let ty = tile(top, height); ty <= tile(top + side - 1, height); ty++)
-    for (let tx = tile(left, width); tx <= tile(left + side - 1, width); tx++) yield { level, tx, ty };
-}
+const spotsOf = ({ level, left, top, side }: Area, { size }: Studio): Spot[] =>
+  tilesOfArea({ x: left, y: top, width: side, height: side }, levelSize(size, level)).map((tile) => ({
+    level,
+    ...tile,
+  }));

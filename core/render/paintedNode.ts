@@ -2,10 +2,18 @@ import type { CoarseCoverage } from '../kernels/kernels.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
 import { keyOf, keyOfText, keyText, mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import type { StrokeId } from '../scene/ids.ts';
-import { isFill, type Stroke, type Touch } from '../scene/stroke.ts';
+import { isFill, type Stroke, type Touch, touchName } from '../scene/stroke.ts';
 import { colourUnder, type LabNode } from './labNode.ts';
-import { LastSpot, planeOf, reserveOrFail, type Spot, type Studio, type TileNode, tileOf, withTile } from './studio.ts';
+import {
+  LastSpot,
+  planeOf,
+  reserveOrFail,
+  type Spot,
+  type Studio,
+  type TileNode,
+  withTile,
+  withTiles,
+} from './studio.ts';
 
 const EMPTY = keyOf('painted', []);
 const HALF = TILE_SAMPLES / 2;
@@ -14,14 +22,17 @@ const HALF = TILE_SAMPLES / 2;
  * one before it and undo ends there; going further back costs some strokes instead of a thousand. */
 const KEY_FRAMES: readonly number[] = [1, 8, 64, 512];
 
-const strokeKeys = new Map<StrokeId, NodeKey>();
+/** Keys of strokes that are remembered before all are forgotten. */
+const REMEMBERED = 10_000;
+const strokeKeys = new Map<string, NodeKey>();
 
-/** Key of a stroke, which never changes but for growing at its end while it is painted. */
-function strokeKey(id: StrokeId): NodeKey {
-  let key = strokeKeys.get(id);
+/** Key of a stroke by its name. It never changes but for growing at its end while it is painted. */
+function strokeKey(name: string): NodeKey {
+  let key = strokeKeys.get(name);
   if (!key) {
-    key = keyOfText(`stroke:${id}`);
-    strokeKeys.set(id, key);
+    if (strokeKeys.size >= REMEMBERED) strokeKeys.clear();
+    key = keyOfText(`stroke:${name}`);
+    strokeKeys.set(name, key);
   }
   return key;
 }
@@ -53,9 +64,8 @@ interface ChainLink {
 /** A stroke that can be joined to a mask at once. */
 export interface LoneStroke {
   touch: Stroke;
-  /** Valid until another stroke is laid. */
   coverage: CoarseCoverage;
-  /** Its stencil's tile, pinned. */
+  /** Its stencil's tile. */
   through?: PinnedTile;
 }
 
@@ -71,8 +81,8 @@ function inputsOf({ stencil, towards, area, near }: PaintedTouch, spot: Spot, st
 /** The strokes that touch a tile, as they were when it was last asked for. */
 interface Chain {
   links: readonly ChainLink[];
-  /** All strokes that the part had then. */
-  ids: readonly StrokeId[];
+  /** Names of all strokes that the part had then. */
+  names: readonly string[];
   /** The book's. */
   version: number;
 }
@@ -90,9 +100,9 @@ export class PaintedNode implements TileNode {
   readonly #chains: Chains;
   readonly grows = true;
   readonly #last = new LastSpot<readonly ChainLink[]>();
-  #idList: readonly StrokeId[] | undefined;
+  #nameList: readonly string[] | undefined;
   /** How many of the first strokes another list has too. */
-  readonly #shared = new Map<readonly StrokeId[], number>();
+  readonly #shared = new Map<readonly string[], number>();
   /** The first stroke that has grown between two versions of the book, when it was last asked. */
   #grown = { since: -1, version: -1, index: 0 };
 
@@ -132,19 +142,18 @@ export class PaintedNode implements TileNode {
     return chain.length > 0;
   }
 
-  /** The stroke on a tile where it is the only one, soft enough to be enlarged, and towards one grey: it can be joined to a mask at
-   * once. Undefined where it is not so simple. */
-  loneStroke(spot: Spot, studio: Studio): LoneStroke | undefined {
+  /** Calls `use` with the stroke on a tile where it is the only one, soft enough to be enlarged, and towards one grey: it can be
+   * joined to a mask at once. Undefined where it is not so simple. */
+  withLoneStroke<T>(spot: Spot, studio: Studio, use: (stroke: LoneStroke) => T): T | undefined {
     const chain = this.#chain(spot, studio);
     if (chain.length !== 1) return undefined;
     const { touch, stencil, towards, near } = this.#strokes[chain[0].index];
     if (towards || isFill(touch)) return undefined;
-    // Making the stencil may lay strokes, and only one is laid at a time.
-    const through = stencil && tileOf(stencil, spot, studio);
-    const coverage = coverageOf(touch, near, spot, studio);
-    if (!(coverage instanceof Float32Array)) return { touch, coverage, through };
-    if (through) studio.table.release(through);
-    return undefined;
+    return withTiles(stencil ? [stencil] : [], spot, studio, ([through]) =>
+      withCoverage(touch, near, spot, studio, (coverage) =>
+        coverage instanceof Float32Array ? undefined : use({ touch, coverage, through }),
+      ),
+    );
   }
 
   /** The strokes that touch a tile, each with the key of the tile after it. */
@@ -152,9 +161,9 @@ export class PaintedNode implements TileNode {
     return this.#last.at(spot, studio, () => this.#link(spot, studio));
   }
 
-  get #ids(): readonly StrokeId[] {
-    this.#idList ??= this.#strokes.map(({ touch }) => touch.id);
-    return this.#idList;
+  get #names(): readonly string[] {
+    this.#nameList ??= this.#strokes.map(({ touch }) => touchName(touch));
+    return this.#nameList;
   }
 
   /** Goes on from the chain that the tile had last time as far as the strokes are the same: of a thousand strokes only the
@@ -170,17 +179,17 @@ export class PaintedNode implements TileNode {
       const dabs = isFill(touch) ? 1 : studio.book.dabsOnTile(touch, spot.level, spot.tx, spot.ty);
       if (dabs === 0) continue;
       const inputs = inputsOf(by, spot, studio);
-      key = mixKeys(key, strokeKey(touch.id), dabs, ...(inputs ? [inputs] : []));
+      key = mixKeys(key, strokeKey(this.#names[next]), dabs, ...(inputs ? [inputs] : []));
       links.push({ index: next, dabs, inputs, key });
     }
-    this.#chains.set(place, { links, ids: this.#ids, version: studio.book.version });
+    this.#chains.set(place, { links, names: this.#names, version: studio.book.version });
     return links;
   }
 
   /** Takes over the links of strokes that are as they were, and answers how many strokes that are. */
   #follow(known: Chain | undefined, links: ChainLink[], spot: Spot, studio: Studio): number {
     if (!known) return 0;
-    const same = Math.min(this.#sharedWith(known.ids), this.#firstGrown(known.version, studio));
+    const same = Math.min(this.#sharedWith(known.names), this.#firstGrown(known.version, studio));
     for (const link of known.links) {
       if (link.index >= same) break;
       if (!sameKey(link.inputs, inputsOf(this.#strokes[link.index], spot, studio))) return link.index;
@@ -189,19 +198,20 @@ export class PaintedNode implements TileNode {
     return same;
   }
 
-  #sharedWith(ids: readonly StrokeId[]): number {
-    const known = ids === this.#ids ? ids.length : this.#shared.get(ids);
+  #sharedWith(names: readonly string[]): number {
+    const known = names === this.#names ? names.length : this.#shared.get(names);
     if (known !== undefined) return known;
     let count = 0;
-    while (count < ids.length && ids[count] === this.#ids[count]) count++;
-    this.#shared.set(ids, count);
+    while (count < names.length && names[count] === this.#names[count]) count++;
+    this.#shared.set(names, count);
     return count;
   }
 
   #firstGrown(since: number, { book }: Studio): number {
     if (since !== this.#grown.since || book.version !== this.#grown.version) {
-      const grown = since === book.version ? -1 : this.#ids.findIndex((id) => book.grownIn(id) > since);
-      this.#grown = { since, version: book.version, index: grown < 0 ? this.#ids.length : grown };
+      const grown =
+        since === book.version ? -1 : this.#strokes.findIndex(({ touch }) => book.grownIn(touch.id) > since);
+      this.#grown = { since, version: book.version, index: grown < 0 ? this.#strokes.length : grown };
     }
     return this.#grown.index;
   }
@@ -234,20 +244,24 @@ function paintStroke(
   fresh: boolean,
 ): void {
   // What it depends on comes first: making those tiles may lay strokes, and only one is laid at a time.
-  const pinned = [by.stencil, by.towards, by.area].map((node) => node && tileOf(node, spot, studio));
-  try {
-    const [stencil, towards, area] = pinned.map((tile) => tile && planeOf(tile, 0, studio));
-    const through = stencil ?? 65535;
-    if (towards === undefined) layTouch(by, area, spot, studio, value, hold, through, by.touch.target, fresh);
-    else {
-      studio.scratch.lend(2, (weight, spare) => {
-        layTouch(by, area, spot, studio, weight, spare, through, 1, true);
-        pullTowards(towards, weight, value, hold, fresh);
-      });
-    }
-  } finally {
-    studio.table.releaseAll(pinned.flatMap((tile) => tile ?? []));
-  }
+  const nodes = [by.stencil, by.towards, by.area];
+  withTiles(
+    nodes.filter((node) => node !== undefined),
+    spot,
+    studio,
+    (tiles) => {
+      const rest = [...tiles];
+      const [stencil, towards, area] = nodes.map((node) => node && planeOf(rest.shift() as PinnedTile, 0, studio));
+      const through = stencil ?? 65535;
+      if (towards === undefined) layTouch(by, area, spot, studio, value, hold, through, by.touch.target, fresh);
+      else {
+        studio.scratch.lend(2, (weight, spare) => {
+          layTouch(by, area, spot, studio, weight, spare, through, 1, true);
+          pullTowards(towards, weight, value, hold, fresh);
+        });
+      }
+    },
+  );
 }
 
 /** Pulls painting towards a target that differs from place to place, which then decides there by itself.
@@ -293,23 +307,30 @@ function layTouch(
     });
     return;
   }
-  const coverage = coverageOf(touch, near, spot, studio);
-  if (coverage instanceof Float32Array) kernels.paintOver(value, hold, coverage, target, strength, through, fresh);
-  else kernels.paintEnlarged(value, hold, coverage, target, strength, through, fresh);
+  withCoverage(touch, near, spot, studio, (coverage) => {
+    if (coverage instanceof Float32Array) kernels.paintOver(value, hold, coverage, target, strength, through, fresh);
+    else kernels.paintEnlarged(value, hold, coverage, target, strength, through, fresh);
+  });
 }
 
-function coverageOf(stroke: Stroke, near: LabNode | undefined, spot: Spot, studio: Studio) {
-  const { level, tx, ty } = spot;
-  if (!near || !stroke.keepTo) return studio.coverage.on(stroke, level, tx, ty);
+function withCoverage<T>(
+  stroke: Stroke,
+  near: LabNode | undefined,
+  spot: Spot,
+  studio: Studio,
+  use: (coverage: Float32Array | CoarseCoverage) => T,
+): T {
+  if (!near || !stroke.keepTo) return studio.coverage.with(stroke, spot, undefined, use);
   const { tolerance } = stroke.keepTo;
   return withTile(near, spot, studio, ({ slots }) => {
     const [l, a, b] = slots.map((slot) => studio.table.slab.plane(slot));
-    return studio.coverage.on(stroke, level, tx, ty, {
+    const colours = {
       name: keyText(near.keyAt(spot, studio)),
-      lab: [l, a, b],
+      lab: [l, a, b] as const,
       tolerance,
-      under: (x, y) => colourUnder(near, x, y, stroke.size, studio),
-    });
+      under: (x: number, y: number) => colourUnder(near, x, y, stroke.size, studio),
+    };
+    return studio.coverage.with(stroke, spot, colours, use);
   });
 }
 

@@ -5,6 +5,9 @@ import { HELD, type PinnedTile, type TileForm, type TileTable } from '../raster/
 const FETCHED = 16;
 const MOST_SPARE = 4 * FETCHED;
 
+/** Share of the memory that a thread may keep out of the table: nothing else can use it, however scarce memory becomes. */
+const MOST_SHARE = 1 / 32;
+
 /** What a thread makes for the tile at hand and for nothing else, when nobody looks on. It stays out of the table, which all threads
  * wait for each other at, and its slots are used again at once, while they are still in the processor's cache. */
 export class PassingTiles {
@@ -13,9 +16,17 @@ export class PassingTiles {
   readonly #places: number[] = [];
   readonly #tiles: PinnedTile[] = [];
   readonly #spare: number[] = [];
+  readonly #most: number;
+  #kept = 0;
 
   constructor(table: TileTable) {
     this.#table = table;
+    this.#most = table.slab.maxSlots * MOST_SHARE;
+  }
+
+  /** Whether so much is kept that what else is made belongs in the table, from which it can be dropped. */
+  get isFull(): boolean {
+    return this.#kept >= this.#most;
   }
 
   /** A tile that was made for the tile at hand.
@@ -56,13 +67,14 @@ export class PassingTiles {
     this.#keys.push(key);
     this.#places.push(place);
     this.#tiles.push(tile);
+    this.#kept += slots.length;
     return tile;
   }
 
   /** Forgets all tiles: the one that they were made for is done. */
   drop(): void {
     for (const { slots } of this.#tiles) this.#spare.push(...slots);
-    this.#keys.length = this.#places.length = this.#tiles.length = 0;
+    this.#keys.length = this.#places.length = this.#tiles.length = this.#kept = 0;
     if (this.#spare.length > MOST_SPARE) this.#table.unreserve(this.#spare.splice(0, this.#spare.length - FETCHED));
   }
 

@@ -52,14 +52,21 @@ function countTile(
   histogram: Histogram,
   { kernels, scratch }: Studio,
 ): void {
-  const names = planes.length === 1 ? (['tone'] as const) : (['red', 'green', 'blue', 'tone'] as const);
-  if (planes.length === 3) kernels.luminance(planes[0], planes[1], planes[2], weights, scratch.samples);
-  for (const [index, name] of names.entries()) {
-    const counters = scratch.counters[index];
-    counters.fill(0);
-    kernels.countLevels(planes[index] ?? scratch.samples, width, height, counters);
-    for (let level = 0; level < 256; level++) histogram[name][level] += counters[level];
+  const count = (name: 'red' | 'green' | 'blue' | 'tone', plane: Uint16Array) =>
+    scratch.lendCounters((counters) => {
+      kernels.countLevels(plane, width, height, counters);
+      for (let level = 0; level < 256; level++) histogram[name][level] += counters[level];
+    });
+  if (planes.length === 1) {
+    count('tone', planes[0]);
+    return;
   }
+  const [red, green, blue] = planes;
+  for (const [name, plane] of Object.entries({ red, green, blue })) count(name as 'red' | 'green' | 'blue', plane);
+  scratch.lendSamples((tone) => {
+    kernels.luminance(red, green, blue, weights, tone);
+    count('tone', tone);
+  });
 }
 
 /** The 16-bit samples of a node at one scene pixel: three of a picture, one of coverage. */
@@ -91,17 +98,18 @@ export function writeTile(
   const right = Math.min((tx + 1) * TILE, region.x + region.width);
   const bottom = Math.min((ty + 1) * TILE, region.y + region.height);
   const isWide = right - left === TILE;
-  const { interleaved } = studio.scratch;
   try {
-    withTile(node, { level: 0, tx, ty }, studio, (tile) => {
-      const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
-      studio.kernels.interleave(red, green, blue, interleaved.all);
-      for (let y = top; y < bottom; y++) {
-        const row = interleaved.rows[y - ty * TILE];
-        const at = ((y - region.y) * region.width + left - region.x) * 3;
-        pixels.set(isWide ? row : row.subarray((left - tx * TILE) * 3, (right - tx * TILE) * 3), at);
-      }
-    });
+    withTile(node, { level: 0, tx, ty }, studio, (tile) =>
+      studio.scratch.lendInterleaved(({ all, rows }) => {
+        const [red, green, blue] = tile.slots.map((slot) => studio.table.slab.plane(slot));
+        studio.kernels.interleave(red, green, blue, all);
+        for (let y = top; y < bottom; y++) {
+          const row = rows[y - ty * TILE];
+          const at = ((y - region.y) * region.width + left - region.x) * 3;
+          pixels.set(isWide ? row : row.subarray((left - tx * TILE) * 3, (right - tx * TILE) * 3), at);
+        }
+      }),
+    );
   } finally {
     studio.passing.drop();
   }

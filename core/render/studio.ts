@@ -1,15 +1,12 @@
-import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
-import { PROFILE_STEPS } from '../kernels/gradient.ts';
-import type { Kernels, Rgb16 } from '../kernels/kernels.ts';
-import { encodingKnots, linearTable } from '../kernels/transferCurve.ts';
-import { phaseWeights } from '../kernels/warpTile.ts';
+import type { Kernels } from '../kernels/kernels.ts';
 import type { StrokeBook } from '../masks/strokeBook.ts';
 import type { StrokeCoverage } from '../masks/strokeCoverage.ts';
-import type { Arena } from '../raster/arena.ts';
-import { type Size, TILE, TILE_SAMPLES } from '../raster/size.ts';
+import type { Size } from '../raster/size.ts';
 import { mixKeys, type NodeKey, packPlace } from '../raster/tileKey.ts';
 import type { PinnedTile, TileForm, TileTable } from '../raster/tileTable.ts';
 import type { PassingTiles } from './passingTiles.ts';
+import type { Scratch } from './scratch.ts';
+import type { TableCopies } from './tableCopies.ts';
 
 /** One tile of one pyramid level. */
 export interface Spot {
@@ -18,10 +15,12 @@ export interface Spot {
   ty: number;
 }
 
+type RenderCode = 'memory-full' | 'frame-missing' | 'too-deep' | 'too-much';
+
 /** Why pixels could not be made. */
 export class RenderError extends Error {
-  readonly code: 'memory-full' | 'frame-missing';
-  constructor(code: 'memory-full' | 'frame-missing', detail: string) {
+  readonly code: RenderCode;
+  constructor(code: RenderCode, detail: string) {
     super(`${code}: ${detail}`);
     this.name = 'RenderError';
     this.code = code;
@@ -36,6 +35,7 @@ export interface Studio {
   book: StrokeBook;
   coverage: StrokeCoverage;
   scratch: Scratch;
+  tables: TableCopies;
   /** Whether somebody looks on: tiles that the next stroke or an undo will ask for are then kept as well. */
   watched: boolean;
   /** What is made while nobody looks on and not kept. */
@@ -119,7 +119,7 @@ export function keepBriefly(
   { level, tx, ty }: Spot,
   tile: { form: TileForm; slots: readonly number[]; value?: number },
 ): PinnedTile {
-  return watched
+  return watched || passing.isFull
     ? table.publish(key, level, tx, ty, tile)
     : passing.keep(key, packPlace(level, tx, ty), tile.form, tile.slots, tile.value ?? 0);
 }
@@ -189,16 +189,21 @@ export function withTile<T>(node: TileNode, spot: Spot, studio: Studio, use: (ti
 }
 
 /** Calls `use` with the tiles of several nodes at one place and lets go of them afterwards. */
-export function withTiles<T>(
+export const withTiles = <T>(
   nodes: readonly TileNode[],
   spot: Spot,
   studio: Studio,
   use: (tiles: readonly PinnedTile[]) => T,
-): T {
-  const tiles = tilesOf(
+): T =>
+  withWanted(
     nodes.map((node) => ({ node, spot })),
     studio,
+    use,
   );
+
+/** The same with tiles of several places. */
+export function withWanted<T>(wanted: readonly Wanted[], studio: Studio, use: (tiles: readonly PinnedTile[]) => T): T {
+  const tiles = tilesOf(wanted, studio);
   try {
     return use(tiles);
   } finally {
@@ -217,118 +222,4 @@ export function reserveOrFail(studio: Studio, count: number): number[] {
   const slots = slotsOf(studio).reserve(count);
   if (!slots) throw new RenderError('memory-full', `${studio.table.slab.maxSlots} slots are all in use`);
   return slots;
-}
-
-/** Longest side of an area that is looked at around a tile. */
-export const MAX_AREA_SIDE = 384;
-/** A mask of eight refined parts asks for two each, again and again for every tile. */
-const TABLES = 20;
-
-/** What one thread computes in, all in its arena. */
-export class Scratch {
-  readonly #arena: Arena;
-  readonly #free: Float32Array[] = [];
-  readonly #areas: Float32Array[] = [];
-  readonly #tables: { name: string; held: Uint16Array }[] = [];
-  readonly #profiles: { name: string; held: Float32Array }[] = [];
-  #lanczos: Float32Array | undefined;
-  #rgbArea: Rgb16 | undefined;
-  #curves: { decoding: Float32Array; encoding: Float32Array } | undefined;
-  /** 8-bit RGBA of a tile. */
-  readonly rgba: Uint8ClampedArray;
-  /** 16-bit samples of a tile. */
-  readonly samples: Uint16Array;
-  /** Interleaved RGB of a tile, 16 bits, and its rows. */
-  readonly interleaved: { all: Uint16Array; rows: readonly Uint16Array[] };
-  /** Four sets of 256 counters. */
-  readonly counters: readonly Uint32Array[];
-
-  constructor(arena: Arena) {
-    this.#arena = arena;
-    this.rgba = arena.bytes(TILE_SAMPLES * 4);
-    this.samples = arena.samples(TILE_SAMPLES);
-    const all = arena.samples(TILE_SAMPLES * 3);
-    const row = TILE * 3;
-    this.interleaved = { all, rows: Array.from({ length: TILE }, (_, y) => all.subarray(y * row, (y + 1) * row)) };
-    this.counters = Array.from({ length: 4 }, () => arena.words(256));
-  }
-
-  /** Calls `use` with `count` planes of undefined content, which are its own until it returns. */
-  lend<T>(count: number, use: (...planes: Float32Array[]) => T): T {
-    const planes: Float32Array[] = [];
-    while (planes.length < count) planes.push(this.#free.pop() ?? this.#arena.floats(TILE_SAMPLES));
-    try {
-      return use(...planes);
-    } finally {
-      this.#free.push(...planes);
-    }
-  }
-
-  /** Calls `use` with `count` planes of `samples`, at most {@link MAX_AREA_SIDE} squared, of undefined content, which are its own
-   * until it returns. */
-  lendAreas<T>(count: number, samples: number, use: (...planes: Float32Array[]) => T): T {
-    const planes: Float32Array[] = [];
-    while (planes.length < count) planes.push(this.#areas.pop() ?? this.#arena.floats(MAX_AREA_SIDE ** 2));
-    try {
-      return use(...planes.map((plane) => plane.subarray(0, samples)));
-    } finally {
-      this.#areas.push(...planes);
-    }
-  }
-
-  /** Weights of Lanczos's kernel. */
-  get lanczos(): Float32Array {
-    this.#lanczos ??= this.#held(phaseWeights('lanczos3'));
-    return this.#lanczos;
-  }
-
-  /** Three planes for a square of at most {@link MAX_AREA_SIDE}, of undefined content. */
-  rgbArea(): Rgb16 {
-    const plane = () => this.#arena.samples(MAX_AREA_SIDE ** 2 + 8); // the kernel reads eight at a time
-    this.#rgbArea ??= [plane(), plane(), plane()];
-    return this.#rgbArea;
-  }
-
-  #held(values: Float32Array): Float32Array {
-    const room = this.#arena.floats(values.length);
-    room.set(values);
-    return room;
-  }
-
-  /** The curve of sRGB, both ways, as the kernels take it. */
-  get curves(): { decoding: Float32Array; encoding: Float32Array } {
-    this.#curves ??= { decoding: this.#held(linearTable(decodeSrgb)), encoding: this.#held(encodingKnots(encodeSrgb)) };
-    return this.#curves;
-  }
-
-  /** A table of 65,536 values by name: one of the latest, or made now. All tiles of a step of a drag ask for the same
-   * one, and a table costs some milliseconds. */
-  table(name: string, make: () => Uint16Array): Uint16Array {
-    return recent(this.#tables, name, make, () => this.#arena.samples(65536));
-  }
-
-  /** A profile of a gradient by name, likewise. */
-  profile(name: string, make: () => Float32Array): Float32Array {
-    return recent(this.#profiles, name, make, () => this.#arena.floats(PROFILE_STEPS + 1));
-  }
-}
-
-/** The latest of some things by name: one that is there, or one made now in the place of the oldest. */
-function recent<T extends { set(from: T): void }>(
-  list: { name: string; held: T }[],
-  name: string,
-  make: () => T,
-  room: () => T,
-): T {
-  const place = list.findIndex((each) => each.name === name);
-  if (place >= 0) {
-    const [known] = list.splice(place, 1);
-    list.push(known); // the latest last
-    return known.held;
-  }
-  const oldest = list.length < TABLES ? undefined : list.shift();
-  const held = oldest?.held ?? room();
-  held.set(make());
-  list.push({ name, held });
-  return held;
 }

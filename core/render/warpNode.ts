@@ -4,10 +4,11 @@ import { chained, cornersOf, fromLevel, mapPoint, shiftMatrix } from '../align/p
 import type { Rgb16 } from '../kernels/kernels.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelCount, levelSize, type Size, TILE } from '../raster/size.ts';
-import { gatherArea } from '../raster/tileArea.ts';
+import { copyTile, tilesOfArea } from '../raster/tileArea.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
-import { MAX_AREA_SIDE, reserveOrFail, type Spot, type Studio, slotsOf, type TileNode, withTile } from './studio.ts';
+import { MAX_AREA_SIDE } from './scratch.ts';
+import { reserveOrFail, type Spot, type Studio, slotsOf, type TileNode, withWanted } from './studio.ts';
 
 /** Samples that the kernel needs beyond a place: two before, six after; one more for rounding. */
 const BEFORE = 3;
@@ -78,30 +79,49 @@ export class WarpNode implements TileNode {
     this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
   }
 
+  /** Of all the tiles that are read, which need not lie where the tile does. */
   keyAt(spot: Spot, studio: Studio): NodeKey {
-    // A source whose key changed from tile to tile would have to say so for all that the area touches; frames have one.
-    return this.fixedKey ?? mixKeys(this.#key, this.#source.keyAt(spot, studio));
+    return (
+      this.fixedKey ??
+      mixKeys(this.#key, ...this.#area(spot).wanted.map((read) => this.#source.keyAt(read.spot, studio)))
+    );
   }
 
   make(spot: Spot, key: NodeKey, studio: Studio): PinnedTile {
     const { table, kernels, scratch } = studio;
-    const { from, matrix, left, top, side } = sourceOf(this.#toFrame(spot), spot.level, this.#size);
-    const used = Math.min(side, MAX_AREA_SIDE);
-    const area = scratch.rgbArea();
-    gatherArea(
-      { x: left, y: top, width: used, height: used },
-      levelSize(this.#size, from),
-      (tx, ty, use) =>
-        withTile(this.#source, { level: from, tx, ty }, studio, ({ slots }) =>
-          use(slots.map((slot) => table.slab.plane(slot))),
-        ),
-      area,
-      used,
+    const { whole, region, matrix, wanted } = this.#area(spot);
+    const { x, y, width: side } = region;
+    return withWanted(wanted, studio, (tiles) =>
+      scratch.lendRgbArea((area) => {
+        for (const [index, { slots }] of tiles.entries()) {
+          const { tx, ty } = wanted[index].spot;
+          copyTile(
+            slots.map((slot) => table.slab.plane(slot)),
+            tx,
+            ty,
+            region,
+            whole,
+            area,
+            side,
+          );
+        }
+        const slots = reserveOrFail(studio, 3);
+        const out: Rgb16 = [table.slab.plane(slots[0]), table.slab.plane(slots[1]), table.slab.plane(slots[2])];
+        kernels.warpTile(area, side, chained(matrix, shiftMatrix(-x, -y)), scratch.lanczos, out);
+        return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+      }),
     );
-    const slots = reserveOrFail(studio, 3);
-    const out: Rgb16 = [table.slab.plane(slots[0]), table.slab.plane(slots[1]), table.slab.plane(slots[2])];
-    kernels.warpTile(area, used, chained(matrix, shiftMatrix(-left, -top)), scratch.lanczos, out);
-    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+  }
+
+  /** What is read for a tile: a square region of a level of the source, the tiles that it lies in, and the matrix from the tile's
+   * pixels to that level's. */
+  #area(spot: Spot) {
+    const { from: level, matrix, left, top, side } = sourceOf(this.#toFrame(spot), spot.level, this.#size);
+    const used = Math.min(side, MAX_AREA_SIDE);
+    const whole = levelSize(this.#size, level);
+    const region = { x: left, y: top, width: used, height: used };
+    const wanted = tilesOfArea(region, whole).map((tile) => ({ node: this.#source, spot: { level, ...tile } }));
+    return { whole, region, matrix, wanted };
   }
 }
 

@@ -59,4 +59,17 @@ export type Fill = z.infer<typeof Fill>;
 export const Touch = z.union([Fill, Stroke]);
 export type Touch = z.infer<typeof Touch>;
 
+/** A text for a stroke or fill, different for all that differ in anything but what they were painted through: ids come from files too,
+ * and two files may use one for different strokes. */
+export function touchName(touch: Touch): string {
+  const { id, target, strength } = touch;
+  if (isFill(touch)) return `${id}:${target}:${strength}:${touch.feather}:${touch.outline ?? 'all'}`;
+  const { effect, flow, keepTo } = touch;
+  return `${brushName(touch)}:${target}:${strength}:${effect}:${flow}:${keepTo ? `${keepTo.frame}:${keepTo.tolerance}` : ''}`;
+}
+
+/** A text for what decides where the dabs of a stroke lie, and how large they are. */
+export const brushName = ({ id, size, hardness, pressure, pressureCurve }: Stroke): string =>
+  `${id}:${size}:${hardness}:${pressure}:${pressureCurve}`;
+
 export const isFill = (touched: Touch): touched is Fill => 'fill' in touched;

@@ -1,0 +1,162 @@
+import alea from 'alea';
+import { describe, expect, it } from 'vitest';
+import { openWorkplace } from '../../engine/kernelModule.ts';
+import { PlainPixel } from '../../tests/plainRender.ts';
+import { randomScene, type SceneSize } from '../../tests/randomScene.ts';
+import { plan, size, sources } from '../../tests/renderScene.ts';
+import { loadPixels, openPixels, smallStudio, studioOn, testKernels } from '../../tests/smallStudio.ts';
+import { shiftMatrix } from '../align/placement.ts';
+import { allTiles } from '../raster/region.ts';
+import { SLOT_BYTES } from '../raster/tileSlab.ts';
+import { applyEdit } from '../scene/edits/index.ts';
+import { placeFrames } from '../scene/edits/placing.ts';
+import { LayerId } from '../scene/ids.ts';
+import { maskOfParts, newTonePart, type Part } from '../scene/mask.ts';
+import { AT_REST } from '../scene/refinements.ts';
+import type { Scene } from '../scene/scene.ts';
+import type { Source } from '../scene/source.ts';
+import { frameSlots } from './loadFrame.ts';
+import { sampleAt, writeTile } from './readings.ts';
+import { type Studio, withTile } from './studio.ts';
+
+const made = smallStudio(size, sources);
+const frames = new Map(made.frameIds.map((id, index) => [id, sources[index]]));
+/** The brightest frame lies some whole pixels off, which keeps its pixels as they are. */
+const byHand = { model: 'hand' as const, verdict: null, reason: '', residualPx: null, agreement: null, stops: null };
+const placed = applyEdit(
+  made.scene,
+  placeFrames({
+    frameIds: [made.frameIds[2]],
+    placement: { ...byHand, matrix: [...shiftMatrix(5, -3)] },
+  }),
+);
+/** Away from the edges of the placed frame. */
+const PLACES = Array.from({ length: 16 }, (_, i) => [20 + ((i * 97) % 260), 20 + ((i * 61) % 170)] as const);
+
+/** By how much of 65,535 a rendering is off, at the worst of some places. */
+function worstOf(scene: Scene, studio: Studio, places: readonly (readonly [number, number])[]): number {
+  const { result } = plan(scene);
+  const off = places.flatMap(([x, y]) => {
+    const expected = new PlainPixel(scene, frames, x, y).result;
+    return sampleAt(result, x, y, studio).map((value, i) => Math.abs(value - 65535 * expected[i]));
+  });
+  return Math.max(...off);
+}
+
+/** A scene's whole picture, tile by tile in some order, each by one of some threads. */
+function written(scene: Scene, studios: readonly Studio[], order: (a: number, b: number) => number): Uint16Array {
+  const { width, height } = size;
+  const image = { region: { x: 0, y: 0, width, height }, pixels: new Uint16Array(width * height * 3) };
+  const plans = studios.map(() => plan(scene));
+  const tiles = [...allTiles(size, 0)].map((tile, index) => ({ ...tile, index }));
+  tiles.sort((a, b) => order(a.index, b.index));
+  tiles.forEach(({ tx, ty }, turn) => {
+    const thread = turn % studios.length;
+    writeTile(plans[thread].result, tx, ty, image, studios[thread]);
+  });
+  for (const { passing } of studios) passing.end();
+  return image.pixels;
+}
+
+describe('a scene rendered a second time in plain doubles', () => {
+  const sizes: SceneSize[] = [
+    ...Array.from({ length: 12 }, (_, i) => ({ layers: i + 1, parts: 5 })),
+    { layers: 3, parts: 20 },
+    { layers: 12, parts: 12 },
+  ];
+  it.each(sizes)('is the same within 8 of 65,535: $layers layers, masks of up to $parts parts', (rich) => {
+    for (const seed of ['a', 'b'])
+      expect(
+        worstOf(randomScene(placed, `${seed} ${rich.layers} ${rich.parts}`, rich), made.studio, PLACES),
+      ).toBeLessThanOrEqual(8);
+  });
+
+  /** A light tone part with levels and strength of its own: two tables. */
+  const leveled = (index: number, source: Source): Part => ({
+    ...newTonePart(source, `tone-${index}`),
+    narrowing: index / 12,
+    refine: { ...AT_REST, levels: { black: 0.02 + index / 100, white: 0.95, gamma: 1.1 }, strength: 1 - index / 40 },
+  });
+  const withParts = (counts: readonly number[], sourceOf: (layer: number) => Source): Scene => {
+    const parts = counts.map((count, layer) =>
+      Array.from({ length: count }, (_, i) => leveled(layer * 4 + i, sourceOf(layer))),
+    );
+    const frame = made.scene.stack[0].frame;
+    const stack = parts.map((list, layer) => ({
+      ...made.scene.stack[0],
+      id: LayerId.parse(`layer-${layer}`),
+      frame: layer % 2 ? frame : made.frameIds[2],
+      mask: maskOfParts(list),
+    }));
+    return { ...made.scene, stack };
+  };
+
+  it('is right with three layers of three levelled parts, the lowest reading the finished picture', () => {
+    const scene = withParts([3, 3, 3], (layer) => (layer === 0 ? 'result' : 'sofar'));
+    expect(worstOf(scene, made.studio, PLACES)).toBeLessThanOrEqual(2);
+  });
+
+  it('is right with more tables in a mask than a thread has copies of', () => {
+    for (const count of [11, 40])
+      expect(
+        worstOf(
+          withParts([count], () => 'base'),
+          made.studio,
+          PLACES,
+        ),
+      ).toBeLessThanOrEqual(2);
+  });
+
+  it('makes each table once, however many there are', () => {
+    const scene = withParts([100], () => 'base');
+    const { studio } = smallStudio(size, sources);
+    const { result } = plan(scene);
+    const counts = { made: 0 };
+    const { publish } = studio.table;
+    studio.table.publish = (...args) => {
+      if (args[4].slots.length === 4) counts.made++;
+      return publish.apply(studio.table, args);
+    };
+    for (const { tx, ty } of allTiles(size, 0)) withTile(result, { level: 0, tx, ty }, studio, () => undefined);
+    // A table of tones and one of levels a part, and those of strength but for the first part's, which is full.
+    expect(counts.made).toBe(100 + 100 + 99);
+  });
+});
+
+/** Studios that share fresh pixels, which have room for little else. */
+function crowded(threads: number, spareSlots: number): Studio[] {
+  const { moveable, resident } = frameSlots(size);
+  const slots = sources.length * (moveable + resident) + spareSlots;
+  const { memory, desk } = openPixels(slots * SLOT_BYTES);
+  made.scene.frames.forEach((frame, index) => void loadPixels(desk, frame, sources[index]));
+  return Array.from({ length: threads }, (_, arena) =>
+    studioOn(openWorkplace({ memory, kernels: testKernels, arena }), size),
+  );
+}
+
+describe('the same picture to the bit', () => {
+  it.each(['a', 'b', 'c'])(
+    'with a tiny cache, in any order of tiles, by one thread or two, watched or not: %s',
+    (seed) => {
+      const scene = randomScene(placed, `bits ${seed}`, { layers: 4, parts: 3 });
+      const random = alea(seed);
+      const shuffled = Array.from({ length: 64 }, () => random());
+      const byChance = (a: number, b: number) => shuffled[a] - shuffled[b];
+      const plainly = written(scene, [made.studio], (a, b) => a - b);
+      const spare = 160;
+      for (const threads of [1, 2]) {
+        const studios = crowded(threads, spare);
+        for (const order of [(a: number, b: number) => b - a, byChance]) {
+          expect(written(scene, studios, order)).toEqual(plainly);
+          expect(
+            written(
+              scene,
+              studios.map((studio) => ({ ...studio, watched: false })),
+              order,
+            ),
+          ).toEqual(plainly);
+        }
+      }
+    },
+  );
+});

@@ -1,0 +1,69 @@
+import type { LayerId } from './ids.ts';
+import type { Mask } from './mask.ts';
+import { MaskGraph, underKey } from './maskGraph.ts';
+import type { Refinements } from './refinements.ts';
+import type { Scene } from './scene.ts';
+import { StrongComponents } from './strongComponents.ts';
+
+/** What it takes to compute a tile of a scene's picture. */
+export interface MaskLoad {
+  /** Steps that build on one another, each of which waits for the one before. */
+  depth: number;
+  /** All steps: parts of masks, and layers of pictures that masks look at. */
+  steps: number;
+}
+
+/** Most steps that may build on one another: each waits on the program's stack, of which workers have half a megabyte. */
+export const MOST_DEPTH = 300;
+/** Most steps of a tile; so many take seconds. */
+export const MOST_STEPS = 200_000;
+
+/** Which of a mask's refinements do something. */
+const stepsOf = ({ levels, curve, softness, edgeFit, grow, coreFill, inverted, strength }: Refinements): number =>
+  [
+    levels.black !== 0 || levels.white !== 1 || levels.gamma !== 1 || curve.length > 1,
+    softness > 0,
+    edgeFit.radius > 0,
+    grow !== 0,
+    coreFill.amount > 0,
+    inverted || strength < 1,
+  ].filter(Boolean).length;
+
+/** The parts, each of which may read a tone and look it up, joined and refined. */
+const depthOf = ({ parts, refine }: Mask): number =>
+  4 + stepsOf(refine) + Math.max(0, ...parts.map((part) => stepsOf(part.refine)));
+
+/** What masks of a scene ask of whoever computes them. */
+export function maskLoad(scene: Scene): MaskLoad {
+  const outer = loadOf(scene, false);
+  if (outer.insides.size === 0) return outer;
+  const inner = loadOf(scene, true);
+  return { depth: outer.depth + inner.depth, steps: outer.steps + outer.insides.size * inner.steps };
+}
+
+/** @param isInner - Within the finished picture without a layer. */
+function loadOf(scene: Scene, isInner: boolean): MaskLoad & { insides: ReadonlySet<LayerId> } {
+  const graph = new MaskGraph(scene, isInner);
+  const groups = new StrongComponents((key) => graph.expand(key));
+  const depths = new Map<string, number>();
+  let [depth, steps] = [0, scene.stack.length];
+  for (const root of graph.roots())
+    for (const group of groups.from(root)) {
+      const own = group.reduce((sum, key) => sum + weightOf(graph, key), 0);
+      const below = group.flatMap((key) => graph.expand(key)).map((key) => depths.get(key) ?? 0);
+      const reached = below.reduce((most, each) => Math.max(most, each), 0) + own;
+      for (const key of group) depths.set(key, reached);
+      depth = Math.max(depth, reached);
+      // A ring is computed anew from each of its masks.
+      steps += group.length * group.reduce((sum, key) => sum + (graph.maskOf(key)?.mask.parts.length ?? 0) + 1, 0);
+    }
+  for (const count of graph.pictures) steps += count;
+  return { depth: depth + 1, steps, insides: graph.insides };
+}
+
+function weightOf(graph: MaskGraph, key: string): number {
+  const mask = graph.maskOf(key)?.mask;
+  if (mask) return depthOf(mask);
+  // A picture builds on the masks of its layers, not on the pictures below; the lowest stands for it.
+  return key === underKey(0) ? 1 : 0;
+}

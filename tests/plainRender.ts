@@ -1,0 +1,243 @@
+import { lmsMatrix, oklchOf } from '#core/color/oklab.ts';
+import { decodeSrgb } from '#core/color/srgb.ts';
+import type { FrameId, LayerId } from '#core/scene/ids.ts';
+import type { Mask, Measure, Part, TonePart } from '#core/scene/mask.ts';
+import type { Refinements } from '#core/scene/refinements.ts';
+import type { Layer, Scene } from '#core/scene/scene.ts';
+import type { Source } from '#core/scene/source.ts';
+import { isFill } from '#core/scene/stroke.ts';
+import type { PixelSource } from './smallStudio.ts';
+
+/** A second rendering of scenes, pixel by pixel in plain doubles, straight from the documented formulas (docs/ARCHITECTURE.md,
+ * "Pixels" and "Masks"): nothing in it is cached between pixels, tabled or shared with the one that it checks. What is documented
+ * to be kept in 16 bits is rounded to them. It knows what has no neighbourhood: strokes and blurs are left out. */
+type Rgb = readonly [number, number, number];
+
+const clamp = (value: number) => Math.min(1, Math.max(0, value));
+const to16 = (value: number) => Math.round(65535 * clamp(value)) / 65535;
+const smooth = (t: number) => clamp(t) * clamp(t) * (3 - 2 * clamp(t));
+
+/** Rec. ITU-R BT.709, item 3.2: luminance of linear light; here, as documented, of encoded values too. */
+const WEIGHTS = [0.2126, 0.7152, 0.0722] as const;
+const weighted = ([r, g, b]: Rgb) => WEIGHTS[0] * r + WEIGHTS[1] * g + WEIGHTS[2] * b;
+
+/** A pixel of a scene, or of a scene without one of its layers, in which nothing looks at the finished picture. */
+export class PlainPixel {
+  readonly #scene: Scene;
+  readonly #frames: ReadonlyMap<FrameId, PixelSource>;
+  readonly #x: number;
+  readonly #y: number;
+  readonly #isInner: boolean;
+  readonly #known = new Map<string, unknown>();
+
+  constructor(scene: Scene, frames: ReadonlyMap<FrameId, PixelSource>, x: number, y: number, isInner = false) {
+    this.#scene = scene;
+    this.#frames = frames;
+    this.#x = x;
+    this.#y = y;
+    this.#isInner = isInner;
+  }
+
+  get result(): Rgb {
+    return this.#picture(this.#scene.stack.length);
+  }
+
+  /** @param of - Which of a layer's masks. */
+  mask(id: LayerId, of: 'mask' | 'guard' | 'group' = 'mask'): number {
+    const index = this.#scene.stack.findIndex((layer) => layer.id === id);
+    const layer = this.#scene.stack[index];
+    return this.#maskOf(layer, index, of) ?? 0;
+  }
+
+  #once<T>(name: string, make: () => T): T {
+    if (!this.#known.has(name)) this.#known.set(name, make());
+    return this.#known.get(name) as T;
+  }
+
+  /** A frame as it is placed: by whole pixels only. */
+  #frame(id: FrameId): Rgb {
+    const frame = this.#scene.frames.find((each) => each.id === id);
+    const [dx, dy] = [frame?.placement?.matrix[2] ?? 0, frame?.placement?.matrix[5] ?? 0];
+    const read = this.#frames.get(id) as PixelSource;
+    return read(this.#x - dx, this.#y - dy).map((value) => value / 65535) as unknown as Rgb;
+  }
+
+  /** The base and the visible ones of the first layers, in 16 bits. */
+  #picture(count: number): Rgb {
+    return this.#once(`picture ${count}`, () => {
+      const base = this.#frame(this.#scene.base as FrameId);
+      const layers = this.#scene.stack.slice(0, count).filter(({ visible }) => visible);
+      let picture = base;
+      for (let at = 0; at < layers.length; ) {
+        const group = this.#scene.groups.find(({ id }) => id === layers[at].group);
+        let end = at + 1;
+        while (group && layers[end]?.group === group.id) end++;
+        if (!group) picture = this.#over(picture, layers[at]);
+        else picture = this.#groupOver(picture, layers.slice(at, end), group.opacity);
+        at = end;
+      }
+      return picture.map(to16) as unknown as Rgb;
+    });
+  }
+
+  #groupOver(below: Rgb, layers: readonly Layer[], opacity: number): Rgb {
+    const [first] = layers;
+    let inside = this.#picture(this.#scene.stack.indexOf(first));
+    for (const layer of layers) inside = this.#over(inside, layer);
+    const weight = this.mask(first.id, 'group') * opacity;
+    return below.map((value, i) => value + (to16(inside[i]) - value) * weight) as unknown as Rgb;
+  }
+
+  /** Source-over, W3C Compositing and Blending Level 1, section 9.1.4. */
+  #over(below: Rgb, layer: Layer): Rgb {
+    const shown = this.#once(`shown ${layer.id}`, () => {
+      const mask = this.mask(layer.id);
+      return layer.guard ? to16(mask * this.mask(layer.id, 'guard')) : mask;
+    });
+    const upper = this.#frame(layer.frame);
+    const weight = shown * layer.opacity;
+    return below.map((value, i) => value + (upper[i] - value) * weight) as unknown as Rgb;
+  }
+
+  #maskOf(layer: Layer, index: number, of: 'mask' | 'guard' | 'group'): number | undefined {
+    if (of !== 'group') {
+      const mask = layer[of];
+      return mask ? this.#once(`${of} ${layer.id}`, () => this.#joined(mask, layer, index)) : undefined;
+    }
+    const group = this.#scene.groups.find(({ id }) => id === layer.group);
+    const first = this.#scene.stack.findIndex((each) => each.group === group?.id);
+    return group && this.#once(`group ${group.id}`, () => this.#joined(group.mask, this.#scene.stack[first], first));
+  }
+
+  /** CSS Masking Module Level 1, section 7.8. */
+  #joined({ parts, refine }: Mask, layer: Layer, index: number): number {
+    let mask = 0;
+    for (const part of parts) {
+      if (!part.enabled) continue;
+      const [value, hold] = this.#part(part, layer, index);
+      if (part.join === 'add') mask = value + mask * (1 - hold);
+      else if (part.join === 'subtract') mask *= 1 - value;
+      else if (part.join === 'intersect') mask *= value;
+      else mask += value - 2 * mask * value;
+    }
+    const { inverted, ...rest } = refine;
+    const isOnlyTurned = inverted && JSON.stringify(rest) === JSON.stringify({ ...rest, ...PLAIN });
+    return isOnlyTurned ? to16(1 - mask) : refined(to16(mask), refine);
+  }
+
+  /** What a part covers, and how much of the place it decides. */
+  #part(part: Part, layer: Layer, index: number): [number, number] {
+    if (part.kind === 'painted') {
+      let [value, hold] = [0, 0];
+      for (const touch of part.strokes) {
+        if (!isFill(touch) || touch.outline) throw new RangeError('Only whole fills are computed plainly');
+        const weight = touch.strength * (touch.stencil ? this.#recipe(touch.stencil, layer, index) : 1);
+        value += (touch.target - value) * weight;
+        hold += (1 - hold) * weight;
+      }
+      return [value, hold];
+    }
+    const value = refined(to16(this.#plain(part, layer, index)), part.refine);
+    return [value, value];
+  }
+
+  #plain(part: Exclude<Part, { kind: 'painted' }>, layer: Layer, index: number): number {
+    switch (part.kind) {
+      case 'tone':
+        return tone(part, measured(part.measure, this.#source(part.source, layer, index)));
+      case 'colour': {
+        const rgb = this.#source(part.source, layer, index).map(decodeSrgb) as unknown as [number, number, number];
+        const { l, c, h } = oklchOf(lmsMatrix('srgb'), rgb);
+        const away = Math.abs(((h - part.hue.centre + 540) % 360) - 180);
+        const hue = away <= part.hue.width ? 1 : smooth(1 - (away - part.hue.width) / part.hue.shoulder);
+        return to16(within(part.lightness, l)) * to16(within(part.chroma, c / 0.4)) * to16(hue);
+      }
+      case 'gradient': {
+        const [dx, dy] = [part.end.x - part.start.x, part.end.y - part.start.y];
+        const along = ((this.#x + 0.5 - part.start.x) * dx + (this.#y + 0.5 - part.start.y) * dy) / (dx * dx + dy * dy);
+        const bent = clamp(along) ** (Math.log(0.5) / Math.log(part.middle));
+        return 1 - (part.profile === 'smooth' ? smooth(bent) : bent);
+      }
+      case 'radial': {
+        const [dx, dy] = [this.#x + 0.5 - part.centre.x, this.#y + 0.5 - part.centre.y];
+        const angle = (part.turn * Math.PI) / 180;
+        const across = (dx * Math.cos(angle) + dy * Math.sin(angle)) / part.radiusX;
+        const down = (dy * Math.cos(angle) - dx * Math.sin(angle)) / part.radiusY;
+        return smooth((1 - Math.hypot(across, down)) / part.feather);
+      }
+      case 'reference':
+        return this.#reference(part.to, layer, index);
+      default:
+        throw new RangeError(`${part.kind} is not computed plainly`);
+    }
+  }
+
+  #reference(to: (Part & { kind: 'reference' })['to'], layer: Layer, index: number): number {
+    if ('frozen' in to) return this.#recipe(to.frozen, layer, index);
+    if ('layer' in to) {
+      const isThere = to.layer !== layer.id && this.#scene.stack.some(({ id }) => id === to.layer);
+      return isThere ? this.mask(to.layer) : 0;
+    }
+    const stencil = this.#scene.stencils.find(({ id }) => id === to.stencil);
+    return stencil ? this.#joined(stencil.mask, layer, index) : 0;
+  }
+
+  #recipe(id: string, layer: Layer, index: number): number {
+    const { seenFrom, mask } = this.#scene.recipes[id];
+    const at = this.#scene.stack.findIndex((each) => each.id === seenFrom);
+    return at < 0 ? this.#joined(mask, layer, index) : this.#joined(mask, this.#scene.stack[at], at);
+  }
+
+  #source(source: Source, layer: Layer, index: number): Rgb {
+    if (source === 'base') return this.#frame(this.#scene.base as FrameId);
+    if (source === 'layer') return this.#frame(layer.frame);
+    if (source.startsWith('frame:')) return this.#frame(source.slice(6) as FrameId);
+    if (source === 'sofar' || this.#isInner) return this.#picture(index);
+    return this.#once(`without ${layer.id}`, () => {
+      const scene = { ...this.#scene, stack: this.#scene.stack.filter(({ id }) => id !== layer.id) };
+      return new PlainPixel(scene, this.#frames, this.#x, this.#y, true).result;
+    });
+  }
+}
+
+const PLAIN = { levels: { black: 0, white: 1, gamma: 1 }, curve: [], strength: 1 };
+
+/** Levels, a straight curve through two points, inversion and strength; each step is kept in 16 bits. */
+function refined(grey: number, { levels, curve, inverted, strength }: Refinements): number {
+  let value = grey;
+  const { black, white, gamma } = levels;
+  if (black !== 0 || white !== 1 || gamma !== 1 || curve.length === 2) {
+    value = clamp((value - black) / (white - black)) ** (1 / gamma);
+    if (curve.length === 2) {
+      const [a, b] = curve;
+      value = value <= a.x ? a.y : value >= b.x ? b.y : a.y + ((b.y - a.y) * (value - a.x)) / (b.x - a.x);
+    }
+    value = to16(value);
+  }
+  return inverted || strength < 1 ? to16(strength * (inverted ? 1 - value : value)) : value;
+}
+
+function within({ from, to, fromShoulder, toShoulder }: (Part & { kind: 'colour' })['chroma'], value: number): number {
+  if (value < from) return fromShoulder > 0 ? smooth(1 - (from - value) / fromShoulder) : 0;
+  if (value > to) return toShoulder > 0 ? smooth(1 - (value - to) / toShoulder) : 0;
+  return 1;
+}
+
+/** Light is the tone itself, each narrower step multiplies it by itself once more (common practice, no source). */
+function tone(part: TonePart, value: number): number {
+  const side = { light: value, dark: 1 - value, middle: 4 * value * (1 - value), curve: value }[part.side];
+  return side ** (1 + part.narrowing) * within(part, value);
+}
+
+function measured(measure: Measure, rgb: Rgb): number {
+  if (measure === 'luminance') return to16(weighted(rgb));
+  if (measure === 'brightest') return Math.max(...rgb);
+  if (measure === 'lightness') {
+    // CIE 15:2004, section 8.2.1.1.
+    const y = to16(weighted(rgb.map(decodeSrgb) as unknown as Rgb));
+    return to16((y > 216 / 24389 ? 116 * Math.cbrt(y) - 16 : (24389 / 27) * y) / 100);
+  }
+  if (measure === 'vivid')
+    return to16(oklchOf(lmsMatrix('srgb'), rgb.map(decodeSrgb) as unknown as [number, number, number]).c / 0.4);
+  return rgb[{ red: 0, green: 1, blue: 2 }[measure]];
+}
