@@ -219,7 +219,7 @@ export class PlanBuilder {
     if (known) return known;
     for (const group of this.#groups.from(key)) {
       const [only] = group;
-      const isRing = group.length > 1 || this.#graph.edgesOf(only).links.includes(only);
+      const isRing = group.length > 1 || this.#followed(only).includes(only);
       if (isRing) for (const each of group) this.#rings.set(each, new Set(group));
       else this.#build(only);
     }
@@ -238,6 +238,7 @@ export class PlanBuilder {
       this.#graph.edgesOf(from).links.flatMap((to) => (members.has(to) ? [{ from, to }] : [])),
     );
     const cut = new Set(links.filter(({ to }) => to === key).map(({ from, to }) => `${from}>${to}`));
+    cut.add(`${asRoot(key)}>${key}`);
     const rest = new StrongComponents((from) =>
       this.#followed(from).filter((to) => members.has(to) && !cut.has(`${from}>${to}`)),
     );
@@ -264,9 +265,12 @@ export class PlanBuilder {
   #root(key: string): TileNode {
     const { mask, seat } = this.#graph.maskOf(key) ?? {};
     if (!mask || !seat) throw new RangeError(`No mask is called ${key}`);
-    return this.#masks.mask(mask, { ...seat, name: `${key}, seen from itself` });
+    return this.#masks.mask(mask, { ...seat, name: asRoot(key) });
   }
 }
+
+/** Name of the mask that a ring is seen from. */
+const asRoot = (key: string): string => `${key}, seen from itself`;
 
 /** Layers as they are laid: those of one group together. */
 function itemsOf(layers: readonly Layer[]): Item[] {
