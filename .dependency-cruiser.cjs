@@ -23,7 +23,12 @@ module.exports = {
     forbid('raster-lowest', '^core/raster/', '^core/(?!raster/)', 'raster stands at the bottom'),
     forbid('kernels-on-raster', '^core/kernels/', '^core/(?!kernels/|raster/)', 'kernels use raster only'),
     forbid('color-low', '^core/color/', '^core/(?!color/|kernels/|raster/)', 'color uses kernels and raster only'),
-    forbid('align-low', '^core/align/', '^core/(?!align/|color/|kernels/|raster/)', 'alignment knows pixels only'),
+    forbid(
+      'align-low',
+      '^core/align/',
+      '^core/(?!align/|color/|kernels/|raster/|checks/limits)',
+      'alignment knows pixels only, and which tones are usable',
+    ),
     forbid('masks-low', '^core/masks/', '^core/(?!masks/|color/|kernels/|raster/|scene/)', 'masks do not render'),
     forbid('scene-plain', '^core/scene/', '^core/(?!scene/)', 'a scene is plain data'),
     forbid(

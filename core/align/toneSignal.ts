@@ -1,3 +1,4 @@
+import { trustIn } from '../checks/limits.ts';
 import { decodeSrgb } from '../color/srgb.ts';
 import { levelSize } from '../raster/size.ts';
 import { overThree } from './overThree.ts';
@@ -24,10 +25,8 @@ function stopsOf(floor: number): Float32Array {
   return table;
 }
 
-/** Codes between which tones fade out at both ends: noise and the steps of 8-bit files below, clipping above (limits: common
- * practice, no source). */
-const NOISE = [2 * 257, 9 * 257] as const;
-const CLIP = [244 * 257, 251 * 257] as const;
+/** Trust in all 16-bit codes. */
+const TRUST = Float32Array.from({ length: 65536 }, (_, code) => trustIn(code));
 
 /** Light that is added before stops are taken, so that noise in the dark does not become large steps. */
 export const FLOOR = 0.002;
@@ -43,8 +42,7 @@ export function toneSignal([red, green, blue]: Planes, width: number, height: nu
     const g = green[i];
     const b = blue[i];
     value[i] = stops[(r + 2 * g + b) >> 2];
-    const most = Math.max(r, g, b);
-    weight[i] = ramp(most, NOISE[0], NOISE[1]) * (1 - ramp(most, CLIP[0], CLIP[1]));
+    weight[i] = TRUST[Math.max(r, g, b)];
   }
   // Pixels beside clipped ones are half clipped themselves.
   return { width, height, value, weight: overThree(weight, width, height, Math.min) };
@@ -55,9 +53,6 @@ export function wholeSignal(source: PixelSource, level: number, floor: number): 
   const { width, height } = levelSize(source.size, level);
   return toneSignal(source.area(level, { x: 0, y: 0, width, height }), width, height, floor);
 }
-
-const ramp = (value: number, from: number, to: number): number =>
-  value <= from ? 0 : value >= to ? 1 : (value - from) / (to - from);
 
 /** Light to add to each of two pictures, so that both become the same tones but for a constant; the darker one sets it.
  * @param stops - By which the second is brighter. */

@@ -1,4 +1,5 @@
-import { BLOCKED_TO, BLOWN_FROM, brightest, type Sketch } from './sketch.ts';
+import { isUsable } from './limits.ts';
+import { brightest, type Sketch } from './sketch.ts';
 
 /** What is known of a frame beside its picture. */
 export interface FrameFacts {
@@ -30,8 +31,7 @@ export function holdingsOf(sketches: readonly Sketch[]): Holdings {
   for (let pixel = 0; pixel < width * height; pixel++) {
     let key = 0;
     for (const [index, sketch] of sketches.slice(0, MOST_FRAMES).entries()) {
-      const level = brightest(sketch, pixel);
-      if (level > BLOCKED_TO && level < BLOWN_FROM) key |= 1 << index;
+      if (isUsable(brightest(sketch, pixel))) key |= 1 << index;
     }
     counts.set(key, (counts.get(key) ?? 0) + 1);
   }

@@ -1,8 +1,6 @@
+import { TELLING } from './limits.ts';
 import { lightOf, type Sketch } from './sketch.ts';
 
-/** Levels between which a tone tells of the exposure: neither near white, where cameras bend it, nor in the noise. */
-const LOWEST = 20;
-const HIGHEST = 235;
 /** Share of the picture that two frames must have in common to be compared. */
 const LEAST_SHARED = 0.004;
 
@@ -36,7 +34,7 @@ export function exposureRatio(a: Sketch, b: Sketch): ExposureRatio | undefined {
 
 function tells({ rgba }: Sketch, pixel: number): boolean {
   const green = rgba[pixel * 4 + 1];
-  return green >= LOWEST && Math.max(green, rgba[pixel * 4], rgba[pixel * 4 + 2]) <= HIGHEST;
+  return green >= TELLING.from && Math.max(green, rgba[pixel * 4], rgba[pixel * 4 + 2]) <= TELLING.to;
 }
 
 /** Brightnesses of all frames in stops. What is known stays; the rest is found by going from frame to frame over the pairs

@@ -1,4 +1,5 @@
 import { decodeSrgb } from '../color/srgb.ts';
+import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
 
 /** A small picture of a frame, 8 bits as on screen: enough to judge how its tones lie. All sketches of a scene are of one size. */
 export interface Sketch {
@@ -7,11 +8,6 @@ export interface Sketch {
   /** Interleaved red, green, blue and something else. */
   rgba: Uint8ClampedArray;
 }
-
-/** Levels of 255 from which on, and up to which, a channel holds no detail: clipping counts from 254, and noise lives in the
- * darkest 6 to 8. Common practice, no source. */
-export const BLOWN_FROM = 254;
-export const BLOCKED_TO = 7;
 
 /** Linear light of the 256 levels of sRGB. */
 const LINEAR = Float64Array.from({ length: 256 }, (_, level) => decodeSrgb(level / 255));

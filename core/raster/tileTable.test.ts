@@ -6,7 +6,7 @@ import { TILE_SAMPLES } from './size.ts';
 import type { Keeping } from './tileEntries.ts';
 import { keyOfText, mixKeys, packPlace } from './tileKey.ts';
 import { SLOT_BYTES, TileSlab } from './tileSlab.ts';
-import { TileTable } from './tileTable.ts';
+import { HELD, type PinnedTile, TileTable } from './tileTable.ts';
 
 const withSlots = (slots: number) => createPixelMemory(slots * SLOT_BYTES, 1);
 
@@ -35,6 +35,19 @@ describe('the tile table', () => {
     expect(read(other, 'b')).toBeUndefined();
     put(other, 'b', 9);
     expect(read(table, 'b')).toBe(9);
+  });
+
+  it('lets go of loose tiles and of held ones beside those that are its own, and counts nothing twice', () => {
+    const { table } = withSlots(4);
+    put(table, 'a', 1);
+    const own = table.find(keyOfText('a'), 0, 0, 0) as PinnedTile;
+    const used = table.slab.usedSlots;
+    const loose = table.loose('planes', table.reserve(2) as number[]);
+    table.releaseAll([loose, own, { entry: HELD, form: 'constant', value: 0, slots: [] }]);
+    expect(table.slab.usedSlots).toBe(used);
+    expect(table.size).toBe(1);
+    // Both of its slots are free again, and the tile can be dropped.
+    expect(table.reserve(4)?.length).toBe(4);
   });
 
   it('drops the least recently used tile when room is needed', () => {

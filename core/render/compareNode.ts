@@ -1,3 +1,4 @@
+import { COMPARED } from '../checks/limits.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import type { Rgb16 } from '../kernels/kernels.ts';
 import { TILE } from '../raster/size.ts';
@@ -9,8 +10,6 @@ import { lastTile, planeOf, reserveOrFail, type Spot, type Studio, type TileNode
 const EVEN = 32768;
 /** By how much differences are enlarged. */
 const CONTRAST = 3.5;
-/** Codes of 8 bits outside which a picture holds nothing (limits: common practice, no source). */
-const LIMITS = [8, 250] as const;
 
 /** How two pictures lie on each other, as grey. `difference`: brighter and darker where the second is, and even where both agree
  * or one of them holds nothing; `edges`: those of the first dark, those of the second bright, and nothing where they meet. */
@@ -60,7 +59,7 @@ type Compare = (a: Rgb16, b: Rgb16, stops: number, inside: Uint16Array | number,
 
 /** Codes of 16 bits between which a picture holds something after it was darkened. */
 export const limitsAfter = (stops: number): number[] =>
-  LIMITS.map((code) => 65535 * encodeSrgb(Math.min(1, decodeSrgb(code / 255) * 2 ** -stops)));
+  [COMPARED.from, COMPARED.to].map((level) => 65535 * encodeSrgb(Math.min(1, decodeSrgb(level / 255) * 2 ** -stops)));
 
 const difference: Compare = (a, b, stops, inside, out) => {
   const [low, high] = limitsAfter(0);

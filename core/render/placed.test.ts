@@ -4,16 +4,20 @@ import { type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStu
 import { chained, shiftMatrix } from '../align/placement.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
+import { keyOf, keyText } from '../raster/tileKey.ts';
 import { layerIdOf, removeFrame } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { setInverted, setTone, setToneUse } from '../scene/edits/older.ts';
 import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from '../scene/edits/placing.ts';
+import { LayerId } from '../scene/ids.ts';
+import { maskOfParts, plainPart } from '../scene/mask.ts';
 import type { Placement, Scene } from '../scene/scene.ts';
 import { CompareNode } from './compareNode.ts';
 import { exposed } from './lightNode.ts';
 import { compilePlan, type RenderPlan } from './plan.ts';
 import { writeTile } from './readings.ts';
 import type { TileNode } from './studio.ts';
+import { WarpNode } from './warpNode.ts';
 
 const size = { width: 300, height: 210 };
 /** Waves no finer than six pixels: band-limited, so that they can be read between pixels. */
@@ -168,6 +172,58 @@ describe('beyond the edge of a placed frame', () => {
     const spot = { level: 0, tx: 1, ty: 0 };
     const keyOf = (scene: Scene) => plan(scene).mask(layerId)?.keyAt(spot, made.studio);
     expect(keyOf(moved)).toEqual(keyOf(masked));
+  });
+});
+
+describe('a placed picture whose tiles change one by one', () => {
+  it('has another key wherever it reads a tile that has changed', () => {
+    const changed = new Set<string>();
+    const source: TileNode = {
+      keyAt: ({ level, tx, ty }) => keyOf('source', [level, tx, ty, changed.has(`${tx},${ty}`)]),
+      make: (spot, _key, studio) => plan(made.scene).frame(base).make(spot, keyOf('none', 0), studio),
+    };
+    const warp = new WarpNode(source, shiftMatrix(140, 0), size);
+    const keys = () => [0, 1, 2].map((tx) => keyText(warp.keyAt({ level: 0, tx, ty: 0 }, made.studio)));
+    const before = keys();
+    changed.add('0,0');
+    const after = keys();
+    // The frame's first tile is shown from 140 pixels on, and at the left as its edge.
+    expect(after.map((key, i) => key !== before[i])).toEqual([true, true, true]);
+    changed.clear();
+    changed.add('2,0');
+    expect(keys().map((key, i) => key !== before[i])).toEqual([false, false, false]);
+  });
+});
+
+describe('a stack of many layers', () => {
+  it('is as high as it likes', () => {
+    const [layer] = made.scene.stack;
+    const part = {
+      kind: 'radial' as const,
+      ...plainPart('radial'),
+      centre: { x: 150, y: 100 },
+      radiusX: 90,
+      radiusY: 90,
+      turn: 0,
+      feather: 1,
+    };
+    const stack = Array.from({ length: 150 }, (_, i) => ({
+      ...layer,
+      id: LayerId.parse(`l${i}`),
+      frame: made.frameIds[i % 3],
+      mask: maskOfParts([part]),
+      opacity: 0.02,
+    }));
+    const [many, mask] = [
+      whole(plan({ ...made.scene, stack }).result),
+      whole(plan({ ...made.scene, stack }).mask(stack[0].id) as TileNode),
+    ];
+    const frames = made.frameIds.map((id) => whole(plan(made.scene).frame(id)));
+    for (let at = 0; at < many.length; at += 1009) {
+      let value = frames[1][at];
+      for (let i = 0; i < 150; i++) value += (frames[i % 3][at] - value) * (mask[at] / 65535) * 0.02;
+      expect(Math.abs(many[at] - value)).toBeLessThan(1.5);
+    }
   });
 });
 

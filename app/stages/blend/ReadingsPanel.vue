@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Readings: the histogram of what is shown, and the probe under the pointer. */
+import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
@@ -37,10 +38,12 @@ const curves = computed(() => {
     : [{ d: shape(now.tone), fill: 'var(--ink-soft)' }];
 });
 
+const sum = (counts: Uint32Array): number => counts.reduce((all, count) => all + count, 0);
+
 const pointed = ref<number>();
 const levelReading = computed(() => {
   const now = histogram.value;
-  if (!now || pointed.value === undefined) return now ? `blocked ${share(now.tone[0])} · blown ${share(now.tone[255])}` : '';
+  if (!now || pointed.value === undefined) return now ? `blocked ${share(sum(now.tone.subarray(0, BLOCKED_TO + 1)))} · blown ${share(sum(now.tone.subarray(BLOWN_FROM)))}` : '';
   return `level ${pointed.value} · ${pointed.value * 257} of 16 bit · ${share(now.tone[pointed.value])}`;
   function share(count: number): string {
     return `${((100 * count) / (now?.pixels || 1)).toFixed(1)} %`;

@@ -1,4 +1,5 @@
-import { BLOCKED_TO, BLOWN_FROM, brightest, type Sketch } from '#core/checks/sketch.ts';
+import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
+import { brightest, type Sketch } from '#core/checks/sketch.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ViewTransform } from '../../bench/viewTransform.ts';
 
