@@ -2,9 +2,16 @@
 /** The frame of the application: an explanation when it cannot run here, else the page. */
 import { useRoom } from './useRoom.ts';
 import { useEngine } from './stores/engine.ts';
+import { useStorageTrouble } from './stores/storageTrouble.ts';
 import NoticeList from './ui/NoticeList.vue';
 
 const engines = useEngine();
+const storage = useStorageTrouble();
+const TROUBLE = {
+  blocked: 'Another tab has an older Lusket open, which keeps this one from its scenes. Close that tab; this one then goes on by itself.',
+  outdated: 'A newer Lusket was opened in another tab and has taken over the scenes. Reload this page to go on here; everything up to here is stored.',
+};
+const reload = () => location.reload();
 useRoom();
 engines.start().catch(() => undefined);
 </script>
@@ -16,6 +23,10 @@ engines.start().catch(() => undefined);
       <p class="leading-relaxed">{{ engines.problem }}</p>
     </div>
   </div>
-  <RouterView v-else />
+  <div v-if="storage.trouble" class="fixed inset-x-0 top-0 z-50 flex items-center justify-center gap-4 border-b border-line bg-panel px-4 py-3 text-ink" role="alert" aria-label="Storage">
+    <p>{{ TROUBLE[storage.trouble] }}</p>
+    <button v-if="storage.trouble === 'outdated'" type="button" class="btn btn-main" @click="reload">Reload</button>
+  </div>
+  <RouterView v-if="!engines.problem" />
   <NoticeList />
 </template>

@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { DecodeError } from '#codecs/decodeError.ts';
 import { SceneFileError } from '#codecs/sceneFile.ts';
-import { SceneError } from '#core/scene/readScene.ts';
+import type { Repairs } from '#core/scene/repairs.ts';
+import { SceneError } from '#core/scene/sceneError.ts';
+import { EngineError } from '#engine/engineError.ts';
 import { SHORTCUTS } from './shortcuts.ts';
+import { StorageError } from './storage/storageError.ts';
 import { heightsOf } from './ui/histogramShape.ts';
-import { sayBytes, sayError, sayEv, sayExposureTime } from './wording.ts';
+import { detailsOf, sayBytes, sayError, sayEv, sayExposureTime, sayRepairs } from './wording.ts';
 
 describe('wording', () => {
   it.each([
@@ -49,7 +52,26 @@ describe('wording', () => {
     expect(sayError(new DecodeError('memory-full', '1.9 of 0.3 of 4.0'))).toMatch(
       /needs 1.9 GB, .* 4.0 GB .* 0.3 GB are free/,
     );
-    expect(sayError(new Error('odd'))).toMatch(/odd/);
+    for (const text of texts) expect(text).not.toMatch(/detail\b.*detail/);
+    // What only a report needs is not in the sentence.
+    const odd = new Error('tile 4, 3 of level 1');
+    expect(sayError(odd)).toMatch(/Reload/);
+    expect(sayError(odd)).not.toMatch(/tile/);
+    expect(detailsOf(odd)).toBe('Error · tile 4, 3 of level 1');
+    expect(sayError(new SceneError('invalid', 'stack.0.mask: Invalid input'))).not.toMatch(/Invalid input/);
+    expect(sayError(new EngineError('frame-missing', 'a.tif, level 1, tile 4, 3'))).not.toMatch(/level/);
+    for (const code of ['refused', 'newer', 'closed', 'no-locks', 'gone', 'in-use'] as const)
+      expect(sayError(new StorageError(code))).not.toMatch(/unexpected/);
+  });
+
+  it('says what was mended in one sentence', () => {
+    const repairs: Repairs = new Map([
+      ['layer-without-frame', 2],
+      ['stroke-cut', 1],
+    ]);
+    expect(sayRepairs(repairs)).toBe(
+      'The scene had faults that were mended: 2 layers of frames that it does not have were left out; a stroke went on without end and was cut short.',
+    );
   });
 });
 

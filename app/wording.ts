@@ -1,12 +1,15 @@
 import { DecodeError } from '#codecs/decodeError.ts';
 import { SceneFileError } from '#codecs/sceneFile.ts';
-import { SceneError } from '#core/scene/readScene.ts';
+import type { RepairCode, Repairs } from '#core/scene/repairs.ts';
+import { SceneError } from '#core/scene/sceneError.ts';
+import { EngineError } from '#engine/engineError.ts';
+import { StorageError } from './storage/storageError.ts';
 
 const DECODE: Record<string, (detail: string) => string> = {
   empty: () => 'The file is empty. Copy it from the card again.',
   'unknown-format': () =>
     'This is no picture of a kind that Lusket reads: JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, Radiance, DNG and other camera raw files.',
-  damaged: (detail) => `The file is damaged or cut short (${detail}). Copy it from its source again.`,
+  damaged: () => 'The file is damaged or cut short. Copy it from its source again.',
   unsupported: (detail) => `This kind of file cannot be read: ${detail}. Save it as RGB or grey.`,
   'too-large': (detail) => `The picture is too large: ${detail}. The limit is 300 megapixels.`,
   'size-differs': (detail) =>
@@ -27,26 +30,86 @@ function sayMemoryFull(detail: string): string {
   return `The frame needs ${needed} GB, and of the ${all} GB that frames may take here ${free} GB are free. ${remedy}`;
 }
 
+const UNEXPECTED = 'Something unexpected happened. Reload the page; everything up to here is stored.';
+
+const SCENE: Record<SceneError['code'], string> = {
+  newer: 'The scene was made with a newer Lusket. Update to open it.',
+  invalid: 'The scene cannot be understood: it is damaged, or was not made with Lusket.',
+  'too-deep': 'Masks of this scene refer to each other too many times over, so its picture cannot be computed.',
+  'too-much': 'This scene asks for more than can be computed: too many layers, mask parts or strokes.',
+  'too-large': 'The frames of this scene are too large. The limit is 300 megapixels.',
+};
+
+const STORAGE: Record<StorageError['code'], string> = {
+  refused:
+    'The browser refuses to store anything here. Leave private mode, or allow storage for this address, and reload.',
+  newer: 'A newer Lusket has been used in this browser. Reload the page to use it here as well.',
+  closed: 'The browser closed its storage. Reload the page.',
+  'no-locks':
+    'This browser cannot keep two tabs from changing one scene (it lacks Web Locks). Update it: all main browsers have had them since 2022.',
+  gone: 'The scene is not stored in this browser any more.',
+  'in-use': 'The scene is open in a tab. Close it there first.',
+};
+
+/** Of requests to the engine, by the codes that the core gives. */
+const ENGINE: Record<string, string> = {
+  'memory-full': 'There is no memory left to compute the picture. Remove a frame, or close other tabs and reload.',
+  'frame-missing':
+    'The picture is not complete: a frame is still being read, or its file is missing. Missing files are named above the picture.',
+  'too-deep': SCENE['too-deep'],
+  'too-much': SCENE['too-much'],
+  'thread-failed':
+    'A part of the engine stopped and was started anew. If the picture stays incomplete, reload the page.',
+  stuck:
+    'A part of the engine gave no sign any more and was started anew. If the picture stays incomplete, reload the page.',
+};
+
 /** One sentence for the user: what happened and what to do. */
 export function sayError(error: unknown): string {
-  if (error instanceof DecodeError)
-    return DECODE[error.code]?.(error.detail) ?? `Something unexpected happened: ${error.detail}`;
+  if (error instanceof DecodeError) return DECODE[error.code]?.(error.detail) ?? UNEXPECTED;
   if (error instanceof SceneFileError) {
     if (error.code === 'stopped') return 'Stopped; nothing was changed.';
     return error.code === 'damaged'
-      ? `The scene file is damaged (${error.detail}). Try another copy of it.`
+      ? 'The scene file is damaged. Try another copy of it.'
       : 'This is not a Lusket scene file. Choose a file that ends in .lusket.';
   }
-  if (error instanceof SceneError) {
-    return error.code === 'newer'
-      ? `The scene was made with a newer Lusket (${error.detail}). Update to open it.`
-      : `The scene cannot be understood (${error.detail}).`;
-  }
+  if (error instanceof SceneError) return SCENE[error.code];
+  if (error instanceof StorageError) return STORAGE[error.code];
+  if (error instanceof EngineError) return ENGINE[error.code] ?? UNEXPECTED;
   if (error instanceof DOMException && error.name === 'QuotaExceededError') {
     return 'The browser has no room left for this scene. Save the scene file in the Export stage, then delete scenes you no longer need.';
   }
-  return `Something unexpected happened: ${(error as Error)?.message ?? error}`;
+  return UNEXPECTED;
 }
+
+/** What a report of a failure needs beside the sentence. */
+export function detailsOf(error: unknown): string {
+  const { name, code, message, detail } = error as { name?: string; code?: string; message?: string; detail?: string };
+  return [name, code, detail ?? message].filter((each) => each !== undefined && each !== '').join(' · ');
+}
+
+const REPAIRS: Record<RepairCode, (count: number) => string> = {
+  'layer-without-frame': (count) =>
+    `${layers(count)} of frames that it does not have ${count === 1 ? 'was' : 'were'} left out`,
+  'base-missing': () => 'its base was missing, so the first frame is the base',
+  placement: (count) =>
+    `${count === 1 ? 'a placement' : `${count} placements`} that showed nothing ${count === 1 ? 'was' : 'were'} taken back`,
+  crop: () => 'a crop that lay outside was taken off',
+  group: (count) => `${layers(count)} left ${count === 1 ? 'a group' : 'groups'} that did not exist`,
+  recipe: () => 'a copy of a mask under a forbidden name was left out',
+  shape: () => 'shapes far outside the picture were brought nearer',
+  'stroke-points': (count) =>
+    `${strokes(count)} had points that cannot be; they were brought to the picture or left out`,
+  'stroke-missing': (count) =>
+    `${strokes(count)} ${count === 1 ? 'has' : 'have'} no points any more and ${count === 1 ? 'shows' : 'show'} nothing`,
+  'stroke-cut': (count) => `${strokes(count)} went on without end and ${count === 1 ? 'was' : 'were'} cut short`,
+};
+const layers = (count: number) => (count === 1 ? 'a layer' : `${count} layers`);
+const strokes = (count: number) => (count === 1 ? 'a stroke' : `${count} strokes`);
+
+/** What was mended when a scene was opened, in one sentence. */
+export const sayRepairs = (repairs: Repairs): string =>
+  `The scene had faults that were mended: ${[...repairs].map(([code, count]) => REPAIRS[code](count)).join('; ')}.`;
 
 /** Endings of files that may become frames, for the browser's file dialog; what is in them decides. */
 export const ACCEPTED =

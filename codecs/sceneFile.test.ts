@@ -22,6 +22,7 @@ const contents: SceneContents = {
   scene,
   strokes: new Map([[id, Float32Array.of(1.5, -2.25, 0.5, 0, 3, 4, 1, 16)]]),
   originals: new Map(frames.map(({ file }, i) => [file.sha256, new Blob([`original ${i}`])])),
+  evidence: new Map(),
 };
 
 async function zipOf(entries: Record<string, string>): Promise<Blob> {

@@ -10,9 +10,12 @@ import {
   ZipReader,
   ZipWriter,
 } from '@zip.js/zip.js';
+import { brushesOf, soundStrokes } from '#core/scene/checkPoints.ts';
+import { type Evidence, readEvidence, storeEvidence } from '#core/scene/evidence.ts';
 import type { StrokeId } from '#core/scene/ids.ts';
 import { filesOf, strokesOf } from '#core/scene/places.ts';
-import { readScene } from '#core/scene/readScene.ts';
+import { openScene } from '#core/scene/readScene.ts';
+import type { RepairCode, Repairs } from '#core/scene/repairs.ts';
 import type { Scene } from '#core/scene/scene.ts';
 
 /** Files are large: few long steps rather than many short ones. */
@@ -39,6 +42,13 @@ export interface SceneContents {
   strokes: Map<StrokeId, Float32Array>;
   /** The files that the frames were read from, by SHA-256; some or all may be left out. */
   originals: Map<string, Blob>;
+  /** What searches found of its frames. */
+  evidence: Evidence;
+}
+
+/** A scene file that was read, and what had to be mended. */
+export interface ReadContents extends SceneContents {
+  repairs: Repairs;
 }
 
 /** Who waits for a scene file: told how far it is, 0..1, and able to stop it. */
@@ -62,9 +72,14 @@ export async function writeSceneFile(contents: SceneContents, watch: Watch = {})
   }
 }
 
-async function pack({ scene, strokes, originals }: SceneContents, { onProgress, signal }: Watch): Promise<Blob> {
+async function pack(
+  { scene, strokes, originals, evidence }: SceneContents,
+  { onProgress, signal }: Watch,
+): Promise<Blob> {
   const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0 });
   await zip.add('scene.json', new TextReader(JSON.stringify(scene, null, 1)), { level: 6 });
+  if (evidence.size > 0)
+    await zip.add('evidence.json', new TextReader(JSON.stringify(storeEvidence(evidence))), { level: 6 });
   for (const id of strokesOf(scene)) {
     const points = strokes.get(id);
     if (points) await zip.add(`strokes/${id}.f32`, new Uint8ArrayReader(littleEndian(points)), { level: 6 });
@@ -92,18 +107,24 @@ function shares(files: Iterable<{ size: number }>, onProgress: Watch['onProgress
 
 /** Unpacks a scene file. Only entries that the scene itself names are looked at.
  * @throws {SceneFileError} when it is none or damaged, or reading it was stopped.
- * @throws {SceneError} when its scene is of a newer version or does not fit. */
-export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<SceneContents> {
+ * @throws {SceneError} when its scene is of a newer version, does not fit or cannot be computed. */
+export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<ReadContents> {
   const zip = new ZipReader(new BlobReader(file));
   try {
     const entries = new Map((await listEntries(zip)).map((entry) => [entry.filename, entry]));
-    const scene = readScene(parseJson(await readText(entries.get('scene.json'))));
-    const strokes = new Map<StrokeId, Float32Array>();
-    for (const id of strokesOf(scene)) {
+    const opened = openScene(parseJson(await readText(entries.get('scene.json'))));
+    const { scene } = opened;
+    const read = new Map<StrokeId, Float32Array>();
+    for (const id of brushesOf(scene).keys()) {
       const entry = entries.get(`strokes/${id}.f32`);
       if (!entry) throw new SceneFileError('damaged', `stroke ${id} is missing`);
-      strokes.set(id, fromLittleEndian(await readBytes(entry, MAX_STROKE_BYTES)));
+      read.set(id, fromLittleEndian(await readBytes(entry, MAX_STROKE_BYTES)));
     }
+    const repairs = new Map(opened.repairs);
+    const mended = (code: RepairCode) => repairs.set(code, (repairs.get(code) ?? 0) + 1);
+    const strokes = soundStrokes(scene, (id) => read.get(id), mended);
+    const found = entries.get('evidence.json');
+    const evidence = found ? readEvidence(parseJson(await readText(found))) : opened.evidence;
     const originals = new Map<string, Blob>();
     const sizes = filesOf(scene).map(({ file: { sha256, bytes } }) => ({
       size: entries.has(`originals/${sha256}`) ? bytes : 0,
@@ -116,7 +137,7 @@ export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<Scen
         throw new SceneFileError('damaged', `the original of ${original.name} has ${entry.uncompressedSize} bytes`);
       originals.set(original.sha256, await readBlob(entry, steps(original.bytes), watch.signal));
     }
-    return { scene, strokes, originals };
+    return { scene, strokes, originals, evidence, repairs };
   } finally {
     await zip.close();
   }

@@ -5,6 +5,7 @@ import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { EngineError } from './engineError.ts';
 import { Lane } from './lanes.ts';
 import type {
   CanvasSpace,
@@ -18,16 +19,6 @@ import type {
   View,
   WantedTile,
 } from './protocol.ts';
-
-/** A request failed in a render thread; `code` as the core names it. */
-export class EngineError extends Error {
-  readonly code: string;
-  constructor(code: string, detail: string) {
-    super(detail);
-    this.name = 'EngineError';
-    this.code = code;
-  }
-}
 
 type RendererPort = Port<FromRenderer, ToRenderer>;
 

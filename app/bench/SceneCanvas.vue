@@ -7,7 +7,7 @@ import type { PartId } from '#core/scene/ids.ts';
 import type { Recipe } from '#core/scene/mask.ts';
 import type { MaskPlace } from '#core/scene/places.ts';
 import type { Stroke } from '#core/scene/stroke.ts';
-import { EngineError } from '#engine/engine.ts';
+import { EngineError } from '#engine/engineError.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
 import { useBench } from '../stores/bench.ts';
@@ -16,7 +16,6 @@ import { useEngine } from '../stores/engine.ts';
 import { useFrames } from '../stores/frames.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
-import { sayError } from '../wording.ts';
 import BrushCursor from './BrushCursor.vue';
 import { BrushTool } from './brushTool.ts';
 import { CanvasDriver } from './canvasDriver.ts';
@@ -127,7 +126,7 @@ defineExpose({ toggleFull, scale: computed(() => transform.value.scale), transfo
 /** While frames come in, some are missing, and the picture is asked for anew when they are there. */
 function onDrawError(error: Error): void {
   if (frames.reading && error instanceof EngineError && error.code === 'frame-missing') return;
-  notices.tell(sayError(error), { tone: 'error' });
+  notices.tellError(error);
 }
 
 function resize(): void {

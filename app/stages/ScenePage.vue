@@ -12,7 +12,7 @@ import { useSession } from '../stores/session.ts';
 import HelpSheet from '../ui/HelpSheet.vue';
 import ProgressLine from '../ui/ProgressLine.vue';
 import { useShortcuts } from '../useShortcuts.ts';
-import { sayError } from '../wording.ts';
+import GoneScene from './GoneScene.vue';
 import LostOriginals from './LostOriginals.vue';
 import StageTrail from './StageTrail.vue';
 
@@ -38,7 +38,7 @@ async function open(id: string): Promise<void> {
     ready.value = true;
     await frames.ensure();
   } catch (error) {
-    notices.tell(sayError(error), { tone: 'error' });
+    notices.tellError(error);
     await router.replace('/');
   }
 }
@@ -49,7 +49,7 @@ onBeforeUnmount(() => session.leave(async () => {
   const { scene, sceneId, history } = session;
   const everHad = [history.origin, ...history.steps.map(({ after }) => after), scene].flatMap(filesOf);
   const picture = scene.frames.length > 0 && engines.running ? await pictureOfScene(engines.running.engine, scene) : undefined;
-  if (picture && sceneId) await putThumb(sceneId, picture);
+  if (picture && sceneId && !session.gone) await putThumb(sceneId, picture);
   await session.close();
   await frames.drop([...new Map(everHad.map((each) => [pixelsName(each), each])).values()]);
 }));
@@ -62,6 +62,7 @@ useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () 
     <StageTrail @help="help = true" />
     <main class="flex min-w-0 flex-1 flex-col">
       <p v-if="session.readOnly" class="shrink-0 border-b border-line bg-panel px-4 py-2" role="status">This scene is open in another tab. You can look at it here; it can be changed here once it is closed there.</p>
+      <GoneScene v-if="session.gone" />
       <LostOriginals v-if="frames.lost.length > 0" />
       <div v-if="frames.reading" class="shrink-0 border-b border-line bg-panel px-4 py-2">
         <ProgressLine

@@ -12,7 +12,10 @@ const room = useRoom();
 const shown = computed(() => session.scene.stack.filter(({ mask }) => mask.parts.some((part) => part.enabled && (part.kind !== 'painted' || part.strokes.length > 0))).length);
 /** How far off the frames are that were found, at most; or how many still want looking at. */
 const alignFact = computed(() => {
-  const placed = session.scene.frames.flatMap(({ placement, found }) => (found?.verdict === 'failed' && placement?.model !== 'hand' ? found : placement) ?? []);
+  const placed = session.scene.frames.flatMap(({ id, placement }) => {
+    const found = session.evidence.get(id)?.found;
+    return (found?.verdict === 'failed' && placement?.model !== 'hand' ? found : placement) ?? [];
+  });
   if (placed.length === 0) return 'not yet';
   const doubtful = placed.filter(({ verdict }) => verdict === 'look' || verdict === 'failed').length;
   if (doubtful > 0) return `${doubtful} to see`;

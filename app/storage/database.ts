@@ -1,21 +1,10 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import type { StoredHistory } from '#core/scene/history.ts';
 import type { LayerId, PartId, StrokeId } from '#core/scene/ids.ts';
 import type { Recipe } from '#core/scene/mask.ts';
 import type { MaskPlace } from '#core/scene/places.ts';
 import type { Stroke } from '#core/scene/stroke.ts';
-import type { BenchState } from '../stores/benchState.ts';
-
-/** A scene as it is stored: its history, and how its bench was left. */
-export interface SceneRecord {
-  id: string;
-  name: string;
-  createdAt: number;
-  updatedAt: number;
-  frames: number;
-  history: StoredHistory;
-  bench: BenchState | null;
-}
+import { upToDate } from './sceneRecord.ts';
+import { StorageError } from './storageError.ts';
 
 /** A stroke, the mask that it is painted on, and what it is painted through. */
 export interface MadeStroke {
@@ -32,32 +21,85 @@ export interface StrokeUnderWay extends MadeStroke {
 }
 
 interface LusketSchema extends DBSchema {
-  scenes: { key: string; value: SceneRecord };
+  /** Scenes, see `SceneRecord`; whatever comes out of here goes through `openRecord`. */
+  scenes: { key: string; value: { id: string } };
   /** Points of strokes, written once. */
   strokes: { key: StrokeId; value: Float32Array };
   /** Files that frames were read from, by SHA-256. */
   files: { key: string; value: Blob };
+  /** When files and strokes were stored, in milliseconds of the clock, by store and key. */
+  stamps: { key: string; value: number };
   /** The stroke under way in each scene, so that a tab that dies loses next to nothing of it. */
-  underWay: { key: string; value: StrokeUnderWay };
+  underWay: { key: string; value: unknown };
   /** A small picture of each scene. */
   thumbs: { key: string; value: Blob };
 }
 
 export type Database = IDBPDatabase<LusketSchema>;
 
-let opened: Promise<Database> | undefined;
+const NAME = 'lusket';
+const VERSION = 3;
 
-/** The application's database in this browser. */
+/** What may happen to the database while a page is open: another tab with an older program keeps it from being opened; a newer program
+ * wants it; the browser has cleared it. */
+export type DatabaseTrouble = 'blocked' | 'outdated' | 'cleared';
+
+let opened: Promise<Database> | undefined;
+let isOutdated = false;
+let tell: (trouble: DatabaseTrouble | undefined) => void = () => undefined;
+
+/** Names who is told of trouble, and when a blocked database has opened after all. */
+export function onDatabaseTrouble(listener: (trouble: DatabaseTrouble | undefined) => void): void {
+  tell = listener;
+}
+
+/** The application's database in this browser.
+ * @throws {StorageError} `newer` when a later program has changed it, `refused` when the browser allows none. */
 export function openDatabase(): Promise<Database> {
-  opened ??= openDB<LusketSchema>('lusket', 2, {
-    upgrade(db, from) {
-      if (from < 2) db.createObjectStore('underWay');
-      if (from > 0) return;
-      db.createObjectStore('scenes', { keyPath: 'id' });
-      db.createObjectStore('strokes');
-      db.createObjectStore('files');
-      db.createObjectStore('thumbs');
-    },
+  if (isOutdated) return Promise.reject(new StorageError('newer'));
+  opened ??= open().catch((error) => {
+    opened = undefined;
+    const { name, message } = error as Error;
+    throw new StorageError(name === 'VersionError' ? 'newer' : 'refused', message);
   });
   return opened;
+}
+
+async function open(): Promise<Database> {
+  let wasBlocked = false;
+  const db = await openDB<LusketSchema>(NAME, VERSION, {
+    async upgrade(db, from, _to, transaction) {
+      if (from < 1) {
+        db.createObjectStore('scenes', { keyPath: 'id' });
+        db.createObjectStore('strokes');
+        db.createObjectStore('files');
+        db.createObjectStore('thumbs');
+      }
+      if (from < 2) db.createObjectStore('underWay');
+      if (from < 3) db.createObjectStore('stamps');
+      if (from < 1) return;
+      // Scenes are from now on what they are, not what edits make of them.
+      const scenes = transaction.objectStore('scenes');
+      for (const raw of await scenes.getAll()) {
+        const record = upToDate(raw) as { id: string };
+        if (record !== raw) await scenes.put(record);
+      }
+    },
+    blocked() {
+      wasBlocked = true;
+      tell('blocked');
+    },
+    blocking() {
+      // A newer program waits for this page: it gets its way, and this page says so.
+      isOutdated = true;
+      db.close();
+      tell('outdated');
+    },
+    terminated() {
+      opened = undefined;
+      tell('cleared');
+    },
+  });
+  if (wasBlocked) tell(undefined);
+  return db;
 }

@@ -1,17 +1,25 @@
 import { readSceneFile, SceneFileError, type Watch } from '#codecs/sceneFile.ts';
-import { newHistory, storeHistory } from '#core/scene/history.ts';
+import { newHistory } from '#core/scene/history.ts';
+import { StrokeId } from '#core/scene/ids.ts';
+import { withStrokeIds } from '#core/scene/places.ts';
+import type { Repairs } from '#core/scene/repairs.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';
-import type { SceneRecord } from './database.ts';
-import { putFile, putStroke, saveScene } from './sceneShelf.ts';
+import { whileStoring } from './locks.ts';
+import { recordOf } from './sceneRecord.ts';
+import { getStroke, putFile, putStroke, saveScene } from './sceneShelf.ts';
 
 /** Share of the work that unpacking is; the rest is checking what came out and storing it. */
 const UNPACKING = 0.5;
 
 /** Puts a scene file on the shelf as a new scene. Nothing is stored unless all of it is sound.
+ * @returns The id of the scene, and what had to be mended.
  * @throws {SceneFileError} or {SceneError} */
-export async function importSceneFile(file: Blob, { onProgress, signal }: Watch = {}): Promise<SceneRecord> {
+export async function importSceneFile(
+  file: Blob,
+  { onProgress, signal }: Watch = {},
+): Promise<{ id: string; repairs: Repairs }> {
   const unpacking = { onProgress: (share: number) => onProgress?.(share * UNPACKING), signal };
-  const { scene, strokes, originals } = await readSceneFile(file, unpacking);
+  const { scene, strokes, originals, evidence, repairs } = await readSceneFile(file, unpacking);
   let steps = 0;
   const step = () => {
     if (signal?.aborted) throw new SceneFileError('stopped', 'before it was stored');
@@ -23,21 +31,33 @@ export async function importSceneFile(file: Blob, { onProgress, signal }: Watch 
       throw new SceneFileError('damaged', 'an original is not the file that it should be');
     }
   }
-  for (const [sha256, blob] of originals) {
-    step();
-    await putFile(sha256, blob);
-  }
-  for (const [id, points] of strokes) await putStroke(id, points);
-  const now = Date.now();
-  const record: SceneRecord = {
-    id: crypto.randomUUID(),
-    name: scene.name,
-    createdAt: now,
-    updatedAt: now,
-    frames: scene.frames.length,
-    history: storeHistory(newHistory(scene)),
-    bench: null,
-  };
-  await saveScene(record);
-  return record;
+  const id = crypto.randomUUID();
+  await whileStoring(async () => {
+    for (const [sha256, blob] of originals) {
+      step();
+      await putFile(sha256, blob);
+    }
+    const ids = await storeStrokes(strokes);
+    const now = Date.now();
+    const history = newHistory(ids.size > 0 ? withStrokeIds(scene, ids) : scene);
+    await saveScene(recordOf({ id, createdAt: now, updatedAt: now }, history, evidence, null), true);
+  });
+  return { id, repairs };
 }
+
+/** Stores strokes. One whose id another stroke has here gets an id of its own, since strokes that are stored never change.
+ * @returns The new ids. */
+async function storeStrokes(strokes: ReadonlyMap<StrokeId, Float32Array>): Promise<Map<StrokeId, StrokeId>> {
+  const ids = new Map<StrokeId, StrokeId>();
+  for (const [id, points] of strokes) {
+    const there = await getStroke(id);
+    if (there && isSame(there, points)) continue;
+    const own = there ? StrokeId.parse(crypto.randomUUID()) : id;
+    if (there) ids.set(id, own);
+    await putStroke(own, points);
+  }
+  return ids;
+}
+
+const isSame = (a: Float32Array, b: Float32Array): boolean =>
+  a.length === b.length && a.every((value, at) => Object.is(value, b[at]));

@@ -4,11 +4,12 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import type { PicturePart } from '#core/scene/mask.ts';
-import { picturesOf } from '#core/scene/places.ts';
+import { filesOf, missingFiles, picturesOf } from '#core/scene/places.ts';
 import { FIRST_READING, type Frame, PLAIN_READING, type Reading, readingText, sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';
+import { whileStoring } from '../storage/locks.ts';
 import { isLittle, roomLeft } from '../storage/room.ts';
 import { getFile, putFile } from '../storage/sceneShelf.ts';
 import { sayBytes, sayError } from '../wording.ts';
@@ -19,6 +20,19 @@ import { useSession } from './session.ts';
 /** Tells the pixels of frames apart: one file may be read in several ways. */
 export const pixelsName = ({ file, reading }: Pick<Frame, 'file' | 'reading'>): string =>
   `${file.sha256}:${readingText(reading)}`;
+
+/** Pixels of a file that the scene names. */
+type PixelsToRead = Pick<Frame, 'file' | 'reading' | 'width' | 'height'>;
+
+/** Why a stored file cannot be what it was. */
+const DAMAGED: ReadonlySet<string> = new Set([
+  'empty',
+  'unknown-format',
+  'damaged',
+  'unsupported',
+  'size-differs',
+  'stuck',
+]);
 
 /** A file that was refused for nothing but its size. */
 const misfitOf = (item: unknown, error: unknown): File | undefined =>
@@ -46,8 +60,8 @@ export const useFrames = defineStore('frames', () => {
   const reading = ref<{ total: number; done: number; shares: Record<string, number>; waiting: string[] }>();
   /** Files that did not become frames, until the user has seen them. */
   const refused = ref<Refusal[]>([]);
-  /** Frames whose files are not stored here. */
-  const lost = shallowRef<readonly Frame[]>([]);
+  /** Files of the scene, of frames and of pictures in masks, that are not stored here or cannot be read any more. */
+  const lost = shallowRef<readonly Frame['file'][]>([]);
   /** Counts up whenever pixels have arrived. */
   const arrivals = ref(0);
   /** Pixels that are in memory, and that are on their way, by name. */
@@ -76,6 +90,11 @@ export const useFrames = defineStore('frames', () => {
   /** Reads files and takes those that fit into the scene. A file that fails leaves the others alone. */
   async function take(files: readonly File[], scaleTo: Reading['scaleTo'] = null): Promise<void> {
     if (files.length === 0 || !(await hasRoom(files))) return;
+    await whileStoring(() => takeStored(files, scaleTo));
+  }
+
+  /** The same while nothing is swept away: the scene names the files only when they are in. */
+  async function takeStored(files: readonly File[], scaleTo: Reading['scaleTo']): Promise<void> {
     const taken = new Map<File, Frame>();
     const drag = crypto.randomUUID();
     const takeOne = async (file: File) => {
@@ -103,6 +122,7 @@ export const useFrames = defineStore('frames', () => {
     await eachOf(files, ({ name }) => name, takeOne);
     forgetPreviews();
     session.closeDrag();
+    await session.save();
   }
 
   /** Whether the browser has room to keep files; says so when it has not, and warns while there is still some. */
@@ -128,36 +148,58 @@ export const useFrames = defineStore('frames', () => {
   /** Brings the pixels of frames that the scene has and the memory has not: after opening a scene, and when a file is to be
    * read another way. */
   async function ensure(): Promise<void> {
-    lost.value = lost.value.filter((frame) => session.scene.frames.some(({ id }) => id === frame.id));
-    const away = new Set(lost.value.map(pixelsName));
+    forgetLost();
+    const away = new Set(lost.value.map(({ sha256 }) => sha256));
     const missing = session.scene.frames.filter(
-      (frame) => !away.has(pixelsName(frame)) && !loaded.has(pixelsName(frame)) && !coming.has(pixelsName(frame)),
+      (frame) => !away.has(frame.file.sha256) && !loaded.has(pixelsName(frame)) && !coming.has(pixelsName(frame)),
     );
     if (missing.length === 0) return;
     for (const frame of missing) coming.add(pixelsName(frame));
-    await eachOf(
-      missing,
-      ({ file }) => file.name,
-      async (frame) => {
-        const { file, reading, width, height } = frame;
-        const blob = await getFile(file.sha256);
-        if (!blob) {
-          lost.value = [...lost.value, toRaw(frame)];
-          coming.delete(pixelsName(frame));
-          return;
-        }
-        await read({ file: blob, name: file.name, reading }, { width, height });
-      },
-    );
+    await eachOf(missing, ({ file }) => file.name, readStored);
     // What failed is told of once, and not tried again with every change of the scene.
     for (const name of missing.map(pixelsName)) if (loaded.has(name)) coming.delete(name);
   }
   watch(() => session.scene.frames, ensure);
 
+  /** Reads a file that the scene names from where it is stored. One that is not there, or is not what it was, is asked for. */
+  async function readStored({ file, reading, width, height }: PixelsToRead): Promise<void> {
+    const blob = await getFile(file.sha256);
+    const isWhole = blob && (await readWhole({ file: blob, name: file.name, reading }, { width, height }, file.sha256));
+    if (isWhole) return;
+    coming.delete(pixelsName({ file, reading }));
+    lost.value = [...lost.value.filter(({ sha256 }) => sha256 !== file.sha256), toRaw(file)];
+  }
+
+  /** Whether a stored file could be read, and is the one that it should be. */
+  async function readWhole(file: FileToRead, size: Size, sha256: string): Promise<boolean> {
+    try {
+      const frame = await read(file, size);
+      if (frame.file.sha256 === sha256) return true;
+      await drop([frame]);
+    } catch (error) {
+      if (!(error instanceof DecodeError && DAMAGED.has(error.code))) throw error;
+    }
+    return false;
+  }
+
+  /** Files that the scene does not name any more are not missed. */
+  function forgetLost(): void {
+    const wanted = new Set(filesOf(session.scene).map(({ file }) => file.sha256));
+    if (lost.value.some(({ sha256 }) => !wanted.has(sha256)))
+      lost.value = lost.value.filter(({ sha256 }) => wanted.has(sha256));
+  }
+
+  /** Asks for files of the scene that are not stored here, though their pixels may still be in memory. */
+  async function askForUnstored(): Promise<void> {
+    const stored = new Set<string>();
+    for (const { file } of filesOf(session.scene)) if (await getFile(file.sha256)) stored.add(file.sha256);
+    lost.value = missingFiles(session.scene, (sha256) => stored.has(sha256));
+  }
+
   /** Takes files that were lost; each is known by what is in it, whatever its name.
    * @returns How many of them were wanted. */
   async function findLost(files: readonly File[]): Promise<number> {
-    const wanted = new Set(lost.value.map(({ file }) => file.sha256));
+    const wanted = new Set(lost.value.map(({ sha256 }) => sha256));
     let found = 0;
     for (const file of files) {
       const sha256 = await sha256Of(new Uint8Array(await file.arrayBuffer()));
@@ -165,8 +207,9 @@ export const useFrames = defineStore('frames', () => {
       await putFile(sha256, file);
       found++;
     }
-    lost.value = lost.value.filter(({ file }) => wanted.has(file.sha256));
+    lost.value = lost.value.filter(({ sha256 }) => wanted.has(sha256));
     await ensure();
+    await ensurePictures();
     return found;
   }
 
@@ -229,15 +272,13 @@ export const useFrames = defineStore('frames', () => {
   async function ensurePictures(): Promise<void> {
     const size = sceneSize(session.scene);
     if (!size) return;
+    forgetLost();
     for (const { file, scaleTo } of picturesOf(session.scene)) {
-      const name = pixelsName({ file, reading: { ...PLAIN_READING, scaleTo } });
-      if (loaded.has(name) || coming.has(name)) continue;
+      const reading = { ...PLAIN_READING, scaleTo };
+      const name = pixelsName({ file, reading });
+      if (loaded.has(name) || coming.has(name) || lost.value.some(({ sha256 }) => sha256 === file.sha256)) continue;
       coming.add(name);
-      const blob = await getFile(file.sha256);
-      if (!blob) continue;
-      await read({ file: blob, name: file.name, reading: { ...PLAIN_READING, scaleTo } }, size).catch((error) =>
-        refuse(file.name, sayError(error)),
-      );
+      await readStored({ file, reading, ...size }).catch((error) => refuse(file.name, sayError(error)));
       coming.delete(name);
       arrivals.value++;
     }
@@ -279,6 +320,7 @@ export const useFrames = defineStore('frames', () => {
     takeMaskPicture,
     ensure,
     findLost,
+    askForUnstored,
     fitMisfits,
     isLoaded: (frame: Frame) => loaded.has(pixelsName(frame)),
     drop,

@@ -1,10 +1,13 @@
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
+import { detailsOf, sayError } from '../wording.ts';
 
 export interface Notice {
   id: number;
   tone: 'plain' | 'error';
   text: string;
+  /** What a report needs, for those who want to see it. */
+  details?: string;
   action?: { label: string; run: () => void };
 }
 
@@ -21,8 +24,13 @@ export const useNotices = defineStore('notices', () => {
     list.value = list.value.filter((notice) => notice.id !== id);
   }
 
-  function tell(text: string, options: Partial<Pick<Notice, 'tone' | 'action'>> & { onGone?: () => void } = {}): void {
-    const { tone = 'plain', action, onGone } = options;
+  function tell(
+    text: string,
+    options: Partial<Pick<Notice, 'tone' | 'action' | 'details'>> & { onGone?: () => void } = {},
+  ): void {
+    const { tone = 'plain', action, details, onGone } = options;
+    // What is being said need not be said again.
+    if (!action && list.value.some((notice) => notice.text === text)) return;
     const id = ++last;
     const own = action && {
       label: action.label,
@@ -31,7 +39,7 @@ export const useNotices = defineStore('notices', () => {
         action.run();
       },
     };
-    list.value = [...list.value, { id, tone, text, action: own }];
+    list.value = [...list.value, { id, tone, text, details, action: own }];
     setTimeout(
       () => {
         dismiss(id);
@@ -41,5 +49,10 @@ export const useNotices = defineStore('notices', () => {
     );
   }
 
-  return { list, tell, dismiss };
+  /** Tells of a failure: a sentence, and the details for a report. */
+  function tellError(error: unknown): void {
+    tell(sayError(error), { tone: 'error', details: detailsOf(error) });
+  }
+
+  return { list, tell, tellError, dismiss };
 });

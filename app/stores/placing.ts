@@ -7,12 +7,12 @@ import { chained } from '#core/align/placement.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import { setLocalFit, takePlacements } from '#core/scene/edits/placing.ts';
+import type { ComparedPlace } from '#core/scene/evidence.ts';
 import type { FrameId } from '#core/scene/ids.ts';
 import type { Frame, Placement } from '#core/scene/scene.ts';
 import type { AlignRequest, PixelsToPlace } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { plain } from '../plain.ts';
-import { sayError } from '../wording.ts';
 import { useEngine } from './engine.ts';
 import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
@@ -46,7 +46,7 @@ export const usePlacing = defineStore('placing', () => {
     engine.advance(Lane.Align);
     shares.value = Object.fromEntries(chosen.map(({ id }) => [id, 0]));
     const [drag, scene] = [crypto.randomUUID(), session.sceneId];
-    const found: { frameId: FrameId; placement: Placement; compared: Frame['compared'] }[] = [];
+    const found: { frameId: FrameId; placement: Placement }[] = [];
     await Promise.all(
       chosen.map(async (frame) => {
         const others = frames.filter(({ id, choice }) => id !== on.id && id !== frame.id && choice !== 'out');
@@ -56,11 +56,13 @@ export const usePlacing = defineStore('placing', () => {
             if (frame.id in shares.value) shares.value[frame.id] = share;
           });
           if (session.sceneId !== scene) return;
-          found.push({ frameId: frame.id, placement: placementOf(alignment, on), compared: comparedOf(alignment) });
+          const placement = placementOf(alignment, on);
+          found.push({ frameId: frame.id, placement });
+          session.keepEvidence(frame.id, { found: placement, compared: comparedOf(alignment) });
           session.dispatch(takePlacements({ found: [...found] }), drag);
         } catch (error) {
           const stopped = error instanceof DecodeError && error.code === 'cancelled';
-          if (!stopped) notices.tell(sayError(error), { tone: 'error' });
+          if (!stopped) notices.tellError(error);
         } finally {
           delete shares.value[frame.id];
         }
@@ -94,7 +96,7 @@ export const usePlacing = defineStore('placing', () => {
       if (farthest(local) < LEAST_MOVE) notices.tell('Nothing is left to fit: the frame lies right everywhere.');
     } catch (error) {
       const stopped = error instanceof DecodeError && error.code === 'cancelled';
-      if (!stopped) notices.tell(sayError(error), { tone: 'error' });
+      if (!stopped) notices.tellError(error);
     } finally {
       delete shares.value[frame.id];
     }
@@ -111,7 +113,7 @@ export const usePlacing = defineStore('placing', () => {
 });
 
 /** What was compared, to whole pixels and hundredths of how far it was off: it is kept with the scene. */
-const comparedOf = ({ places }: Alignment): Frame['compared'] =>
+const comparedOf = ({ places }: Alignment): ComparedPlace[] =>
   places.map(({ x, y, missPx }) => ({
     x: Math.round(x),
     y: Math.round(y),

@@ -1,18 +1,25 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef, toRaw, watch } from 'vue';
+import { brushesOf, soundStrokes } from '#core/scene/checkPoints.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
+import type { Evidence, FrameEvidence } from '#core/scene/evidence.ts';
 import * as past from '#core/scene/history.ts';
+import type { FrameId, StrokeId } from '#core/scene/ids.ts';
 import { strokesOf } from '#core/scene/places.ts';
-import { readScene } from '#core/scene/readScene.ts';
+import type { RepairCode } from '#core/scene/repairs.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { plain } from '../plain.ts';
-import type { MadeStroke, SceneRecord } from '../storage/database.ts';
+import type { MadeStroke } from '../storage/database.ts';
+import { claimScene, type SceneClaim, whileStoring } from '../storage/locks.ts';
 import { askToPersist } from '../storage/room.ts';
-import { claimScene, type SceneClaim } from '../storage/sceneLock.ts';
+import { type OpenedRecord, recordOf } from '../storage/sceneRecord.ts';
 import { getStroke, getUnderWay, keepUnderWay, loadScene, putStroke, saveScene } from '../storage/sceneShelf.ts';
-import { sayError } from '../wording.ts';
+import { onShelfNews } from '../storage/shelfNews.ts';
+import { StorageError } from '../storage/storageError.ts';
+import { readUnderWay } from '../storage/underWay.ts';
+import { sayRepairs } from '../wording.ts';
 import { useBench } from './bench.ts';
 import { useEngine } from './engine.ts';
 import { useNotices } from './notices.ts';
@@ -46,6 +53,24 @@ export const useSession = defineStore('session', () => {
   const readOnly = shallowRef(false);
   let claim: SceneClaim | undefined;
 
+  /** Why the stored scene is no more, while its tab still shows it: nothing of it is stored until it is kept as a new one. */
+  const gone = shallowRef<'deleted' | 'cleared'>();
+  /** What searches found of its frames. */
+  const evidence = shallowRef<Evidence>(new Map());
+  /** Points of all strokes at any step, to be stored again if need be. */
+  const points = new Map<StrokeId, Float32Array>();
+
+  onShelfNews(({ what, sceneId: id }) => {
+    if (id !== sceneId.value) return;
+    gone.value = what === 'deleted' ? 'deleted' : undefined;
+    if (what === 'brought-back') saveSoon();
+  });
+
+  /** Keeps what a search found of a frame, beside the scene. */
+  function keepEvidence(id: FrameId, found: FrameEvidence): void {
+    evidence.value = new Map([...evidence.value, [id, found]]);
+  }
+
   /** Whether the scene may be changed here; says so when not. */
   function mayChange(): boolean {
     if (readOnly.value) notices.tell(ELSEWHERE);
@@ -61,21 +86,16 @@ export const useSession = defineStore('session', () => {
   async function create(name: string): Promise<string> {
     const now = Date.now();
     const id = crypto.randomUUID();
-    await saveScene({
-      id,
-      name,
-      createdAt: now,
-      updatedAt: now,
-      frames: 0,
-      history: past.storeHistory(past.newHistory(newScene(name))),
-      bench: null,
-    });
+    await saveScene(
+      recordOf({ id, createdAt: now, updatedAt: now }, past.newHistory(newScene(name)), new Map(), null),
+      true,
+    );
     void askToPersist();
     return id;
   }
 
   /** Takes over a stored scene, to change it or, when another tab has it, to look at it.
-   * @throws {SceneError} when it cannot be understood. */
+   * @throws {SceneError} when it cannot be opened. */
   async function open(id: string): Promise<boolean> {
     claim?.release();
     claim = await claimScene(id, () => sceneId.value === id && void open(id));
@@ -89,46 +109,77 @@ export const useSession = defineStore('session', () => {
     return true;
   }
 
-  async function takeOver(record: SceneRecord): Promise<void> {
-    const origin = readScene(record.history.origin);
-    const restored = past.restoreHistory({ ...record.history, origin });
+  async function takeOver(record: OpenedRecord): Promise<void> {
     const { engine } = await engines.start();
-    const all = new Set([origin, ...restored.steps.map(({ after }) => after)].flatMap(strokesOf));
-    for (const id of all) {
-      const points = engine.knowsStroke(id) ? undefined : await getStroke(id);
-      if (points) engine.addStrokePoints(id, points);
-    }
-    createdAt.value = record.createdAt;
+    const repairs = new Map(record.repairs);
+    const mended = (code: RepairCode) => repairs.set(code, (repairs.get(code) ?? 0) + 1);
+    points.clear();
+    for (const each of new Set([record.history.origin, ...record.history.steps.map(({ after }) => after)]))
+      for (const id of brushesOf(each).keys()) {
+        const stored = points.has(id) ? undefined : await getStroke(id);
+        if (stored instanceof Float32Array) points.set(id, stored);
+      }
+    const sound = soundStrokes(past.present(record.history), (id) => points.get(id), mended);
+    for (const [id, own] of new Map([...points, ...sound]))
+      if (!engine.knowsStroke(id)) engine.addStrokePoints(id, own);
+    createdAt.value = record.head.createdAt;
     painting.value = undefined;
-    history.value = restored;
+    history.value = record.history;
+    evidence.value = record.evidence;
     bench.restore(record.bench);
-    sceneId.value = record.id;
+    sceneId.value = record.head.id;
+    gone.value = undefined;
     tellEngine();
     saved.value = true;
+    if (repairs.size > 0) notices.tell(sayRepairs(repairs));
   }
 
   /** Makes a step of the stroke that was under way when the tab was last closed without warning. */
   async function takeUpStroke(id: string): Promise<void> {
-    const stroke = await getUnderWay(id);
-    if (!stroke) return;
-    const { points, ...made } = stroke;
-    const isKept = strokesOf(scene.value).includes(made.stroke.id);
-    if (!isKept && scene.value.stack.some((layer) => layer.id === made.layerId)) {
-      (await engines.start()).engine.addStrokePoints(made.stroke.id, points);
-      await finishStroke(made, points);
+    const kept = await getUnderWay(id);
+    if (kept === undefined) return;
+    const stroke = readUnderWay(kept);
+    const isKept = stroke && strokesOf(scene.value).includes(stroke.made.stroke.id);
+    if (stroke && !isKept && scene.value.stack.some((layer) => layer.id === stroke.made.layerId)) {
+      (await engines.start()).engine.addStrokePoints(stroke.made.stroke.id, stroke.points);
+      await finishStroke(stroke.made, stroke.points);
       notices.tell('The stroke that was cut off when this scene was last open is kept.', {
         action: { label: 'Undo it', run: undo },
       });
-    } else await keepUnderWay(id, undefined);
+      return;
+    }
+    await keepUnderWay(id, undefined);
+    if (!stroke)
+      notices.tell(
+        'The stroke that was cut off when this scene was last open is damaged and was dropped. All others are there.',
+      );
+  }
+
+  /** Keeps what is open under an id of its own, with all strokes; for a scene whose stored copy is gone.
+   * @returns The new id, to go to. */
+  async function keepAsNew(): Promise<string> {
+    const now = Date.now();
+    const id = crypto.randomUUID();
+    await whileStoring(async () => {
+      for (const [stroke, own] of points) await putStroke(stroke, own);
+      const record = recordOf(
+        { id, createdAt: now, updatedAt: now },
+        past.closeDrag(history.value),
+        evidence.value,
+        plain(bench.state),
+      );
+      await saveScene(record, true);
+    });
+    return id;
   }
 
   let timer: ReturnType<typeof setTimeout> | undefined;
   function saveSoon(): void {
-    if (!sceneId.value || readOnly.value) return;
+    if (!sceneId.value || readOnly.value || gone.value) return;
     saved.value = false;
     timer ??= setTimeout(() => void save(), AUTOSAVE_MS);
   }
-  watch(history, saveSoon);
+  watch([history, evidence], saveSoon);
   watch(() => bench.state, saveSoon, { deep: true });
 
   /** Stores the scene now. */
@@ -136,22 +187,16 @@ export const useSession = defineStore('session', () => {
     clearTimeout(timer);
     timer = undefined;
     const id = sceneId.value;
-    if (!id || readOnly.value) return;
-    const { name, frames } = scene.value;
-    const stored = past.storeHistory(past.closeDrag(history.value));
+    if (!id || readOnly.value || gone.value) return;
+    const head = { id, createdAt: createdAt.value, updatedAt: Date.now() };
     try {
-      await saveScene({
-        id,
-        name,
-        createdAt: createdAt.value,
-        updatedAt: Date.now(),
-        frames: frames.length,
-        history: stored,
-        bench: structuredClone(toRaw(bench.state)),
-      });
+      await saveScene(
+        recordOf(head, past.closeDrag(history.value), evidence.value, structuredClone(toRaw(bench.state))),
+      );
       saved.value = timer === undefined;
     } catch (error) {
-      notices.tell(sayError(error), { tone: 'error' });
+      if (error instanceof StorageError && error.code === 'gone') gone.value ??= 'cleared';
+      else notices.tellError(error);
     }
   }
 
@@ -163,13 +208,14 @@ export const useSession = defineStore('session', () => {
 
   /** Lets work that ends a visit to a scene run on; whoever needs its outcome waits for {@link whenLeft}. */
   function leave(work: () => Promise<void>): void {
-    leaving = work().catch((error) => notices.tell(sayError(error), { tone: 'error' }));
+    leaving = work().catch(notices.tellError);
   }
 
   /** Stores what is left to store and lets go of the scene. */
   async function close(): Promise<void> {
     await save();
     sceneId.value = undefined;
+    gone.value = undefined;
     claim?.release();
     claim = undefined;
   }
@@ -209,16 +255,20 @@ export const useSession = defineStore('session', () => {
   }
 
   /** Makes the stroke in progress a step, and stores its points. */
-  async function finishStroke(made: MadeStroke, points: Float32Array): Promise<void> {
+  async function finishStroke(made: MadeStroke, own: Float32Array): Promise<void> {
     endUnderWay();
     dispatch(addStroke(plain(made)));
     painting.value = undefined;
+    points.set(made.stroke.id, own);
+    if (gone.value) return;
     try {
-      await putStroke(made.stroke.id, points);
-      await save();
+      await whileStoring(async () => {
+        await putStroke(made.stroke.id, own);
+        await save();
+      });
       await forgetUnderWay();
     } catch (error) {
-      notices.tell(sayError(error), { tone: 'error' });
+      notices.tellError(error);
     }
   }
 
@@ -231,6 +281,11 @@ export const useSession = defineStore('session', () => {
   return {
     sceneId,
     readOnly,
+    gone,
+    evidence,
+    keepEvidence,
+    /** Points of a stroke of any step; undefined for a fill. */
+    pointsOf: (id: StrokeId) => points.get(id),
     scene,
     history,
     painting,
@@ -239,6 +294,7 @@ export const useSession = defineStore('session', () => {
     saved,
     create,
     open,
+    keepAsNew,
     close,
     leave,
     whenLeft: () => leaving,

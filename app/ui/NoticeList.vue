@@ -12,7 +12,10 @@ const notices = useNotices();
       v-for="notice in notices.list" :key="notice.id" class="pointer-events-auto flex max-w-xl items-center gap-3 rounded bg-panel px-3 py-2 text-ink shadow-lg"
       :class="notice.tone === 'error' ? 'border-l-4 border-ink' : 'border-l-4 border-verdigris'" :role="notice.tone === 'error' ? 'alert' : 'status'"
     >
-      <span>{{ notice.text }}</span>
+      <div>
+        <span>{{ notice.text }}</span>
+        <details v-if="notice.details" class="mt-1 text-[12px] text-soft"><summary class="cursor-pointer">Details</summary><code class="break-all">{{ notice.details }}</code></details>
+      </div>
       <button v-if="notice.action" type="button" class="btn h-7" @click="notice.action.run">{{ notice.action.label }}</button>
       <button type="button" aria-label="Dismiss" class="rounded p-1 hover:bg-raised" @click="notices.dismiss(notice.id)"><PhX :size="14" /></button>
     </div>

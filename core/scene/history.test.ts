@@ -13,13 +13,16 @@ import {
   newHistory,
   present,
   redo,
+  replay,
   restoreHistory,
-  storeHistory,
+  storeSteps,
   undo,
 } from './history.ts';
 import { FrameId } from './ids.ts';
-import { readScene, SceneError } from './readScene.ts';
+import { openScene } from './readScene.ts';
 import { brightnessEv, newScene, relativeEvs, type Scene } from './scene.ts';
+import { SceneError } from './sceneError.ts';
+import { editsOfThisVersion } from './upgrade.ts';
 
 const start = applyEdit(
   newScene('Start'),
@@ -52,7 +55,26 @@ describe('history', () => {
   it('replays a drag to the same scene, even where its values crossed', () => {
     let history = newHistory(start);
     for (const from of [0.2, 0.6, 0.9]) history = dispatch(history, setTone({ layerId, tone: { from, to: 0.5 } }), 'd');
-    expect(present(restoreHistory(storeHistory(history)))).toEqual(present(history));
+    expect(replay(storeSteps(history))).toEqual(present(history));
+  });
+
+  it('keeps the stored scene, whatever its edits would make of it by now', () => {
+    const history = undo(dispatch(dispatch(newHistory(start), opacity(0.5)), opacity(0.2)));
+    const truth = { ...present(history), name: 'As it was stored' };
+    const restored = restoreHistory(truth, storeSteps(history));
+    expect(present(restored)).toBe(truth);
+    expect(present(undo(restored))).toEqual(start);
+    expect(present(undo(redo(restored)))).toBe(truth);
+    // What is done again goes on from the scene as it was stored.
+    expect(present(redo(restored))).toMatchObject({ name: 'As it was stored', stack: [{ opacity: 0.2 }] });
+  });
+
+  it('keeps the stored scene when its past cannot be read any more', () => {
+    const history = dispatch(newHistory(start), opacity(0.5));
+    const steps = [{ kind: 'no.such.edit', params: {} }, ...storeSteps(history).steps];
+    const restored = restoreHistory(present(history), { origin: start, steps, done: 2 });
+    expect(present(restored)).toBe(present(history));
+    expect(present(undo(restored))).toBe(present(history));
   });
 
   it('forgets the undone future when something else is done', () => {
@@ -82,7 +104,7 @@ describe('history', () => {
         for (const each of actions)
           history =
             each === 'undo' ? undo(history) : each === 'redo' ? redo(history) : dispatch(history, opacity(each));
-        const restored = restoreHistory(JSON.parse(JSON.stringify(storeHistory(history))));
+        const restored = restoreHistory(present(history), JSON.parse(JSON.stringify(storeSteps(history))));
         expect(present(restored)).toEqual(present(history));
         expect(present(undo(restored))).toEqual(present(undo(history)));
         expect(present(redo(restored))).toEqual(present(redo(history)));
@@ -93,11 +115,15 @@ describe('history', () => {
 
 describe('reading a scene', () => {
   it('comes back from JSON unchanged', () => {
-    expect(readScene(JSON.parse(JSON.stringify(start)))).toEqual(start);
+    expect(openScene(JSON.parse(JSON.stringify(start)))).toEqual({
+      scene: start,
+      evidence: new Map(),
+      repairs: new Map(),
+    });
   });
 
   it('refuses a newer version and says which', () => {
-    expect(() => readScene({ ...start, version: 99 })).toThrow(expect.objectContaining({ code: 'newer' }));
+    expect(() => openScene({ ...start, version: 99 })).toThrow(expect.objectContaining({ code: 'newer' }));
   });
 
   /** A layer as it was up to version 3. */
@@ -134,7 +160,7 @@ describe('reading a scene', () => {
   const version3 = { ...older, version: 3, stack: [oldLayer] };
 
   it('reads masks of version 3 as masks of parts, and keeps what strokes were painted through once', () => {
-    const scene = readScene(version3);
+    const { scene } = openScene(version3);
     const [layer] = scene.stack;
     expect(layer.mask.parts.map(({ id, kind, join }) => [id, kind, join])).toEqual([
       ['tone', 'tone', 'add'],
@@ -172,7 +198,12 @@ describe('reading a scene', () => {
         },
       },
     ];
-    const history = restoreHistory({ origin: readScene(version3), steps: edits, done: edits.length });
+    const undoing = {
+      origin: openScene(version3).scene,
+      steps: editsOfThisVersion(edits, new Map()),
+      done: edits.length,
+    };
+    const history = restoreHistory(replay(undoing), undoing);
     const [layer] = present(history).stack;
     expect(layer.mask.parts.map(({ id }) => id as string)).toEqual(['gradient', 'painted']);
     expect(layer.mask.refine.softness).toBe(9);
@@ -182,11 +213,11 @@ describe('reading a scene', () => {
       'recipe-1',
       'recipe-1',
     ]);
-    expect(restoreHistory(storeHistory(history)).steps.at(-1)?.after).toEqual(present(history));
+    expect(replay(storeSteps(history))).toEqual(present(history));
   });
 
   it('refuses a document of version 3 whose masks make no sense', () => {
-    expect(() => readScene({ ...version3, stack: [{ ...oldLayer, mask: null }] })).toThrow(
+    expect(() => openScene({ ...version3, stack: [{ ...oldLayer, mask: null }] })).toThrow(
       expect.objectContaining({ code: 'invalid' }),
     );
   });
@@ -195,14 +226,14 @@ describe('reading a scene', () => {
     const [frame] = [madeFrame(0, { width: 3, height: 2 })];
     const { format, profile, reading, headroom, moment, choice, label, ...older } = frame;
     const { estimated, ...shot } = older.shot;
-    const scene = readScene({ ...start, version: 1, frames: [{ ...older, shot }], stack: [] });
+    const { scene } = openScene({ ...start, version: 1, frames: [{ ...older, shot }], stack: [] });
     expect(scene.version).toBe(start.version);
     expect(scene.frames[0]).toEqual({ ...frame, format: '' });
     expect([format, profile, reading.demosaic, headroom, moment, choice, label, estimated]).toHaveLength(8);
   });
 
   it.each([null, 7, 'scene', [], {}, { ...start, frames: [{}] }, { ...start, extra: 1 }])('refuses %j', (data) => {
-    expect(() => readScene(data)).toThrow(SceneError);
+    expect(() => openScene(data)).toThrow(SceneError);
   });
 });
 

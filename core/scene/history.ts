@@ -1,7 +1,6 @@
 import type { EditRecord } from './edit.ts';
 import { applyEdit, editKind } from './edits/index.ts';
 import type { Scene } from './scene.ts';
-import { editOfThisVersion } from './upgrade.ts';
 
 /** How many steps can be undone. */
 export const HISTORY_STEPS = 200;
@@ -75,24 +74,47 @@ export function redo(history: History): History {
   return history.done === history.steps.length ? history : { ...history, done: history.done + 1, open: undefined };
 }
 
-/** A history as it is stored: the origin and the edits, from which the scenes are made again. */
-export interface StoredHistory {
+/** What undoing takes, as it is stored beside the scene: where the steps began, and the edits. */
+export interface StoredSteps {
   origin: Scene;
   steps: EditRecord[];
   done: number;
 }
 
-export function storeHistory(history: History): StoredHistory {
+export function storeSteps(history: History): StoredSteps {
   return { origin: history.origin, steps: history.steps.map(({ edit }) => edit), done: history.done };
 }
 
-/** Brings a stored history back by applying its edits again.
+/** Brings a stored history back. The scene is what it was, whatever edits do by now: they are applied again for undoing and redoing
+ * only. Edits that do not fit any more are forgotten, with those before them.
+ * @param now - The scene as it was stored. */
+export function restoreHistory(now: Scene, stored: StoredSteps): History {
+  const done = Math.min(stored.done, stored.steps.length);
+  const past = stepsFrom(stored.origin, stored.steps.slice(0, done));
+  if (past && past.length > 0) past[past.length - 1] = { ...past[past.length - 1], after: now };
+  const future = stepsFrom(now, stored.steps.slice(done)) ?? [];
+  const origin = past && past.length > 0 ? stored.origin : now;
+  const steps = [...(past ?? []), ...future];
+  return { origin, steps, done: past?.length ?? 0, open: undefined };
+}
+
+/** The steps that edits are, one after the other; undefined when one of them does not fit. */
+function stepsFrom(origin: Scene, edits: readonly EditRecord[]): Step[] | undefined {
+  let scene = origin;
+  const steps: Step[] = [];
+  try {
+    for (const edit of edits) {
+      scene = applyEdit(scene, edit);
+      steps.push({ edit, label: editKind(edit).label, after: scene });
+    }
+  } catch {
+    return undefined;
+  }
+  return steps;
+}
+
+/** The scene that edits lead to: all that was stored once.
  * @throws {ZodError} or {RangeError} when an edit does not fit. */
-export function restoreHistory(stored: StoredHistory): History {
-  let scene = stored.origin;
-  const steps = stored.steps.map(editOfThisVersion).map((edit) => {
-    scene = applyEdit(scene, edit);
-    return { edit, label: editKind(edit).label, after: scene };
-  });
-  return { origin: stored.origin, steps, done: Math.min(stored.done, steps.length), open: undefined };
+export function replay({ origin, steps, done }: StoredSteps): Scene {
+  return steps.slice(0, done).reduce(applyEdit, origin);
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { mapLayer } from './edit.ts';
 import { LayerId, RecipeId, type StrokeId } from './ids.ts';
-import type { Mask, PaintedPart, Part, PicturePart, Recipe } from './mask.ts';
+import type { Mask, PaintedPart, Part, PicturePart, Recipe, Stencil } from './mask.ts';
 import { type Frame, type Group, type Layer, PLAIN_READING, type Scene, sceneSize } from './scene.ts';
 
 /** Where a mask is: a layer's own, the guard over it, the stencil that its brush paints through, or the mask of its group. */
@@ -74,6 +74,34 @@ export function allMasks(scene: Scene): Mask[] {
   ];
 }
 
+/** A scene with all its masks changed, frozen ones and saved stencils as well. */
+export function mapMasks(scene: Scene, change: (mask: Mask) => Mask): Scene {
+  const recipes = Object.entries(scene.recipes).map(([id, recipe]) => [id, { ...recipe, mask: change(recipe.mask) }]);
+  const stencilOf = (stencil: Stencil): Stencil => ({ ...stencil, mask: change(stencil.mask) });
+  return {
+    ...scene,
+    stack: scene.stack.map((layer) => ({
+      ...layer,
+      mask: change(layer.mask),
+      guard: layer.guard && change(layer.guard),
+      stencil: layer.stencil && stencilOf(layer.stencil),
+    })),
+    groups: scene.groups.map((group) => ({ ...group, mask: change(group.mask) })),
+    stencils: scene.stencils.map(stencilOf),
+    recipes: Object.fromEntries(recipes),
+  };
+}
+
+/** A scene whose strokes have other ids. */
+export const withStrokeIds = (scene: Scene, ids: ReadonlyMap<StrokeId, StrokeId>): Scene =>
+  mapMasks(scene, (mask) =>
+    mapParts(mask, (part) =>
+      part.kind === 'painted' && part.strokes.some(({ id }) => ids.has(id))
+        ? { ...part, strokes: part.strokes.map((touch) => ({ ...touch, id: ids.get(touch.id) ?? touch.id })) }
+        : part,
+    ),
+  );
+
 /** Ids of all strokes that a scene's masks hold, each once. */
 export function strokesOf(scene: Scene): StrokeId[] {
   const painted = allMasks(scene).flatMap(({ parts }) => parts.filter((part) => part.kind === 'painted'));
@@ -94,6 +122,13 @@ export function filesOf(scene: Scene): Pick<Frame, 'file' | 'reading' | 'width' 
       ...size,
     })),
   ];
+}
+
+/** Files of a scene that somebody does not have, each once: those of frames, and of pictures in masks.
+ * @param has - Whether a file is there, by its SHA-256. */
+export function missingFiles(scene: Scene, has: (sha256: string) => boolean): Frame['file'][] {
+  const files = new Map(filesOf(scene).map(({ file }) => [file.sha256, file]));
+  return [...files.values()].filter(({ sha256 }) => !has(sha256));
 }
 
 /** Pictures that a scene's masks hold. */

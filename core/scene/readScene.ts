@@ -1,16 +1,16 @@
+import { checkScene } from './checkScene.ts';
+import { type Evidence, separateEvidence } from './evidence.ts';
+import type { Repairs } from './repairs.ts';
 import { SCENE_VERSION, Scene } from './scene.ts';
+import { SceneError } from './sceneError.ts';
 import { toVersion4 } from './upgrade.ts';
 
-/** Why a document is not a scene. `newer` documents come from a later program. */
-export class SceneError extends Error {
-  readonly code: 'newer' | 'invalid';
-  readonly detail: string;
-  constructor(code: 'newer' | 'invalid', detail: string) {
-    super(`Scene ${code}: ${detail}`);
-    this.name = 'SceneError';
-    this.code = code;
-    this.detail = detail;
-  }
+/** A scene that was brought up to date and checked. */
+export interface OpenedScene {
+  scene: Scene;
+  /** What searches found, as far as the document itself still had it. */
+  evidence: Evidence;
+  repairs: Repairs;
 }
 
 /** A document of an older version as one of the newest. Versions 2 and 3 only gave frames fields whose defaults say what
@@ -26,17 +26,22 @@ function migrated(data: unknown): unknown {
   }
 }
 
-/** A scene from stored data, of this version or an older one.
- * @throws {SceneError} when the data is of a newer version, or no scene. */
-export function readScene(data: unknown): Scene {
+/** The one way in for a scene, whether from a file or from storage: of this version or an older one.
+ * @throws {SceneError} when the data is of a newer version, no scene, or one that cannot be computed. */
+export function openScene(data: unknown): OpenedScene {
   const version = (data as { version?: unknown } | null)?.version;
   if (typeof version === 'number' && version > SCENE_VERSION) {
     throw new SceneError('newer', `version ${version}, this program reads up to ${SCENE_VERSION}`);
   }
-  const parsed = Scene.safeParse(migrated(data));
+  const document = migrated(data);
+  const { data: bare, evidence } =
+    document !== null && typeof document === 'object'
+      ? separateEvidence(document)
+      : { data: document, evidence: new Map() };
+  const parsed = Scene.safeParse(bare);
   if (!parsed.success) {
     const [issue] = parsed.error.issues;
     throw new SceneError('invalid', `${issue.path.join('.') || 'document'}: ${issue.message}`);
   }
-  return parsed.data;
+  return { ...checkScene(parsed.data), evidence };
 }

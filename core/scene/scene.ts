@@ -3,7 +3,7 @@ import { FrameId, GroupId, LayerId } from './ids.ts';
 import { Mask, Recipe, Stencil } from './mask.ts';
 
 /** The newest version of the scene document that this program writes and reads. Versions 2 and 3 gave frames what they have a
- * default for here, version 4 brought masks of many parts; see `readScene`. */
+ * default for here, version 4 brought masks of many parts; see `openScene`. */
 export const SCENE_VERSION = 4;
 
 /** What a camera wrote about a shot; null where it wrote nothing. */
@@ -85,9 +85,6 @@ export const Placement = z.strictObject({
 });
 export type Placement = z.infer<typeof Placement>;
 
-/** A place that the search compared, in pixels of the base, and how far it was off; null where both pictures differ. */
-export const ComparedPlace = z.strictObject({ x: z.number(), y: z.number(), missPx: z.number().nullable() });
-
 /** How a placed frame is moved further from place to place: at the nodes of a grid over the scene, in pixels. */
 export const LocalFit = z
   .strictObject({
@@ -125,10 +122,6 @@ export const Frame = z.strictObject({
   label: z.string().max(40).default(''),
   /** Null: its pixels are the scene's. */
   placement: Placement.nullable().default(null),
-  /** The placement that the search found last, to go back to. */
-  found: Placement.nullable().default(null),
-  /** What that search compared. */
-  compared: z.array(ComparedPlace).max(5000).default([]),
   /** Whether the search leaves its placement alone. */
   locked: z.boolean().default(false),
   /** What is left where things stand at several distances, or moved in the wind; null: nothing is. */
@@ -146,8 +139,6 @@ type Defaulted =
   | 'choice'
   | 'label'
   | 'placement'
-  | 'found'
-  | 'compared'
   | 'locked'
   | 'local';
 
@@ -162,8 +153,6 @@ export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame 
     choice: 'pick',
     label: '',
     placement: null,
-    found: null,
-    compared: [],
     locked: false,
     local: null,
     ...facts,

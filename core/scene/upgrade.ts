@@ -1,6 +1,8 @@
 import type { EditRecord } from './edit.ts';
+import { type Evidence, separateEvidence } from './evidence.ts';
 import { type GradientPart, newPaintedPart, plainPart, type Recipe, type TonePart, WHOLE_RANGE } from './mask.ts';
 import { AT_REST } from './refinements.ts';
+import type { Placement } from './scene.ts';
 
 /** What documents were like before version 4, as far as it is looked at here. */
 interface OldTone extends Omit<TonePart, 'id' | 'name' | 'refine' | 'measure'> {}
@@ -24,8 +26,36 @@ const recipeOf = (tone: OldTone): Recipe => ({
   mask: { parts: [toneOf(tone)], refine: AT_REST },
 });
 
+/** Edits of any version as edits of this. Frames once held what searches found of them; an edit that goes back to it now says what
+ * it goes back to.
+ * @param evidence - What was found before the first of the edits. */
+export function editsOfThisVersion(edits: readonly EditRecord[], evidence: Evidence): EditRecord[] {
+  const found = new Map([...evidence].map(([frameId, each]) => [frameId as string, each.found]));
+  return edits.map((edit) => {
+    const params = edit.params as OldPlacing;
+    if (edit.kind === 'frames.add' && params.frames) return { ...edit, params: separateEvidence(params).data };
+    if (edit.kind === 'frames.takePlacements' && params.found) {
+      for (const { frameId, placement } of params.found) found.set(frameId, placement);
+      return { ...edit, params: { found: params.found.map(({ frameId, placement }) => ({ frameId, placement })) } };
+    }
+    if (edit.kind !== 'frames.restoreFound' || !params.frameIds) return editOfThisVersion(edit);
+    const back = params.frameIds.flatMap((frameId) => {
+      const placement = found.get(frameId);
+      return placement ? [{ frameId, placement }] : [];
+    });
+    return { ...edit, params: { found: back } };
+  });
+}
+
+/** Parameters of edits that placed frames. */
+interface OldPlacing {
+  frames?: unknown;
+  found?: { frameId: string; placement: Placement }[];
+  frameIds?: string[];
+}
+
 /** An edit of any version as one of this: strokes held what they were painted through, and gradients were plain. */
-export function editOfThisVersion(edit: EditRecord): EditRecord {
+function editOfThisVersion(edit: EditRecord): EditRecord {
   const params = edit.params as { stroke?: OldStroke; gradient?: object } | null;
   const stencil = params?.stroke?.stencil;
   if (stencil && typeof stencil === 'object') {

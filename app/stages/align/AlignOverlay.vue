@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What lies over the picture in Align: the divider, places that do not fit, pairs of points, corners to drag, the crop. */
+import type { ComparedPlace } from '#core/scene/evidence.ts';
 import { computed, ref } from 'vue';
 import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from '#core/align/byHand.ts';
 import { arrowsOf } from '#core/align/localFit.ts';
@@ -22,7 +23,7 @@ const props = defineProps<{
   tool: 'look' | 'move' | 'corners' | 'pairs';
   pairs: Pairs;
   hasDivider: boolean;
-  misfits: Frame['compared'];
+  misfits: readonly ComparedPlace[];
 }>();
 const emit = defineEmits<{ place: [matrix: readonly number[], drag: string]; done: []; pan: [dx: number, dy: number]; wheel: [event: WheelEvent] }>();
 const divider = defineModel<number>('divider', { required: true });

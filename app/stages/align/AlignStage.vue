@@ -95,7 +95,7 @@ onMounted(() => { document.title = `${session.scene.name} · Align`; });
         </div>
         <AlignOverlay
           v-if="canvas" v-model:divider="divider" :transform="canvas.transform" :density="canvas.density" :size="size" :frame="frame" :matrix="matrix" :tool="mayPlace ? tool : 'look'"
-          :pairs="pairs" :has-divider="look === 'divider'" :misfits="showsMisfits ? frame.compared : []" @place="place" @done="session.closeDrag()"
+          :pairs="pairs" :has-divider="look === 'divider'" :misfits="showsMisfits ? (session.evidence.get(frame.id)?.compared ?? []) : []" @place="place" @done="session.closeDrag()"
           @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)"
         />
       </div>

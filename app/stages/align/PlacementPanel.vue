@@ -18,6 +18,7 @@ import { sayShare } from '../../wording.ts';
 import { MODEL_NAMES, sayPixels, VERDICTS } from './sayPlacement.ts';
 import { guidesOf, lookOnly } from './lookOnly.ts';
 import type { Pairs } from './usePairs.ts';
+import { plain } from '../../plain.ts';
 
 const props = defineProps<{ frame: Frame; matrix: readonly number[]; size: Size; pairs: Pairs; tool: string; stops: number; mayPlace: boolean }>();
 const emit = defineEmits<{ place: [matrix: readonly number[], drag?: string]; done: []; visit: [at: Point] }>();
@@ -27,7 +28,9 @@ const session = useSession();
 const placing = usePlacing();
 const notices = useNotices();
 
-const shown = computed(() => (props.frame.found?.verdict === 'failed' && props.frame.placement?.model !== 'hand' ? props.frame.found : props.frame.placement));
+const found = computed(() => session.evidence.get(props.frame.id)?.found);
+const compared = computed(() => session.evidence.get(props.frame.id)?.compared ?? []);
+const shown = computed(() => (found.value?.verdict === 'failed' && props.frame.placement?.model !== 'hand' ? found.value : props.frame.placement));
 /** What kind of motion it is, and what the verdict goes by. */
 const saysHow = computed(() => {
   const { model, reason, verdict } = shown.value ?? { model: 'none' as const, reason: '', verdict: null };
@@ -58,7 +61,7 @@ function takePairs(): void {
 }
 
 /** The worst first; those that could be measured before those that hold something else. */
-const worst = computed(() => props.frame.compared.filter(({ missPx }) => missPx === null || missPx > 0.4).sort((a, b) => (b.missPx ?? -1) - (a.missPx ?? -1)).slice(0, 8));
+const worst = computed(() => compared.value.filter(({ missPx }) => missPx === null || missPx > 0.4).sort((a, b) => (b.missPx ?? -1) - (a.missPx ?? -1)).slice(0, 8));
 
 const sameMoment = computed(() => session.scene.frames.filter(({ id, moment, locked }) => id !== props.frame.id && id !== session.scene.base && moment === props.frame.moment && !locked));
 const copy = () => session.dispatch(placeFrames({ frameIds: sameMoment.value.map(({ id }) => id), placement: props.frame.placement }));
@@ -89,7 +92,7 @@ async function find(): Promise<void> {
       <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}{{ shown.confidence === undefined ? '' : ` · ${sayShare(shown.confidence)} sure` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
         <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Find how this frame lies (F)" @click="find">Find</button>
-        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.found || frame.found.verdict === 'failed'" @click="session.dispatch(restoreFound({ frameIds: [frame.id] }))">As found</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))">As found</button>
         <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As taken</button>
         <button type="button" class="btn h-7 px-2" :aria-pressed="frame.locked" :disabled="session.readOnly" @click="session.dispatch(setLocked({ frameIds: [frame.id], locked: !frame.locked }))">{{ frame.locked ? 'Unlock' : 'Lock' }}</button>
         <button v-if="sameMoment.length > 0" type="button" class="btn h-7 px-2" :disabled="!frame.placement || session.readOnly" :title="`To the ${sameMoment.length} other frames of this moment`" @click="copy">Copy to moment</button>
@@ -119,7 +122,7 @@ async function find(): Promise<void> {
         <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" @click="pairs.clear()">Clear</button>
       </div>
     </section>
-    <section v-if="frame.compared.length > 0" class="flex flex-col gap-1" aria-label="Misfits">
+    <section v-if="compared.length > 0" class="flex flex-col gap-1" aria-label="Misfits">
       <div class="flex items-center justify-between"><h3 class="caption">Places that do not fit</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
       <p v-if="worst.length === 0" class="text-soft">None: all that were compared agree.</p>
       <div v-else class="flex flex-wrap gap-1">

@@ -1,3 +1,4 @@
+import type { FrameEvidence } from '#core/scene/evidence.ts';
 import type { Frame, Placement } from '#core/scene/scene.ts';
 
 export const VERDICTS: Record<NonNullable<Placement['verdict']>, string> = {
@@ -14,9 +15,10 @@ export const MODEL_NAMES: Record<Placement['model'], string> = {
   hand: 'placed by hand',
 };
 
-/** How a frame lies, in a few words. */
-export function sayPlacement({ placement, found }: Frame): string {
-  if (found?.verdict === 'failed' && placement?.model !== 'hand') return VERDICTS.failed;
+/** How a frame lies, in a few words.
+ * @param evidence - What was found of it. */
+export function sayPlacement({ placement }: Frame, evidence: FrameEvidence | undefined): string {
+  if (evidence?.found.verdict === 'failed' && placement?.model !== 'hand') return VERDICTS.failed;
   if (!placement) return 'Not aligned yet';
   if (!placement.verdict) return 'Placed by hand';
   return `${VERDICTS[placement.verdict]} · ${sayPixels(placement.residualPx)}`;

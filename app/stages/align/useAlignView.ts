@@ -19,7 +19,7 @@ export function useAlignView(frame: Ref<Frame | undefined>) {
   /** Stops by which the frame is brighter than the base: as found, or as the camera says. */
   const stops = computed(() => {
     const base = session.scene.frames.find(({ id }) => id === session.scene.base);
-    const own = frame.value?.placement?.stops ?? frame.value?.found?.stops;
+    const own = frame.value?.placement?.stops ?? (frame.value && session.evidence.get(frame.value.id)?.found.stops);
     if (own !== null && own !== undefined) return own;
     const [a, b] = [base?.shot.ev ?? null, frame.value?.shot.ev ?? null];
     return a === null || b === null ? 0 : b - a;

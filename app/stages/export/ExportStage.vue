@@ -10,7 +10,7 @@ import { deliveredRegion, sceneSize } from '#core/scene/scene.ts';
 import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { Lane } from '#engine/lanes.ts';
 import TileThumb from '../../bench/TileThumb.vue';
-import { getFile, getStroke } from '../../storage/sceneShelf.ts';
+import { getFile } from '../../storage/sceneShelf.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -18,7 +18,7 @@ import ChoiceRow from '../../ui/ChoiceRow.vue';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import ProgressLine from '../../ui/ProgressLine.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
-import { OUTPUT_SPACE_NAMES, sayBytes, sayError } from '../../wording.ts';
+import { OUTPUT_SPACE_NAMES, sayBytes } from '../../wording.ts';
 import { download } from './download.ts';
 
 const session = useSession();
@@ -65,7 +65,7 @@ async function exportPicture(): Promise<void> {
     notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
   } catch (error) {
     if (error instanceof DecodeError && error.code === 'cancelled') notices.tell(STOPPED);
-    else notices.tell(sayError(error), { tone: 'error' });
+    else notices.tellError(error);
   } finally {
     working.value = undefined;
   }
@@ -86,7 +86,7 @@ async function exportScene(withOriginals: boolean): Promise<void> {
     const { scene } = session;
     const strokes = new Map<StrokeId, Float32Array>();
     for (const id of strokesOf(scene)) {
-      const points = await getStroke(id);
+      const points = session.pointsOf(id);
       if (points) strokes.set(id, points);
     }
     const originals = new Map<string, Blob>();
@@ -95,12 +95,12 @@ async function exportScene(withOriginals: boolean): Promise<void> {
       if (original) originals.set(file.sha256, original);
     }
     const onProgress = (share: number) => { if (working.value) working.value.share = share; };
-    const packed = await writeSceneFile({ scene, strokes, originals }, { onProgress, signal: packing.signal });
+    const packed = await writeSceneFile({ scene, strokes, originals, evidence: session.evidence }, { onProgress, signal: packing.signal });
     download(packed, `${fileName.value}.lusket`);
     notices.tell(`${fileName.value}.lusket is written (${sayBytes(packed.size)}).`);
   } catch (error) {
     if (packing.signal.aborted) return notices.tell(STOPPED);
-    notices.tell(sayError(error), { tone: 'error' });
+    notices.tellError(error);
   } finally {
     working.value = undefined;
   }

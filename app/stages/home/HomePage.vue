@@ -3,16 +3,16 @@
 import { PhDownloadSimple, PhImages, PhMountains, PhSimCard } from '@phosphor-icons/vue';
 import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
-import { renameScene } from '#core/scene/edits/frames.ts';
-import { dispatch, restoreHistory, storeHistory } from '#core/scene/history.ts';
-import type { SceneRecord } from '../../storage/database.ts';
 import { askToPersist, roomLeft } from '../../storage/room.ts';
 import { importSceneFile } from '../../storage/importSceneFile.ts';
-import { duplicateScene, listScenes, removeScene, saveScene, sweep } from '../../storage/sceneShelf.ts';
+import { rescueFile } from '../../storage/rescue.ts';
+import { bringBack, duplicateScene, type ListedScene, listScenes, removeScene, renameStored } from '../../storage/sceneShelf.ts';
+import { sweep } from '../../storage/sweep.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import { ACCEPTED, sayBytes, sayError } from '../../wording.ts';
+import { ACCEPTED, sayBytes, sayRepairs } from '../../wording.ts';
+import { download } from '../export/download.ts';
 import CardDialog from '../../card/CardDialog.vue';
 import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
 import SceneCard from './SceneCard.vue';
@@ -23,7 +23,7 @@ const session = useSession();
 const frames = useFrames();
 const notices = useNotices();
 
-const scenes = shallowRef<SceneRecord[]>();
+const scenes = shallowRef<ListedScene[]>();
 const demos = ref<DemoSet[]>([]);
 const busy = ref<string>();
 const dropping = ref(false);
@@ -32,7 +32,7 @@ const cardOpen = ref(false);
 const wanted = ref('');
 const found = computed(() => {
   const words = wanted.value.toLocaleLowerCase().split(/\s+/);
-  return scenes.value?.filter(({ name }) => words.every((word) => name.toLocaleLowerCase().includes(word))) ?? [];
+  return scenes.value?.filter(({ head }) => words.every((word) => head.name.toLocaleLowerCase().includes(word))) ?? [];
 });
 
 /** What the browser grants, and whether it promises to keep it. */
@@ -60,10 +60,10 @@ onMounted(async () => {
   try {
     await session.whenLeft();
     await refresh();
-    void sweep();
+    void sweep().catch(() => undefined); // the next visit sweeps
   } catch (error) {
     scenes.value = [];
-    notices.tell(`The browser refuses to store anything here (${(error as Error).message}). Leave private mode, or allow storage for this address.`, { tone: 'error' });
+    notices.tellError(error);
   }
 });
 
@@ -88,7 +88,7 @@ async function during(what: string, work: () => Promise<void>): Promise<void> {
   try {
     await work();
   } catch (error) {
-    notices.tell(sayError(error), { tone: 'error' });
+    notices.tellError(error);
   } finally {
     busy.value = undefined;
   }
@@ -105,11 +105,13 @@ const openDemo = (demo: DemoSet) => during(`Fetching ${demo.title}…`, async ()
 const unpacking = ref<number>();
 let stopping = new AbortController();
 
-async function openSceneFile(file: File): Promise<SceneRecord> {
+async function openSceneFile(file: File): Promise<string> {
   stopping = new AbortController();
   unpacking.value = 0;
   try {
-    return await importSceneFile(file, { onProgress: (share) => { unpacking.value = share; }, signal: stopping.signal });
+    const { id, repairs } = await importSceneFile(file, { onProgress: (share) => { unpacking.value = share; }, signal: stopping.signal });
+    if (repairs.size > 0) notices.tell(sayRepairs(repairs));
+    return id;
   } finally {
     unpacking.value = undefined;
   }
@@ -119,32 +121,36 @@ const choose = (files: FileList | readonly File[] | null) => during('Opening…'
   const chosen = [...(files ?? [])];
   const sceneFile = chosen.find(({ name }) => name.endsWith('.lusket'));
   if (sceneFile) {
-    const record = await openSceneFile(sceneFile);
-    await router.push({ name: 'blend', params: { id: record.id } });
+    await router.push({ name: 'blend', params: { id: await openSceneFile(sceneFile) } });
   } else if (chosen.length > 0) {
     await begin('New scene', chosen);
   }
 });
 
-const rename = (record: SceneRecord, name: string) => during('Renaming…', async () => {
-  const history = dispatch(restoreHistory(record.history), renameScene({ name }));
-  await saveScene({ ...record, name, history: storeHistory(history), updatedAt: Date.now() });
+const rename = ({ head }: ListedScene, name: string) => during('Renaming…', async () => {
+  await renameStored(head.id, name);
   await refresh();
 });
 
-const duplicate = (record: SceneRecord) => during('Duplicating…', async () => {
-  await duplicateScene(record.id);
+const duplicate = ({ head }: ListedScene) => during('Duplicating…', async () => {
+  await duplicateScene(head.id);
   await refresh();
 });
 
-const remove = (record: SceneRecord) => during('Deleting…', async () => {
-  const removed = await removeScene(record.id);
+const remove = ({ head }: ListedScene) => during('Deleting…', async () => {
+  const removed = await removeScene(head.id);
   await refresh();
-  const bringBack = () => during('Bringing it back…', async () => {
-    if (removed) await saveScene(removed);
+  const back = () => during('Bringing it back…', async () => {
+    if (removed) await bringBack(removed);
     await refresh();
   });
-  notices.tell(`“${record.name}” is deleted.`, { action: { label: 'Bring it back', run: bringBack } });
+  notices.tell(`“${head.name}” is deleted.`, { action: { label: 'Bring it back', run: back } });
+});
+
+const rescue = ({ head }: ListedScene) => during('Collecting what is left…', async () => {
+  const packed = await rescueFile(head.id);
+  download(packed, `${head.name.replace(/[\\/:*?"<>|]+/g, '-')} (what is left).zip`);
+  notices.tell(`What is left of “${head.name}” is written (${sayBytes(packed.size)}): its record, and the originals and strokes that it names.`);
 });
 </script>
 
@@ -192,7 +198,7 @@ const remove = (record: SceneRecord) => during('Deleting…', async () => {
       </div>
       <p v-if="found.length === 0" class="text-on-surround">No scene is called that.</p>
       <ul class="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-6" aria-label="Scenes">
-        <SceneCard v-for="record in found" :key="record.id" :record="record" @rename="rename(record, $event)" @duplicate="duplicate(record)" @remove="remove(record)" />
+        <SceneCard v-for="scene in found" :key="scene.head.id" :scene="scene" @rename="rename(scene, $event)" @duplicate="duplicate(scene)" @remove="remove(scene)" @rescue="rescue(scene)" />
       </ul>
       </template>
     </section>

@@ -1,26 +1,28 @@
 <script setup lang="ts">
-/** One scene of the list: its picture, name and age, and what can be done with it. */
-import { PhCopy, PhPencilSimple, PhTrash } from '@phosphor-icons/vue';
+/** One scene of the list: its picture, name and age, and what can be done with it; of one that cannot be opened, why, and a way to
+ * save what is left. */
+import { PhCopy, PhDownloadSimple, PhPencilSimple, PhTrash } from '@phosphor-icons/vue';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue';
-import type { SceneRecord } from '../../storage/database.ts';
-import { bytesOfScene, getThumb } from '../../storage/sceneShelf.ts';
-import { sayBytes } from '../../wording.ts';
+import { getThumb, type ListedScene } from '../../storage/sceneShelf.ts';
+import { detailsOf, sayBytes, sayError } from '../../wording.ts';
 
-const props = defineProps<{ record: SceneRecord }>();
-const emit = defineEmits<{ rename: [name: string]; duplicate: []; remove: [] }>();
+const props = defineProps<{ scene: ListedScene }>();
+const emit = defineEmits<{ rename: [name: string]; duplicate: []; remove: []; rescue: [] }>();
+const head = computed(() => props.scene.head);
+const problem = computed(() => props.scene.problem);
 
 const picture = ref<string>();
 const naming = ref<string>();
 const field = ref<HTMLInputElement>();
 
 onMounted(async () => {
-  const thumb = await getThumb(props.record.id);
+  const thumb = await getThumb(props.scene.head.id);
   if (thumb) picture.value = URL.createObjectURL(thumb);
 });
 onBeforeUnmount(() => picture.value && URL.revokeObjectURL(picture.value));
 
 async function startNaming(): Promise<void> {
-  naming.value = props.record.name;
+  naming.value = head.value.name;
   await nextTick();
   field.value?.select();
 }
@@ -28,20 +30,25 @@ async function startNaming(): Promise<void> {
 function finishNaming(): void {
   const name = naming.value?.trim();
   naming.value = undefined;
-  if (name && name !== props.record.name) emit('rename', name);
+  if (name && name !== head.value.name) emit('rename', name);
 }
 
 /** Room that its files take; files that scenes share are counted with each. */
-const size = computed(() => (props.record.frames > 0 ? ` · ${sayBytes(bytesOfScene(props.record))}` : ''));
+const size = computed(() => (head.value.frames > 0 && !problem.value ? ` · ${sayBytes(props.scene.bytes)}` : ''));
 
 const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 </script>
 
 <template>
-  <li class="group overflow-hidden rounded-md bg-panel" :data-testid="`scene-${record.name}`">
-    <RouterLink :to="{ name: record.frames > 0 ? 'blend' : 'gather', params: { id: record.id } }" class="block aspect-3/2 bg-sunken">
+  <li class="group overflow-hidden rounded-md bg-panel" :data-testid="`scene-${head.name}`">
+    <div v-if="problem" class="flex aspect-3/2 flex-col justify-center gap-2 overflow-y-auto bg-sunken p-3" role="alert">
+      <p>{{ sayError(problem) }} Nothing of it is changed.</p>
+      <details class="text-[12px] text-soft"><summary class="cursor-pointer">Details</summary><code class="break-all">{{ detailsOf(problem) }}</code></details>
+      <button type="button" class="btn h-7 self-start" @click="emit('rescue')"><PhDownloadSimple :size="15" /> Save what is left…</button>
+    </div>
+    <RouterLink v-else :to="{ name: head.frames > 0 ? 'blend' : 'gather', params: { id: head.id } }" class="block aspect-3/2 bg-sunken">
       <img v-if="picture" :src="picture" alt="" class="h-full w-full object-cover" />
-      <span v-else class="flex h-full items-center justify-center text-soft">{{ record.frames > 0 ? 'Open to draw its picture' : 'No frames yet' }}</span>
+      <span v-else class="flex h-full items-center justify-center text-soft">{{ head.frames > 0 ? 'Open to draw its picture' : 'No frames yet' }}</span>
     </RouterLink>
     <div class="flex items-start gap-1 p-3">
       <div class="min-w-0 flex-1">
@@ -49,11 +56,14 @@ const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short',
           v-if="naming !== undefined" ref="field" v-model="naming" type="text" class="field w-full" aria-label="Name of the scene" maxlength="200"
           @blur="finishNaming" @keydown.enter="finishNaming" @keydown.esc="naming = undefined"
         />
-        <RouterLink v-else :to="{ name: record.frames > 0 ? 'blend' : 'gather', params: { id: record.id } }" class="block truncate font-semibold">{{ record.name }}</RouterLink>
-        <div class="text-[12px] text-soft">{{ record.frames }} {{ record.frames === 1 ? 'frame' : 'frames' }}{{ size }} · {{ age.format(record.updatedAt) }}</div>
+        <span v-else-if="problem" class="block truncate font-semibold">{{ head.name }}</span>
+        <RouterLink v-else :to="{ name: head.frames > 0 ? 'blend' : 'gather', params: { id: head.id } }" class="block truncate font-semibold">{{ head.name }}</RouterLink>
+        <div class="text-[12px] text-soft">{{ head.frames }} {{ head.frames === 1 ? 'frame' : 'frames' }}{{ size }} · {{ age.format(head.updatedAt) }}</div>
       </div>
-      <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Rename" aria-label="Rename" @click="startNaming"><PhPencilSimple :size="15" /></button>
-      <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Duplicate" aria-label="Duplicate" @click="emit('duplicate')"><PhCopy :size="15" /></button>
+      <template v-if="!problem">
+        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Rename" aria-label="Rename" @click="startNaming"><PhPencilSimple :size="15" /></button>
+        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Duplicate" aria-label="Duplicate" @click="emit('duplicate')"><PhCopy :size="15" /></button>
+      </template>
       <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Delete" aria-label="Delete" @click="emit('remove')"><PhTrash :size="15" /></button>
     </div>
   </li>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/smallStudio.ts';
 import type { EditRecord } from '../edit.ts';
-import { dispatch, newHistory, present, redo, restoreHistory, storeHistory, undo } from '../history.ts';
+import { dispatch, newHistory, present, redo, restoreHistory, storeSteps, undo } from '../history.ts';
 import { FrameId, LayerId, PartId, StrokeId } from '../ids.ts';
 import { plainPart } from '../mask.ts';
 import { newScene, type Scene } from '../scene.ts';
@@ -87,8 +87,8 @@ describe('every edit', () => {
     expect(JSON.stringify(start)).toBe(frozen);
     expect(present(undo(history))).toBe(start);
     expect(present(redo(undo(history)))).toBe(after);
-    const stored = JSON.parse(JSON.stringify(storeHistory(history)));
-    expect(present(restoreHistory(stored))).toEqual(after);
+    const stored = JSON.parse(JSON.stringify(storeSteps(history)));
+    expect(present(restoreHistory(after, stored))).toEqual(after);
   });
 
   it.each(CASES)('%s is no step when it changes nothing', (kind, record) => {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
 import { FrameId } from '../ids.ts';
-import { ComparedPlace, Crop, type Frame, LocalFit, Placement } from '../scene.ts';
+import { Crop, type Frame, LocalFit, Placement } from '../scene.ts';
 import { mapFrames } from './gather.ts';
 
 const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);
@@ -10,23 +10,20 @@ const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) =
 const placed = (frame: Frame, placement: Placement | null): Frame =>
   isSame(frame.placement, placement) ? frame : { ...frame, placement, local: null };
 
-/** Takes over what the search found; steps of one search, each with all before it, are one. A placement that failed is noted and leaves the frame where it is; locked frames stay. */
+const Found = z.strictObject({ frameId: FrameId, placement: Placement });
+
+/** Takes over what the search found; steps of one search, each with all before it, are one. A placement that failed leaves the frame
+ * where it is; locked frames stay. */
 export const takePlacements = defineEdit({
   kind: 'frames.takePlacements',
   label: 'Align frames',
-  params: z.strictObject({
-    found: z.array(
-      z.strictObject({ frameId: FrameId, placement: Placement, compared: z.array(ComparedPlace).default([]) }),
-    ),
-  }),
+  params: z.strictObject({ found: z.array(Found) }),
   mergeKey: () => '',
   apply: (scene, { found }) => {
     const byId = new Map(found.map((each) => [each.frameId, each]));
     return mapFrames(scene, [...byId.keys()], (frame) => {
-      const { placement, compared = [] } = byId.get(frame.id) ?? {};
-      if (frame.locked || !placement) return frame;
-      const next = placement.verdict === 'failed' ? frame.placement : placement;
-      return { ...placed(frame, next), found: placement, compared };
+      const { placement } = byId.get(frame.id) ?? {};
+      return frame.locked || !placement || placement.verdict === 'failed' ? frame : placed(frame, placement);
     });
   },
 });
@@ -44,9 +41,14 @@ export const placeFrames = defineEdit({
 export const restoreFound = defineEdit({
   kind: 'frames.restoreFound',
   label: 'Back to what was found',
-  params: z.strictObject({ frameIds: z.array(FrameId) }),
-  apply: (scene, { frameIds }) =>
-    mapFrames(scene, frameIds, (frame) => (frame.found?.verdict === 'failed' ? frame : placed(frame, frame.found))),
+  params: z.strictObject({ found: z.array(Found) }),
+  apply: (scene, { found }) => {
+    const byId = new Map(found.map(({ frameId, placement }) => [frameId, placement]));
+    return mapFrames(scene, [...byId.keys()], (frame) => {
+      const placement = byId.get(frame.id);
+      return !placement || placement.verdict === 'failed' ? frame : placed(frame, placement);
+    });
+  },
 });
 
 /** Moves a placed frame further from place to place, or no more. */

@@ -1,0 +1,133 @@
+import { settleGroups } from './edits/groups.ts';
+import type { Part } from './mask.ts';
+import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
+import { isPlaceable } from './placeable.ts';
+import { allMasks, mapMasks } from './places.ts';
+import type { RepairCode, Repairs } from './repairs.ts';
+import type { Frame, Layer, Scene } from './scene.ts';
+import { SceneError } from './sceneError.ts';
+import { isFill } from './stroke.ts';
+
+/** Pixels that a picture may have, as for files. */
+const MOST_PIXELS = 300e6;
+/** Far more than anybody makes, little enough to be gone through at once. */
+const MOST = { frames: 500, layers: 2000, parts: 20_000, strokes: 200_000 };
+/** How far from the picture's corner shapes may lie, in pixels. */
+const FARTHEST = 1e6;
+/** Recipes are kept in an object: these names mean something else there. */
+const RESERVED = new Set(['__proto__', 'constructor', 'prototype']);
+
+/** Sees to it that a scene that fits the schema also fits the program: that what it names is there, that it can be computed, and
+ * within reasonable time. Small faults are mended and told of.
+ * @throws {SceneError} when it cannot be mended. */
+export function checkScene(scene: Scene): { scene: Scene; repairs: Repairs } {
+  const repairs = new Map<RepairCode, number>();
+  const mended = (code: RepairCode, count = 1) => repairs.set(code, (repairs.get(code) ?? 0) + count);
+  checkAmount(scene);
+  checkFrames(scene);
+  checkIds(scene);
+  const checked = withShapes(withRecipes(withStack(withFrames(scene, mended), mended), mended), mended);
+  const { depth, steps } = maskLoad(checked);
+  if (depth > MOST_DEPTH) throw new SceneError('too-deep', `${depth} of ${MOST_DEPTH}`);
+  if (steps > MOST_STEPS) throw new SceneError('too-much', `${steps} of ${MOST_STEPS}`);
+  return { scene: checked, repairs };
+}
+
+type Mended = (code: RepairCode, count?: number) => void;
+
+function checkAmount(scene: Scene): void {
+  const masks = allMasks(scene);
+  const parts = masks.reduce((sum, mask) => sum + mask.parts.length, 0);
+  const strokes = masks.reduce((sum, { parts }) => sum + parts.reduce((all, part) => all + strokesIn(part), 0), 0);
+  const counts = { frames: scene.frames.length, layers: scene.stack.length, parts, strokes };
+  for (const [what, most] of Object.entries(MOST)) {
+    const count = counts[what as keyof typeof MOST];
+    if (count > most) throw new SceneError('too-much', `${count} ${what} of ${most}`);
+  }
+}
+
+const strokesIn = (part: Part): number => (part.kind === 'painted' ? part.strokes.length : 0);
+
+function checkFrames({ frames }: Scene): void {
+  const [first] = frames;
+  if (!first) return;
+  if (first.width * first.height > MOST_PIXELS)
+    throw new SceneError('too-large', `${first.width} x ${first.height} pixels`);
+  const other = frames.find(({ width, height }) => width !== first.width || height !== first.height);
+  if (other)
+    throw new SceneError('invalid', `frames of ${first.width} x ${first.height} and ${other.width} x ${other.height}`);
+}
+
+function checkIds(scene: Scene): void {
+  const lists: [string, readonly { id: string }[]][] = [
+    ['frames', scene.frames],
+    ['layers', scene.stack],
+    ['groups', scene.groups],
+    ['stencils', scene.stencils],
+    ...allMasks(scene).map(({ parts }): [string, Part[]] => ['parts of a mask', parts]),
+  ];
+  for (const [what, list] of lists)
+    if (new Set(list.map(({ id }) => id)).size < list.length) throw new SceneError('invalid', `two ${what} of one id`);
+}
+
+/** Frames that can be placed as they say, a base that is there, a crop that lies in the scene. */
+function withFrames(scene: Scene, mended: Mended): Scene {
+  const frames = scene.frames.map((frame): Frame => {
+    if (!frame.placement || isPlaceable(frame.placement.matrix, frame)) return frame;
+    mended('placement');
+    return { ...frame, placement: null, local: null };
+  });
+  const [first] = frames;
+  const hasBase = frames.some(({ id }) => id === scene.base);
+  if (first && !hasBase) mended('base-missing');
+  const base = hasBase ? scene.base : (first?.id ?? null);
+  const { crop } = scene;
+  const fits = !crop || (first && crop.x + crop.width <= first.width && crop.y + crop.height <= first.height);
+  if (!fits) mended('crop');
+  return { ...scene, frames, base, crop: fits ? crop : null };
+}
+
+/** Layers whose frames are there, in groups that are there and in one piece. */
+function withStack(scene: Scene, mended: Mended): Scene {
+  const frames = new Set(scene.frames.map(({ id }) => id));
+  const groups = new Set(scene.groups.map(({ id }) => id));
+  const stack = scene.stack.flatMap((layer): Layer[] => {
+    if (!frames.has(layer.frame)) {
+      mended('layer-without-frame');
+      return [];
+    }
+    if (layer.group === null || groups.has(layer.group)) return [layer];
+    mended('group');
+    return [{ ...layer, group: null }];
+  });
+  return settleGroups({ ...scene, stack });
+}
+
+function withRecipes(scene: Scene, mended: Mended): Scene {
+  const kept = Object.entries(scene.recipes).filter(([id]) => !RESERVED.has(id));
+  const dropped = Object.keys(scene.recipes).length - kept.length;
+  if (dropped === 0) return scene;
+  mended('recipe', dropped);
+  return { ...scene, recipes: Object.fromEntries(kept) };
+}
+
+/** Shapes whose points lie where a picture may be. */
+function withShapes(scene: Scene, mended: Mended): Scene {
+  const near = (value: number): number => {
+    if (Math.abs(value) <= FARTHEST) return value;
+    mended('shape');
+    return Math.sign(value) * FARTHEST;
+  };
+  const nearPoint = ({ x, y }: { x: number; y: number }) => ({ x: near(x), y: near(y) });
+  const partOf = (part: Part): Part => {
+    if (part.kind === 'gradient') return { ...part, start: nearPoint(part.start), end: nearPoint(part.end) };
+    if (part.kind === 'radial') return { ...part, centre: nearPoint(part.centre) };
+    if (part.kind === 'outline') return { ...part, corners: part.corners.map(near) };
+    if (part.kind !== 'painted' || !part.strokes.some((touch) => isFill(touch) && touch.outline)) return part;
+    const strokes = part.strokes.map((touch) =>
+      isFill(touch) && touch.outline ? { ...touch, outline: touch.outline.map(near) } : touch,
+    );
+    return { ...part, strokes };
+  };
+  return mapMasks(scene, (mask) => ({ ...mask, parts: mask.parts.map(partOf) }));
+}
