@@ -4,6 +4,7 @@ import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import type { PixelsToPlace } from '../engine/codecProtocol.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
+import { CommandError, EXIT } from './exit.ts';
 import { bytesOfFile, errorOf } from './files.ts';
 
 /** What is told of a frame. Numbers that are not known are null. */
@@ -23,7 +24,7 @@ export async function align(args: string[]): Promise<void> {
     options: { json: { type: 'boolean', default: false } },
   });
   const [basePath, ...paths] = positionals;
-  if (!basePath || paths.length === 0) throw new Error('align needs a base and at least one frame');
+  if (!basePath || paths.length === 0) throw new CommandError('align needs a base and at least one frame', EXIT.usage);
   const { codec, close } = await startEngine(new URL('./', import.meta.url));
   try {
     const base = await load(codec, basePath, undefined).catch((error) => {

@@ -2,6 +2,7 @@ import { parseArgs } from 'node:util';
 import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
+import { CommandError, EXIT } from './exit.ts';
 import { bytesOfFile, errorOf } from './files.ts';
 
 /** What is told of a file. `ev` is the exposure value at ISO 100 of the APEX relations: larger means less light. */
@@ -21,7 +22,7 @@ export async function info(args: string[]): Promise<void> {
     allowPositionals: true,
     options: { json: { type: 'boolean', default: false } },
   });
-  if (positionals.length === 0) throw new Error('info needs at least one file');
+  if (positionals.length === 0) throw new CommandError('info needs at least one file', EXIT.usage);
   const { codec, close } = await startEngine(new URL('./', import.meta.url), BUDGET_BYTES);
   try {
     const told = await tellAll(codec, positionals);

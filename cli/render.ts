@@ -2,12 +2,15 @@ import { openAsBlob, writeFileSync } from 'node:fs';
 import { extname } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { OutputFormat } from '#codecs/encode.ts';
-import { readSceneFile, type SceneContents } from '#codecs/sceneFile.ts';
+import { readSceneFile, type SceneContents, SceneFileError } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
-import { filesOf } from '#core/scene/places.ts';
+import { filesOf, missingFiles } from '#core/scene/places.ts';
 import { deliveredRegion, type Scene, sceneSize } from '#core/scene/scene.ts';
+import { SceneError } from '#core/scene/sceneError.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
+import { CommandError, EXIT } from './exit.ts';
+import { findByContent } from './files.ts';
 
 const FORMATS: Record<string, OutputFormat> = {
   '.tif': 'tiff',
@@ -23,17 +26,23 @@ export async function render(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
-    options: { out: { type: 'string' }, quality: { type: 'string', default: '92' }, space: { type: 'string' } },
+    options: {
+      out: { type: 'string' },
+      quality: { type: 'string', default: '92' },
+      space: { type: 'string' },
+      originals: { type: 'string' },
+    },
   });
   const [scenePath] = positionals;
   const format = FORMATS[extname(values.out ?? '').toLowerCase()];
   const quality = Number(values.quality);
   if (!scenePath || !values.out || !format)
-    throw new Error('render needs a scene file and --out with an ending of .tif, .png or .jpg');
+    throw new CommandError('render needs a scene file and --out with an ending of .tif, .png or .jpg', EXIT.usage);
   if (!Number.isInteger(quality) || quality < 1 || quality > 100)
-    throw new Error('--quality is a whole number from 1 to 100');
-  if (!isOutputSpace(values.space)) throw new Error(`--space is one of ${OUTPUT_SPACES.join(', ')}`);
-  const contents = await readSceneFile(await openAsBlob(scenePath));
+    throw new CommandError('--quality is a whole number from 1 to 100', EXIT.usage);
+  if (!isOutputSpace(values.space)) throw new CommandError(`--space is one of ${OUTPUT_SPACES.join(', ')}`, EXIT.usage);
+  const contents = await open(scenePath);
+  await completeOriginals(contents, values.originals);
   const [size, region] = [sceneSize(contents.scene), deliveredRegion(contents.scene)];
   if (!size || !region) throw new Error('the scene has no frames');
   const { engine, codec, close } = await startEngine(new URL('./', import.meta.url));
@@ -53,6 +62,33 @@ export async function render(args: string[]): Promise<void> {
   } finally {
     close();
   }
+}
+
+async function open(path: string): Promise<SceneContents> {
+  const blob = await openAsBlob(path).catch(() => {
+    throw new CommandError(`${path} cannot be read`, EXIT.badScene);
+  });
+  try {
+    const contents = await readSceneFile(blob);
+    for (const [code, count] of contents.repairs) console.error(`lusket: mended in the scene: ${code} (${count})`);
+    return contents;
+  } catch (error) {
+    const known = error instanceof SceneFileError || error instanceof SceneError;
+    throw known ? new CommandError(`${path} cannot be opened: ${error.message}`, EXIT.badScene) : error;
+  }
+}
+
+/** Finds files that the scene file was written without.
+ * @throws {CommandError} that names those that are missing still. */
+async function completeOriginals({ scene, originals }: SceneContents, folder: string | undefined): Promise<void> {
+  const missing = missingFiles(scene, (sha256) => originals.has(sha256));
+  if (folder && missing.length > 0)
+    for (const [sha256, file] of await findByContent(folder, missing)) originals.set(sha256, file);
+  const still = missingFiles(scene, (sha256) => originals.has(sha256));
+  if (still.length === 0) return;
+  const names = still.map(({ name }) => name).join(', ');
+  const where = folder ? `nor in ${folder}` : 'give the folder they are in with --originals';
+  throw new CommandError(`files of the scene are not in the scene file: ${names}; ${where}`, EXIT.missingFiles);
 }
 
 const isOutputSpace = (name: string | undefined): name is OutputSpace | undefined =>
