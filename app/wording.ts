@@ -17,6 +17,7 @@ const DECODE: Record<string, (detail: string) => string> = {
       ? `The picture cannot be scaled to the size of the frames here: ${detail}. Crop it to theirs first.`
       : `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
   'memory-full': sayMemoryFull,
+  'thread-failed': () => 'What reads and writes files stopped and was started anew. Try once more.',
   stuck: (detail) => `Reading the file came to a stop (${detail} without a sign). It is probably damaged.`,
   cancelled: () => 'Stopped before it was read.',
 };

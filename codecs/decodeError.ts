@@ -8,6 +8,7 @@ export type DecodeCode =
   | 'size-differs'
   | 'memory-full'
   | 'stuck'
+  | 'thread-failed'
   | 'cancelled';
 
 export class DecodeError extends Error {

@@ -17,6 +17,7 @@ export interface EncodeOptions {
 
 /** Encodes a picture with its profile and EXIF. TIFF and PNG keep 16 bits; JPEG rounds to 8.
  * @param image - Interleaved RGB, 16 bits, encoded with the sRGB curve.
+ * @param onProgress - Told the share that is done, 0..1, every few per cent.
  * @returns The whole file. */
 export function encodeImage(
   vips: VipsModule,
@@ -24,6 +25,7 @@ export function encodeImage(
   size: { width: number; height: number },
   options: EncodeOptions,
   exif: ExifValues,
+  onProgress: (share: number) => void = () => undefined,
 ): Uint8Array {
   const exifBlock = buildExifBlock(exif);
   const profile = options.space === 'srgb' ? 'srgb' : profilePath(vips, options.space, writeProfile);
@@ -37,6 +39,12 @@ export function encodeImage(
     shallow ? vips.BandFormat.uchar : vips.BandFormat.ushort,
   );
   const marked = plain.copy({ interpretation: shallow ? 'srgb' : 'rgb16' });
+  let told = 0;
+  marked.onProgress = (percent) => {
+    if (percent < told + 2) return;
+    told = percent;
+    onProgress(Math.min(1, percent / 100));
+  };
   try {
     if (options.format === 'tiff') {
       return addExifToTiff(

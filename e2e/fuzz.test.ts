@@ -135,7 +135,7 @@ describe('files that are not what they should be', () => {
   });
 
   it('a thread that got stuck is given up, and the next file is read by a new one', async () => {
-    const impatient = await startEngine(new URL('../dist/node/', import.meta.url), 128 * 2 ** 20, 1);
+    const impatient = await startEngine(new URL('../dist/node/', import.meta.url), 128 * 2 ** 20, { patienceMs: 1 });
     try {
       const read = () =>
         impatient.codec.inspect({ file: Uint8Array.from(originals.avif).buffer, name: 'a', reading: PLAIN_READING });

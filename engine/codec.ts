@@ -15,18 +15,11 @@ import type {
   SnapRequest,
   ToCodec,
 } from './codecProtocol.ts';
+import type { EngineError } from './engineError.ts';
 import type { ThreadStart } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
 import type { Port } from './protocol.ts';
-
-interface Pending {
-  type: ToCodec['type'];
-  /** It has told of progress. */
-  told: boolean;
-  resolve: (message: FromCodec) => void;
-  reject: (error: Error) => void;
-  onProgress?: (share: number) => void;
-}
+import { Thread } from './thread.ts';
 
 type Request<T> = T extends { ticket: number } ? Omit<T, 'ticket'> : never;
 
@@ -43,83 +36,81 @@ const handedOver = (file: FileBytes) => (file instanceof ArrayBuffer ? [file] : 
 
 type CodecPort = Port<FromCodec, ToCodec>;
 
-/** How long a thread may work without a word before it counts as stuck: large raw files are developed in one go. */
+/** How long a thread may work without a word before it counts as stuck. Most work tells how far it is; large raw files are developed in
+ * one go, which takes seconds a megabyte at the most. */
 const PATIENCE_MS = 120_000;
+const PATIENCE_MS_PER_BYTE = 5000 / 2 ** 20;
 
 /** How long a thread that reads may go on by itself once nobody wants its file any more. */
 const GRACE_MS = 400;
 
 /** One thread that reads and writes files, one after the other. */
 class CodecThread {
-  readonly #port: CodecPort;
-  readonly #pending = new Map<number, Pending>();
-  readonly #patienceMs: number;
+  readonly #thread: Thread<ToCodec, FromCodec>;
+  /** What it has been asked for, and whether it has told of progress. */
+  readonly #pending = new Map<number, { type: ToCodec['type']; told: boolean }>();
   #tickets = 0;
-  #watch: ReturnType<typeof setTimeout> | undefined;
-  hasEnded = false;
 
-  constructor(port: CodecPort, start: ThreadStart, patienceMs: number) {
-    this.#port = port;
-    this.#patienceMs = patienceMs;
-    port.onMessage((message) => this.#take(message));
-    port.post({ type: 'start', ...start });
+  constructor(spawn: () => CodecPort, start: ThreadStart) {
+    this.#thread = new Thread<ToCodec, FromCodec>({ spawn, start });
   }
 
   get waiting(): number {
     return this.#pending.size;
   }
 
-  ask(request: Request<ToCodec>, onProgress?: (share: number) => void, transfer?: ArrayBuffer[]): Promise<FromCodec> {
+  /** @throws {DecodeError} with the thread's own code, or `stuck`, `cancelled` or `thread-failed` when something happened to it. */
+  ask(
+    request: Request<ToCodec>,
+    patienceMs: number,
+    onProgress?: (share: number) => void,
+    transfer?: ArrayBuffer[],
+  ): Promise<FromCodec> {
     const ticket = ++this.#tickets;
+    const pending = { type: request.type, told: false };
+    this.#pending.set(ticket, pending);
     return new Promise((resolve, reject) => {
-      this.#pending.set(ticket, { type: request.type, told: false, resolve, reject, onProgress });
-      if (this.#pending.size === 1) this.#wait();
-      this.#port.post({ ...request, ticket } as ToCodec, transfer);
+      const end = () => {
+        this.#pending.delete(ticket);
+        this.#thread.done(ticket);
+      };
+      const take = (message: FromCodec) => {
+        if (message.type === 'progress') {
+          pending.told = true;
+          onProgress?.(message.share);
+          return;
+        }
+        end();
+        if (message.type === 'failed') reject(new DecodeError(message.code as DecodeCode, message.detail));
+        else resolve(message);
+      };
+      const fail = ({ code, message }: EngineError) => {
+        end();
+        reject(new DecodeError(code as DecodeCode, message));
+      };
+      this.#thread.ask(ticket, { ...request, ticket } as ToCodec, { patienceMs, take, fail }, transfer);
     });
   }
 
-  /** Waits for the next word of the thread, as long as there is something to wait for. */
-  #wait(): void {
-    clearTimeout(this.#watch);
-    if (this.#pending.size === 0) return;
-    const seconds = Math.round(this.#patienceMs / 1000);
-    this.#watch = setTimeout(() => this.end(new DecodeError('stuck', `${seconds} s`)), this.#patienceMs);
-  }
-
-  /** The last thing asked of it, when it reads nothing but files and has not come to the pixels of the one at hand: in the memory
-   * that all share it has touched nothing then. */
+  /** The last thing asked of it, when it reads nothing but files and has not come to the pixels of the one at hand. */
   get lastBeforePixels(): number | undefined {
     const isIdle = [...this.#pending.values()].every(({ type, told }) => type === 'load' && !told);
     return isIdle ? [...this.#pending.keys()].at(-1) : undefined;
   }
 
-  /** Ends the thread; what was asked of it is cancelled. */
-  end(reason = new DecodeError('cancelled', 'the thread was ended')): void {
-    clearTimeout(this.#watch);
-    this.hasEnded = true;
-    this.#port.close();
-    for (const { reject } of this.#pending.values()) reject(reason);
-    this.#pending.clear();
+  /** Puts another thread in its place; what was asked of it is cancelled. */
+  cancel(): void {
+    this.#thread.replace('cancelled', 'the thread was ended');
   }
 
-  #take(message: FromCodec): void {
-    const pending = this.#pending.get(message.ticket);
-    if (!pending) return;
-    if (message.type !== 'progress') this.#pending.delete(message.ticket);
-    this.#wait();
-    if (message.type === 'progress') {
-      pending.told = true;
-      pending.onProgress?.(message.share);
-      return;
-    }
-    if (message.type === 'failed') pending.reject(new DecodeError(message.code as DecodeCode, message.detail));
-    else pending.resolve(message);
+  end(): void {
+    this.#thread.end();
   }
 }
 
 /** What starts a codec thread: its channel, and the arenas that such threads may have, one each. */
 export interface CodecStart extends Omit<ThreadStart, 'arena'> {
-  spawn: () => CodecPort;
+  spawn: (arena: number) => CodecPort;
   arenas: readonly number[];
   /** The number that makes requests of a lane current. */
   current: (lane: Lane) => number;
@@ -148,14 +139,16 @@ export class Codec {
   async load(file: FileToRead, expect: Size | undefined, onProgress: (share: number) => void): Promise<Frame> {
     const current = this.#start.current(Lane.Load);
     const request = { type: 'load', current, expect, ...file } as const;
-    const answer = await this.#reader(file.file).ask(request, onProgress, handedOver(file.file));
+    const patience = this.#patience(bytesIn(file.file));
+    const answer = await this.#reader(file.file).ask(request, patience, onProgress, handedOver(file.file));
     return (answer as FromCodec & { type: 'loaded' }).frame;
   }
 
   /** Reads a file through without keeping its pixels: the frame that it would become.
    * @throws {DecodeError} */
   async inspect(file: FileToRead): Promise<Frame> {
-    const answer = await this.#reader().ask({ type: 'inspect', ...file }, undefined, handedOver(file.file));
+    const patience = this.#patience(bytesIn(file.file));
+    const answer = await this.#reader().ask({ type: 'inspect', ...file }, patience, undefined, handedOver(file.file));
     return (answer as FromCodec & { type: 'inspected' }).frame;
   }
 
@@ -166,18 +159,18 @@ export class Codec {
     size: Size,
     options: EncodeOptions,
     exif: ExifValues,
+    onProgress: (share: number) => void = () => undefined,
   ): Promise<Uint8Array<ArrayBuffer>> {
     this.#writer ??= this.#open(this.lanes);
-    const answer = await this.#writer.ask({ type: 'encode', image, size, options, exif });
+    const request = { type: 'encode', image, size, options, exif } as const;
+    const answer = await this.#writer.ask(request, this.#patience(), onProgress);
     return (answer as FromCodec & { type: 'encoded' }).bytes;
   }
 
   /** Gives up encoding: the encoder cannot be asked to stop, so its thread ends. Encoding touches no tiles, so nothing is
    * left half done in the memory that all share. */
   stopEncoding(): void {
-    if (!this.#writer || this.#writer.waiting === 0) return;
-    this.#writer.end();
-    this.#writer = undefined;
+    if (this.#writer && this.#writer.waiting > 0) this.#writer.cancel();
   }
 
   /** Gives up reading, once its lane has gone on: threads stop between rows, and those that a library keeps busy with a whole
@@ -186,7 +179,7 @@ export class Codec {
     for (const reader of this.#readers) {
       const asked = reader.lastBeforePixels;
       // What is asked of it in the meantime is wanted again.
-      if (asked !== undefined) setTimeout(() => reader.lastBeforePixels === asked && reader.end(), GRACE_MS);
+      if (asked !== undefined) setTimeout(() => reader.lastBeforePixels === asked && reader.cancel(), GRACE_MS);
     }
   }
 
@@ -194,7 +187,7 @@ export class Codec {
    * @throws {DecodeError} `cancelled` when its lane went on. */
   async align(request: AlignRequest, onProgress: (share: number) => void): Promise<Alignment> {
     const current = this.#start.current(Lane.Align);
-    const answer = await this.#reader().ask({ type: 'align', current, ...request }, onProgress);
+    const answer = await this.#reader().ask({ type: 'align', current, ...request }, this.#patience(), onProgress);
     return (answer as FromCodec & { type: 'aligned' }).alignment;
   }
 
@@ -202,19 +195,19 @@ export class Codec {
    * @throws {DecodeError} `cancelled` when its lane went on. */
   async fitLocally(request: LocalFitRequest, onProgress: (share: number) => void): Promise<LocalGrid> {
     const current = this.#start.current(Lane.Align);
-    const answer = await this.#reader().ask({ type: 'fit', current, ...request }, onProgress);
+    const answer = await this.#reader().ask({ type: 'fit', current, ...request }, this.#patience(), onProgress);
     return (answer as FromCodec & { type: 'fitted' }).local;
   }
 
   /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */
   async snap(request: SnapRequest): Promise<PointPair | undefined> {
-    const answer = await this.#reader().ask({ type: 'snap', ...request });
+    const answer = await this.#reader().ask({ type: 'snap', ...request }, this.#patience());
     return (answer as FromCodec & { type: 'snapped' }).pair;
   }
 
   /** Frees the pixels of a frame that no scene shows any more. */
   async drop({ file, reading, width, height }: PixelsOf): Promise<void> {
-    await this.#reader().ask({ type: 'drop', frame: { file, reading, width, height } });
+    await this.#reader().ask({ type: 'drop', frame: { file, reading, width, height } }, this.#patience());
   }
 
   /** Ends the threads. */
@@ -223,13 +216,17 @@ export class Codec {
   }
 
   #open(lane: number): CodecThread {
-    const { spawn, arenas, memory, kernels, patienceMs = PATIENCE_MS } = this.#start;
-    return new CodecThread(spawn(), { memory, kernels, arena: arenas[lane] }, patienceMs);
+    const { spawn, arenas, memory, kernels } = this.#start;
+    return new CodecThread(() => spawn(arenas[lane]), { memory, kernels, arena: arenas[lane] });
   }
 
-  /** The reader that has least to do, or a new one; one that got stuck has been ended and is replaced. */
+  /** @param bytes - Of a file that may be read in one go. */
+  #patience(bytes = 0): number {
+    return this.#start.patienceMs ?? PATIENCE_MS + bytes * PATIENCE_MS_PER_BYTE;
+  }
+
+  /** The reader that has least to do, or a new one. */
   #reader(file?: FileBytes): CodecThread {
-    for (const [lane, reader] of this.#readers.entries()) if (reader.hasEnded) this.#readers[lane] = this.#open(lane);
     const idle = this.#readers.find(({ waiting }) => waiting === 0);
     if (idle) return idle;
     const isLarge = file !== undefined && bytesIn(file) >= LARGE_BYTES;

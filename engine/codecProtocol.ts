@@ -61,6 +61,7 @@ export type ToCodec =
 
 /** What the codec thread answers. */
 export type FromCodec =
+  | { type: 'ready'; ticket?: undefined }
   | { type: 'progress'; ticket: number; share: number }
   | { type: 'loaded'; ticket: number; frame: Frame }
   | { type: 'inspected'; ticket: number; frame: Frame }

@@ -12,7 +12,7 @@ import { type PixelSource, type SmallStudio, smallStudio, testKernels } from '..
 import { Engine } from './engine.ts';
 import { hasSimd } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
-import type { DrawnTile, FromRenderer, Port, ToRenderer } from './protocol.ts';
+import type { DrawnTile, FromRenderer, InnerPort, Port, ToRenderer } from './protocol.ts';
 import { serveRenderer } from './renderer.ts';
 import { threadCount } from './threadCount.ts';
 
@@ -22,7 +22,7 @@ const source =
   (x, y) => [Math.min(65535, gain * (x * 100 + y * 20)), gain * 1000, gain * 3000];
 
 /** A pair of ports that talk to each other within this thread, a message at a time. */
-function pairedPorts(): { outer: Port<FromRenderer, ToRenderer>; inner: Port<ToRenderer, FromRenderer> } {
+function pairedPorts(): { outer: Port<FromRenderer, ToRenderer>; inner: InnerPort<ToRenderer, FromRenderer> } {
   const takers: { outer?: (message: FromRenderer) => void; inner?: (message: ToRenderer) => void } = {};
   return {
     outer: {
@@ -30,26 +30,27 @@ function pairedPorts(): { outer: Port<FromRenderer, ToRenderer>; inner: Port<ToR
       onMessage: (take) => {
         takers.outer = take;
       },
-      close: () => undefined,
+      onFailure: () => undefined,
+      close: async () => undefined,
     },
     inner: {
       post: (message) => void setTimeout(() => takers.outer?.(message)),
       onMessage: (take) => {
         takers.inner = take;
       },
-      close: () => undefined,
     },
   };
 }
 
 async function start(threads = 2): Promise<{ engine: Engine; made: SmallStudio }> {
   const made = smallStudio(size, [source(0.5), source(1), source(2)]);
-  const ports = Array.from({ length: threads }, () => {
+  const spawn = () => {
     const { outer, inner } = pairedPorts();
     serveRenderer(inner);
     return outer;
-  });
-  const engine = await Engine.start(ports, made.memory, testKernels, made.table);
+  };
+  const { memory, table } = made;
+  const engine = await Engine.start({ spawn, threads, memory, kernels: testKernels, table });
   engine.setScene(made.scene);
   return { engine, made };
 }
@@ -158,6 +159,16 @@ describe('the engine', () => {
       frames: made.scene.frames.map((frame) => ({ ...frame, file: { ...frame.file, sha256: '0'.repeat(64) } })),
     });
     await expect(drawAll(engine)).rejects.toMatchObject({ code: 'frame-missing' });
+  });
+
+  it('says why a scene cannot be compiled, and shows nothing of the one before', async () => {
+    const { engine, made } = await start();
+    await drawAll(engine);
+    engine.setScene({ ...made.scene, base: 'nowhere' as never });
+    await expect(drawAll(engine)).rejects.toThrow(/no frame nowhere/);
+    expect(await engine.probe(1, 1, null).catch((error) => error.message)).toMatch(/no frame/);
+    engine.setScene(made.scene);
+    expect((await drawAll(engine)).length).toBe(spots.length);
   });
 
   it.each([

@@ -4,6 +4,8 @@ import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { LayerId, StrokeId } from '#core/scene/ids.ts';
+import { type Patch, patchOf } from '#core/scene/patch.ts';
+import { rendered } from '#core/scene/rendered.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { EngineError } from './engineError.ts';
 import { Lane } from './lanes.ts';
@@ -19,57 +21,95 @@ import type {
   View,
   WantedTile,
 } from './protocol.ts';
+import { Thread } from './thread.ts';
 
-type RendererPort = Port<FromRenderer, ToRenderer>;
+type RenderThread = Thread<ToRenderer, FromRenderer>;
 
-interface Waiting {
-  /** Threads that have not finished yet. */
-  open: number;
-  take: (message: FromRenderer) => void;
-  finish: () => void;
-  fail: (error: Error) => void;
+/** How long a thread may compute without a word: a tile takes seconds at the most. */
+const PATIENCE_MS = 60_000;
+
+/** What starts render threads: their channels, and what they all work with. */
+export interface EngineStart {
+  spawn: (index: number) => Port<FromRenderer, ToRenderer>;
+  threads: number;
+  memory: WebAssembly.Memory;
+  kernels: WebAssembly.Module;
+  table: TileTable;
+  patienceMs?: number;
 }
 
 /** Render threads, and the requests that are under way in them. The pixels lie in memory that all share. */
 export class Engine {
-  readonly #ports: readonly RendererPort[];
+  readonly #threads: readonly RenderThread[];
   readonly #table: TileTable;
-  readonly #waiting = new Map<number, Waiting>();
-  readonly #strokes = new Set<StrokeId>();
+  readonly #patienceMs: number;
+  /** What all threads know, for one that takes the place of another. */
+  readonly #strokes = new Map<StrokeId, Float32Array[]>();
+  #scene: Scene | undefined;
+  #selected: LayerId | undefined;
+  readonly #replaced = new Set<() => void>();
   /** The widest space that canvases can have here. */
   canvasSpace: CanvasSpace = 'srgb';
   #tickets = 0;
   #spare: WeakRef<SharedArrayBuffer> | undefined;
 
-  private constructor(ports: readonly RendererPort[], table: TileTable) {
-    this.#ports = ports;
+  private constructor({ spawn, threads, memory, kernels, table, patienceMs = PATIENCE_MS }: EngineStart) {
     this.#table = table;
-    for (const port of ports) port.onMessage((message) => this.#take(message));
-  }
-
-  /** Starts the threads and waits until all are ready. They take the first arenas, one each. */
-  static async start(
-    ports: readonly RendererPort[],
-    memory: WebAssembly.Memory,
-    kernels: WebAssembly.Module,
-    table: TileTable,
-  ): Promise<Engine> {
-    await Promise.all(
-      ports.map(
-        (port, arena) =>
-          new Promise<void>((resolve) => {
-            port.onMessage(() => resolve());
-            port.post({ type: 'start', memory, kernels, arena });
-          }),
-      ),
+    this.#patienceMs = patienceMs;
+    this.#threads = Array.from(
+      { length: threads },
+      (_, arena) =>
+        new Thread<ToRenderer, FromRenderer>({
+          spawn: () => spawn(arena),
+          start: { memory, kernels, arena },
+          greet: (post) => this.#greet(post),
+          onReplaced: () => {
+            for (const tell of this.#replaced) tell();
+          },
+        }),
     );
-    return new Engine(ports, table);
   }
 
-  /** Tells all threads the scene; later requests are answered from it.
+  /** Starts the threads and waits until all are ready. They take the first arenas, one each.
+   * @throws {EngineError} `thread-failed` */
+  static async start(start: EngineStart): Promise<Engine> {
+    const engine = new Engine(start);
+    await engine.whenReady();
+    return engine;
+  }
+
+  /** Resolves when all threads are ready, after some were replaced.
+   * @throws {EngineError} `thread-failed` when one has been given up. */
+  async whenReady(): Promise<void> {
+    await Promise.all(this.#threads.map((thread) => thread.ready()));
+  }
+
+  /** Names who is told when a thread has been replaced: what it was asked for is to be asked for again.
+   * @returns What takes the name off. */
+  onReplaced(tell: () => void): () => void {
+    this.#replaced.add(tell);
+    return () => this.#replaced.delete(tell);
+  }
+
+  #greet(post: (message: ToRenderer) => void): void {
+    for (const [id, pieces] of this.#strokes) for (const points of pieces) post({ type: 'stroke', id, points });
+    if (this.#scene) post(this.#sceneMessage({ value: this.#scene }));
+  }
+
+  /** Tells all threads the scene, as far as it decides pixels and has changed; later requests are answered from it.
    * @param selected - The layer that is worked on: what lies below it is kept mixed. */
   setScene(scene: Scene, selected?: LayerId): void {
-    this.#toAll({ type: 'scene', scene, selected, canvasSpace: this.canvasOf(scene.workingSpace) });
+    const before = this.#scene;
+    this.#scene = rendered(scene);
+    this.#selected = selected;
+    this.#toAll(this.#sceneMessage(patchOf(before, this.#scene)));
+    // Whatever made a thread fail again and again may be gone with the scene before.
+    for (const thread of this.#threads) thread.retry();
+  }
+
+  #sceneMessage(patch: Patch | undefined): ToRenderer {
+    const canvasSpace = this.canvasOf(this.#scene?.workingSpace ?? 'srgb');
+    return { type: 'scene', patch, selected: this.#selected, canvasSpace };
   }
 
   /** The space that tiles of a scene are drawn in. */
@@ -79,7 +119,9 @@ export class Engine {
 
   /** Tells all threads points of a stroke; more may follow. */
   addStrokePoints(id: StrokeId, points: Float32Array): void {
-    this.#strokes.add(id);
+    const pieces = this.#strokes.get(id);
+    if (pieces) pieces.push(points);
+    else this.#strokes.set(id, [points]);
     this.#toAll({ type: 'stroke', id, points });
   }
 
@@ -193,25 +235,25 @@ export class Engine {
 
   /** Ends the threads. */
   close(): void {
-    for (const port of this.#ports) port.close();
+    for (const thread of this.#threads) thread.end();
   }
 
   #toAll(message: ToRenderer): void {
-    for (const port of this.#ports) port.post(message);
+    for (const thread of this.#threads) thread.post(message);
   }
 
   /** One share of some tiles for each thread. */
   #shares(tiles: number): Share[] {
     const taken = new SharedArrayBuffer(tiles * 4);
-    return this.#ports.map((_, thread) => ({ taken, thread, threads: this.#ports.length }));
+    return this.#threads.map((_, thread) => ({ taken, thread, threads: this.#threads.length }));
   }
 
   /** Small questions go round the threads. */
   #askOne(lane: Lane, make: (ticket: Ticket) => ToRenderer, take: (message: FromRenderer) => void): Promise<void> {
-    const chosen = this.#tickets % this.#ports.length;
+    const chosen = this.#tickets % this.#threads.length;
     return this.#ask(
       lane,
-      this.#ports.map((_, index) => (index === chosen ? make : undefined)),
+      this.#threads.map((_, index) => (index === chosen ? make : undefined)),
       take,
     );
   }
@@ -222,28 +264,26 @@ export class Engine {
     take: (message: FromRenderer) => void,
   ): Promise<void> {
     const ticket = { ticket: ++this.#tickets, lane, current: this.current(lane) };
-    return new Promise((finish, fail) => {
-      const asked = makes.filter((make) => make !== undefined).length;
-      this.#waiting.set(ticket.ticket, { open: asked, take, finish, fail });
-      makes.forEach((make, index) => {
-        if (make) this.#ports[index].post(make(ticket));
+    const asked = this.#threads.filter((_, index) => makes[index]);
+    return new Promise((finish, reject) => {
+      let open = asked.length;
+      const fail = (error: EngineError) => {
+        for (const thread of asked) thread.done(ticket.ticket);
+        reject(error);
+      };
+      this.#threads.forEach((thread, index) => {
+        const answer = (message: FromRenderer) => {
+          if (message.type === 'failed') fail(new EngineError(message.code, message.detail));
+          else if (message.type !== 'ready' && message.type !== 'alive') {
+            take(message);
+            if (!message.done) return;
+            thread.done(message.ticket);
+            if (--open === 0) finish();
+          }
+        };
+        const make = makes[index];
+        if (make) thread.ask(ticket.ticket, make(ticket), { patienceMs: this.#patienceMs, take: answer, fail });
       });
     });
-  }
-
-  #take(message: FromRenderer): void {
-    if (message.type === 'ready') return;
-    const waiting = this.#waiting.get(message.ticket);
-    if (!waiting) return;
-    if (message.type === 'failed') {
-      this.#waiting.delete(message.ticket);
-      waiting.fail(new EngineError(message.code, message.detail));
-      return;
-    }
-    waiting.take(message);
-    if (message.done && --waiting.open === 0) {
-      this.#waiting.delete(message.ticket);
-      waiting.finish();
-    }
   }
 }

@@ -49,6 +49,8 @@ export interface ThreadStart {
   kernels: WebAssembly.Module;
   /** Which arena is its own. */
   arena: number;
+  /** Another thread had it and has died. */
+  takesOver?: boolean;
 }
 
 export interface Workplace {
@@ -58,7 +60,7 @@ export interface Workplace {
 }
 
 /** Joins a thread to the shared memory, with kernels of its own on it, warmed up. */
-export function openWorkplace({ memory, kernels: module, arena: index }: ThreadStart): Workplace {
+export function openWorkplace({ memory, kernels: module, arena: index, takesOver }: ThreadStart): Workplace {
   const slab = new TileSlab(memory);
   const { exports } = new WebAssembly.Instance(module, { env: { memory } });
   const kernelsIn = (arena: Arena) => simdKernels(exports as unknown as KernelExports, arena);
@@ -66,5 +68,7 @@ export function openWorkplace({ memory, kernels: module, arena: index }: ThreadS
   warmUp(kernelsIn(trial), trial);
   trial.clear();
   const arena = slab.arena(index);
-  return { table: new TileTable(slab, overflowOf(slab, index)), kernels: kernelsIn(arena), arena };
+  const table = new TileTable(slab, overflowOf(slab, index), index);
+  if (takesOver) table.recover();
+  return { table, kernels: kernelsIn(arena), arena };
 }

@@ -15,7 +15,7 @@ export function createPixelMemory(
   budgetBytes: number,
   threads: number,
 ): { memory: WebAssembly.Memory; table: TileTable } {
-  const tableBytes = tileTableBytes(ENTRIES);
+  const tableBytes = tileTableBytes(ENTRIES, threads);
   const arenas = threads * ARENA_BYTES;
   const memory = new WebAssembly.Memory({ initial: 512, maximum: 65536, shared: true });
   const maxSlots = Math.floor(Math.min(budgetBytes, MAX_BYTES - tableBytes - arenas - 2 ** 20) / SLOT_BYTES);

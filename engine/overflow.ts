@@ -24,6 +24,9 @@ const enum Kind {
   Read,
 }
 
+/** How often a thread that waits looks whether there still is a keeper. */
+const LOOK_MS = 1000;
+
 /** A file that one thread alone reads and writes, waiting for each. */
 export interface OverflowFile {
   /** Bytes that it may grow to. */
@@ -42,7 +45,11 @@ export function overflowOf(slab: TileSlab, index: number): Overflow {
     letter.set([kind, place, ...slots], Letter.Kind);
     Atomics.store(letter, Letter.State, State.Asked);
     slab.ring();
-    while (Atomics.load(letter, Letter.State) === State.Asked) Atomics.wait(letter, Letter.State, State.Asked);
+    while (Atomics.load(letter, Letter.State) === State.Asked) {
+      Atomics.wait(letter, Letter.State, State.Asked, LOOK_MS);
+      // The keeper is gone, and will not answer any more.
+      if (slab.overflowPlaces === 0) Atomics.store(letter, Letter.State, State.Failed);
+    }
     return Atomics.load(letter, Letter.State) === State.Done;
   };
   return {

@@ -4,8 +4,8 @@ import type { Region } from '#core/raster/size.ts';
 import type { Histogram } from '#core/render/readings.ts';
 import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Mask } from '#core/scene/mask.ts';
+import type { Patch } from '#core/scene/patch.ts';
 import type { MaskPlace } from '#core/scene/places.ts';
-import type { Scene } from '#core/scene/scene.ts';
 import type { Source } from '#core/scene/source.ts';
 import type { ThreadStart } from './kernelModule.ts';
 
@@ -76,7 +76,8 @@ export interface ProbeReading {
 /** What the engine asks of a render thread. */
 export type ToRenderer =
   | ({ type: 'start' } & ThreadStart)
-  | { type: 'scene'; scene: Scene; selected: LayerId | undefined; canvasSpace: CanvasSpace }
+  /** What changes the scene that the thread was told last. */
+  | { type: 'scene'; patch: Patch | undefined; selected: LayerId | undefined; canvasSpace: CanvasSpace }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; view: View; level: number } & Ticket)
@@ -93,6 +94,8 @@ export type ToRenderer =
 /** What a render thread answers. `done` ends a request. */
 export type FromRenderer =
   | { type: 'ready' }
+  /** It works on something that takes long. */
+  | { type: 'alive'; ticket: number; done: false }
   | { type: 'drawn'; ticket: number; tiles: DrawnTile[]; done: boolean }
   | { type: 'histogram'; ticket: number; histogram: Histogram | undefined; done: true }
   | { type: 'probed'; ticket: number; reading: ProbeReading; done: true }
@@ -103,5 +106,11 @@ export type FromRenderer =
 export interface Port<In, Out> {
   post(message: Out, transfer?: ArrayBuffer[]): void;
   onMessage(take: (message: In) => void): void;
-  close(): void;
+  /** Names who is told when the other end fails: throws what nobody catches, or ends by itself. */
+  onFailure(take: (detail: string) => void): void;
+  /** Ends the other end; resolves when it surely runs no more. */
+  close(): Promise<void>;
 }
+
+/** The end of a channel that a thread has itself. */
+export type InnerPort<In, Out> = Pick<Port<In, Out>, 'post' | 'onMessage'>;

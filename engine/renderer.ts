@@ -10,14 +10,15 @@ import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
 import type { PlanMemory } from '#core/render/planBuilder.ts';
 import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/readings.ts';
 import type { Studio, TileNode } from '#core/render/studio.ts';
+import { patched } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { openWorkplace, type Workplace } from './kernelModule.ts';
 import type {
   CanvasSpace,
   DrawnTile,
   FromRenderer,
+  InnerPort,
   MatchedFrame,
-  Port,
   ProbeReading,
   Share,
   Ticket,
@@ -27,6 +28,9 @@ import type {
 
 /** Tiles are sent when this many milliseconds have gone by since the last were: early pictures, few messages. */
 const BATCH_MS = 8;
+
+/** Long work gives a sign this often. */
+const SIGN_MS = 1000;
 
 /** Slow work pauses this often for what is more urgent. */
 const SLICE_MS = 8;
@@ -43,8 +47,14 @@ function nextTurn(): Promise<void> {
   });
 }
 
+/** What is told of a failure. */
+function failureOf(error: unknown): { code: string; detail: string } {
+  const { code, message } = error as { code?: string; message?: string };
+  return { code: code ?? 'internal', detail: String(message) };
+}
+
 /** Serves a render thread's channel until it is closed. */
-export function serveRenderer(port: Port<ToRenderer, FromRenderer>): void {
+export function serveRenderer(port: InnerPort<ToRenderer, FromRenderer>): void {
   let renderer: Renderer | undefined;
   port.onMessage((message) => {
     if (message.type === 'start') {
@@ -104,24 +114,24 @@ function comparison(plan: RenderPlan, view: View & MatchedFrame): DisplayNode {
 
 /** Makes pixels of the scene it was last told, in one thread. */
 class Renderer {
-  readonly #port: Port<ToRenderer, FromRenderer>;
+  readonly #port: InnerPort<ToRenderer, FromRenderer>;
   readonly #tools: Omit<Studio, 'size'>;
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
+  /** Why there is no plan. */
+  #planFailure: Error | undefined;
+  #toldAt = 0;
   #canvasSpace: CanvasSpace = 'srgb';
 
-  constructor(workplace: Workplace, port: Port<ToRenderer, FromRenderer>) {
+  constructor(workplace: Workplace, port: InnerPort<ToRenderer, FromRenderer>) {
     this.#tools = createStudio(workplace);
     this.#port = port;
   }
 
   take(message: Exclude<ToRenderer, { type: 'start' }>): void {
     if (message.type === 'scene') {
-      this.#scene = message.scene;
-      this.#canvasSpace = message.canvasSpace;
-      this.#plan = compilePlan(message.scene, this.#planMemory, message.selected);
-      if (this.#plan) this.#tools.book.size = this.#plan.size;
+      this.#setScene(message);
       return;
     }
     if (message.type === 'stroke') {
@@ -129,13 +139,27 @@ class Renderer {
       return;
     }
     this.#answer(message).catch((error) => {
-      const code = (error as { code?: string }).code ?? 'internal';
-      const detail = String((error as Error).message);
-      this.#port.post({ type: 'failed', ticket: message.ticket, code, detail, done: true });
+      this.#port.post({ type: 'failed', ticket: message.ticket, ...failureOf(error), done: true });
     });
   }
 
+  /** Compiles the scene; of one that cannot be compiled every request says why, and nothing shows the scene before it. */
+  #setScene({ patch, selected, canvasSpace }: ToRenderer & { type: 'scene' }): void {
+    this.#scene = patched(this.#scene, patch) as Scene;
+    this.#canvasSpace = canvasSpace;
+    this.#plan = undefined;
+    this.#planFailure = undefined;
+    try {
+      this.#plan = compilePlan(this.#scene, this.#planMemory, selected);
+      if (this.#plan) this.#tools.book.size = this.#plan.size;
+    } catch (error) {
+      this.#planFailure = error as Error;
+    }
+  }
+
   async #answer(message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'stroke' }>): Promise<void> {
+    if (this.#planFailure) throw this.#planFailure;
+    this.#toldAt = performance.now();
     switch (message.type) {
       case 'draw':
         return this.#draw(message);
@@ -179,6 +203,7 @@ class Renderer {
         key === known ? { tx, ty, key } : { tx, ty, key, rgba: drawTile(display as DisplayNode, spot, this.#studio) },
       );
       if (performance.now() - sentAt > BATCH_MS) send(false);
+      this.#giveSign(ticket);
     }
     send(true);
   }
@@ -200,11 +225,19 @@ class Renderer {
     let pausedAt = performance.now();
     for (let step = work.next(); ; step = work.next()) {
       if (step.done) return step.value;
+      this.#giveSign(ticket.ticket);
       if (performance.now() - pausedAt < SLICE_MS) continue;
       await nextTurn();
       if (this.#isStale(ticket)) return undefined;
       pausedAt = performance.now();
     }
+  }
+
+  /** Says now and then that it is at work. */
+  #giveSign(ticket: number): void {
+    if (performance.now() - this.#toldAt < SIGN_MS) return;
+    this.#toldAt = performance.now();
+    this.#port.post({ type: 'alive', ticket, done: false });
   }
 
   #probe({ x, y, layerId }: ToRenderer & { type: 'probe' }): ProbeReading {

@@ -16,11 +16,11 @@ import type { AlignRequest, FileBytes, FromCodec, PixelsToPlace, ToCodec } from 
 import { openWorkplace } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
 import { inspectBytes, loadFrameBytes } from './loadFrameBytes.ts';
-import type { Port } from './protocol.ts';
+import type { InnerPort } from './protocol.ts';
 
 /** Serves a codec thread's channel: reads files into the pixel memory and writes pictures, one after the other.
  * @param start - Starts the decoder libraries. */
-export function serveCodec(port: Port<ToCodec, FromCodec>, start: Libraries): void {
+export function serveCodec(port: InnerPort<ToCodec, FromCodec>, start: Libraries): void {
   const libraries = keepLibraries(start);
   let desk: LoadingDesk | undefined;
   let queue: Promise<void> = Promise.resolve();
@@ -28,6 +28,7 @@ export function serveCodec(port: Port<ToCodec, FromCodec>, start: Libraries): vo
     if (message.type === 'start') {
       const { table, kernels, arena } = openWorkplace(message);
       desk = createLoadingDesk(table, kernels, arena);
+      port.post({ type: 'ready' });
       return;
     }
     queue = queue.then(async () => {
@@ -53,7 +54,7 @@ export function serveCodec(port: Port<ToCodec, FromCodec>, start: Libraries): vo
 async function answer(
   libraries: Libraries,
   desk: LoadingDesk,
-  port: Port<ToCodec, FromCodec>,
+  port: InnerPort<ToCodec, FromCodec>,
   message: Exclude<ToCodec, { type: 'start' }>,
 ): Promise<void> {
   const { ticket } = message;
@@ -72,7 +73,8 @@ async function answer(
     });
   } else if (message.type === 'encode') {
     const { image, size, options, exif } = message;
-    const encoded = encodeImage(await libraries.vips(), new Uint16Array(image), size, options, exif);
+    const onProgress = (share: number) => port.post({ type: 'progress', ticket, share });
+    const encoded = encodeImage(await libraries.vips(), new Uint16Array(image), size, options, exif, onProgress);
     const own = new Uint8Array(encoded); // out of the library's memory, so that it can be handed over
     port.post({ type: 'encoded', ticket, bytes: own }, [own.buffer]);
   } else if (message.type === 'align') {
@@ -98,7 +100,11 @@ const sourceOf = (desk: LoadingDesk, { file, reading, width, height }: PixelsToP
 
 /** Places a frame whose pixels are in the table.
  * @throws {DecodeError} `cancelled` */
-function align(desk: LoadingDesk, port: Port<ToCodec, FromCodec>, message: ToCodec & { type: 'align' }): Alignment {
+function align(
+  desk: LoadingDesk,
+  port: InnerPort<ToCodec, FromCodec>,
+  message: ToCodec & { type: 'align' },
+): Alignment {
   const { base, frame, between, wanted } = message;
   const source = (frame: PixelsToPlace) => ({ source: sourceOf(desk, frame), ev: frame.ev });
   return stoppable(desk, port, message, (watch) =>
@@ -118,7 +124,7 @@ interface Watch {
  * @throws {DecodeError} `cancelled` */
 function stoppable<T>(
   desk: LoadingDesk,
-  port: Port<ToCodec, FromCodec>,
+  port: InnerPort<ToCodec, FromCodec>,
   { ticket, current }: { ticket: number; current: number },
   work: (watch: Watch) => T,
 ): T {

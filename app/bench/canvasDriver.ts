@@ -1,6 +1,7 @@
 import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelCount, levelForScale, type Region, type Size, TILE } from '#core/raster/size.ts';
 import type { Engine } from '#engine/engine.ts';
+import { EngineError } from '#engine/engineError.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { CanvasSpace, DrawnTile, View } from '#engine/protocol.ts';
 import { Sheet } from './sheet.ts';
@@ -8,6 +9,12 @@ import type { Point, ViewTransform } from './viewTransform.ts';
 
 /** Longest side of the coarse sheet, which always shows the whole picture. */
 const COARSE_SIDE = 700;
+
+/** A picture on which threads fail this often is not drawn by asking once more. */
+const MOST_FAILURES = 3;
+
+const isThreadFailure = (error: unknown): boolean =>
+  error instanceof EngineError && (error.code === 'thread-failed' || error.code === 'stuck');
 
 /** Keeps a canvas showing a view of the scene: asks the engine for tiles and lays them out as they come. */
 export class CanvasDriver {
@@ -29,6 +36,8 @@ export class CanvasDriver {
   #frame = 0;
   #focus: Point | undefined;
   #closed = false;
+  /** How often threads have failed in a row. */
+  #failures = 0;
 
   /** @param space - What tiles are drawn in, and the canvas with them. */
   constructor(
@@ -127,13 +136,27 @@ export class CanvasDriver {
           this.#repaint();
         });
       }
+      this.#failures = 0;
     } catch (error) {
+      if (await this.#isBack(error)) {
+        this.#busy = false;
+        return this.#pump();
+      }
       if (!this.#closed) this.#onError(error as Error);
     } finally {
       this.#busy = false;
     }
     this.#canvas.dataset.settled = String(this.#count);
     if (this.#lane === Lane.View) void this.#lookAhead();
+  }
+
+  /** Whether the engine has replaced the thread that failed, so that it can be asked again. */
+  async #isBack(error: unknown): Promise<boolean> {
+    if (!isThreadFailure(error) || ++this.#failures > MOST_FAILURES) return false;
+    return this.#engine.whenReady().then(
+      () => !this.#closed,
+      () => false,
+    );
   }
 
   /** Asks for tiles around the view while nothing else is wanted; whatever is wanted meanwhile goes first. */

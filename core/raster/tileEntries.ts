@@ -1,5 +1,5 @@
 import type { NodeKey } from './tileKey.ts';
-import { SlabWord, type TileSlab } from './tileSlab.ts';
+import { Owner, SlabWord, type TileSlab } from './tileSlab.ts';
 
 /** How a tile may leave the memory: dropped, since it can be computed again; moved out to the overflow and back; never. */
 export type Keeping = 'derived' | 'moveable' | 'resident';
@@ -42,6 +42,8 @@ export const enum Word {
   Slots = 12,
   /** The value of a constant tile; of a moveable one its place in the overflow, counted from 1, once it has been written. */
   Value = 18,
+  /** 1 from when the entry is whole until it begins to be taken apart. */
+  IsWhole = 19,
 }
 
 /** The two orders of use: derived tiles, and tiles that can be moved out. */
@@ -71,6 +73,16 @@ export class TileEntries {
     const at = words[SlabWord.TableAt] / 4;
     words[at + Head.Buckets] = 2 * entries - 1;
     words[at + Head.Entries] = entries;
+  }
+
+  /** Most tiles that there can be. */
+  get most(): number {
+    return this.#slab.words()[this.#at + Head.Entries];
+  }
+
+  hasKey(entry: number, key: NodeKey): boolean {
+    const words = this.#slab.words();
+    return key.every((word, i) => words[this.at(entry) + Word.Key + i] === (word | 0));
   }
 
   /** How many tiles there are. */
@@ -135,6 +147,7 @@ export class TileEntries {
     words[at + Word.Next] = words[bucket];
     words[bucket] = entry + 1;
     words[this.#at + Head.Live]++;
+    words[at + Word.IsWhole] = 1;
     return entry;
   }
 
@@ -143,7 +156,10 @@ export class TileEntries {
     const words = this.#slab.words();
     const at = this.at(entry);
     words[at + Word.SlotCount] = slots.length;
-    for (let i = 0; i < slots.length; i++) words[at + Word.Slots + i] = slots[i];
+    for (let i = 0; i < slots.length; i++) {
+      words[at + Word.Slots + i] = slots[i];
+      this.#slab.own(slots[i], Owner.Table);
+    }
     this.#count(at, slots.length);
   }
 
@@ -169,6 +185,7 @@ export class TileEntries {
   remove(entry: number): void {
     const words = this.#slab.words();
     const at = this.at(entry);
+    words[at + Word.IsWhole] = 0;
     let link = this.#bucketAt(words[at], words[at + Word.Place]);
     while (words[link] - 1 !== entry) link = this.at(words[link] - 1) + Word.Next;
     words[link] = words[at + Word.Next];
@@ -177,6 +194,67 @@ export class TileEntries {
     words[at + Word.Next] = words[this.#at + Head.EntryFree];
     words[this.#at + Head.EntryFree] = entry + 1;
     words[this.#at + Head.Live]--;
+  }
+
+  /** Puts the table together anew from the entries that are whole: after a thread died while it changed something.
+   * @param pinsOf - How often a tile is pinned by threads that live.
+   * @param isKept - Whether an entry may stay.
+   * @returns The entries that there are. */
+  rebuild(pinsOf: (entry: number) => number, isKept: (entry: number) => boolean): number[] {
+    const words = this.#slab.words();
+    const made = words[this.#at + Head.EntriesMade];
+    words.fill(0, this.#at + HEAD_WORDS, this.#first);
+    words.fill(0, this.#at + Head.EntryFree, this.#at + HEAD_WORDS);
+    const taken = new Uint8Array(this.#slab.maxSlots);
+    const whole: number[] = [];
+    for (let entry = made - 1; entry >= 0; entry--) {
+      const at = this.at(entry);
+      if (this.#isSound(at, taken) && isKept(entry)) {
+        for (const slot of this.slots(entry)) taken[slot] = 1;
+        whole.push(entry);
+      } else {
+        words[at + Word.IsWhole] = 0;
+        words[at + Word.Next] = words[this.#at + Head.EntryFree];
+        words[this.#at + Head.EntryFree] = entry + 1;
+      }
+    }
+    for (const entry of whole) this.#enter(entry, pinsOf(entry));
+    const owners = this.#slab.owners;
+    for (let slot = 0; slot < owners.length; slot++)
+      if (taken[slot]) owners[slot] = Owner.Table;
+      else if (owners[slot] === Owner.Table) owners[slot] = Owner.Nobody;
+    return whole;
+  }
+
+  /** Whether an entry is whole, with slots of its own. */
+  #isSound(at: number, taken: Uint8Array): boolean {
+    const words = this.#slab.words();
+    const count = words[at + Word.SlotCount];
+    if (words[at + Word.IsWhole] !== 1 || count < 0 || count > Word.Value - Word.Slots) return false;
+    // Only what is out of memory, or one value throughout, has no slots.
+    const isOut = words[at + Word.Keeping] === MOVEABLE && words[at + Word.Value] > 0;
+    if (count === 0 && words[at + Word.Form] !== 0 && !isOut) return false;
+    for (let i = 0; i < count; i++) {
+      const slot = words[at + Word.Slots + i];
+      if (slot < 0 || slot >= this.#slab.owners.length || taken[slot]) return false;
+    }
+    return true;
+  }
+
+  #enter(entry: number, pins: number): void {
+    const words = this.#slab.words();
+    const at = this.at(entry);
+    const [keeping, count] = [words[at + Word.Keeping], words[at + Word.SlotCount]];
+    const bucket = this.#bucketAt(words[at], words[at + Word.Place]);
+    words[at + Word.Next] = words[bucket];
+    words[bucket] = entry + 1;
+    words[at + Word.Pins] = pins;
+    words[at + Word.Older] = words[at + Word.Newer] = NONE;
+    words[this.#at + Head.Live]++;
+    if (keeping === MOVEABLE) words[this.#at + Head.MoveableTiles]++;
+    this.#count(at, count);
+    if (pins === 0 && keeping < RESIDENT && !(keeping === MOVEABLE && count === 0))
+      this.linkNewest(entry, keeping as Order);
   }
 
   oldest(order: Order): number {

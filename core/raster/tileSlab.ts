@@ -34,6 +34,8 @@ export const enum SlabWord {
   /** Counts up to wake the thread that keeps the overflow. */
   OverflowBell,
   LettersAt,
+  /** A byte for each slot: whose it is, see {@link Owner}. */
+  OwnersAt,
   /** From here on: one word for each lane of requests, see {@link TileSlab.lane}. */
   Lanes = 16,
 }
@@ -41,11 +43,12 @@ export const enum SlabWord {
 /** Looks at the lock before going to sleep: it is held for less time than sleeping takes. */
 const SPINS = 200;
 
-const enum Lock {
-  Free,
-  Held,
-  Awaited,
-}
+/** The lock: 0 when it is free, else twice the number of its owner plus one, and the lowest bit when somebody waits. */
+const FREE = 0;
+const AWAITED = 1;
+
+/** Whose a slot is: free, a tile's of the table, or a thread's (its number plus one), which has reserved it. */
+export const Owner = { Nobody: 0, Table: 255 } as const;
 
 export const HEADER_BYTES = 256;
 const LETTER_BYTES = 64;
@@ -58,6 +61,7 @@ export class TileSlab {
   #words: Int32Array;
   /** Slots as planes, once they were asked for: shared memory stays where it is when it grows. */
   readonly #planes: Uint16Array[];
+  readonly #ownerBytes: Uint8Array;
   readonly #memory: SharedMemory;
 
   /** Joins a slab that {@link createTileSlab} laid out.
@@ -67,6 +71,7 @@ export class TileSlab {
     this.#words = new Int32Array(memory.buffer);
     if (this.#words[SlabWord.Magic] !== MAGIC) throw new RangeError('The memory holds no tile slab');
     this.#planes = new Array(this.maxSlots);
+    this.#ownerBytes = new Uint8Array(memory.buffer, this.#words[SlabWord.OwnersAt], this.maxSlots);
   }
 
   /** The memory as 32-bit words, at least as far as `reach`: another thread may have grown it. */
@@ -128,23 +133,60 @@ export class TileSlab {
     Atomics.notify(this.#words, SlabWord.OverflowBell);
   }
 
-  /** Waits until no other thread holds the lock, and takes it. Three states, so that nobody is woken when nobody waits
-   * (Drepper 2011, "Futexes are tricky", section 6). */
-  lock(): void {
+  /** Waits until no other thread holds the lock, and takes it. Nobody is woken when nobody waits (Drepper 2011, "Futexes are
+   * tricky", section 6). It says whose it is, so that it can be taken over from a thread that has died.
+   * @param thread - Who takes it. */
+  lock(thread: number): void {
     const words = this.#words;
+    const own = (thread + 1) << 1;
     for (let spin = 0; spin < SPINS; spin++)
-      if (Atomics.compareExchange(words, SlabWord.Lock, Lock.Free, Lock.Held) === Lock.Free) return;
-    while (Atomics.exchange(words, SlabWord.Lock, Lock.Awaited) !== Lock.Free)
-      Atomics.wait(words, SlabWord.Lock, Lock.Awaited, 1);
+      if (Atomics.compareExchange(words, SlabWord.Lock, FREE, own) === FREE) return;
+    for (;;) {
+      const seen = Atomics.compareExchange(words, SlabWord.Lock, FREE, own | AWAITED);
+      if (seen === FREE) return;
+      const awaited = seen | AWAITED;
+      if (seen === awaited || Atomics.compareExchange(words, SlabWord.Lock, seen, awaited) === seen)
+        Atomics.wait(words, SlabWord.Lock, awaited, 1);
+    }
   }
 
   unlock(): void {
-    if (Atomics.exchange(this.#words, SlabWord.Lock, Lock.Free) === Lock.Awaited)
-      Atomics.notify(this.#words, SlabWord.Lock, 1);
+    if (Atomics.exchange(this.#words, SlabWord.Lock, FREE) & AWAITED) Atomics.notify(this.#words, SlabWord.Lock, 1);
   }
 
-  /** Takes a free slot, or -1 when all that the budget allows are used. */
-  take(): number {
+  /** Whether the lock is a thread's: for one that takes the place of another that died, who may have held it. */
+  isHeldBy(thread: number): boolean {
+    return Atomics.load(this.#words, SlabWord.Lock) >> 1 === thread + 1;
+  }
+
+  /** Whose the slots are that were ever made, a byte each. */
+  get owners(): Uint8Array {
+    return new Uint8Array(this.#memory.buffer, this.#words[SlabWord.OwnersAt], this.#words[SlabWord.SlotsMade]);
+  }
+
+  own(slot: number, owner: number): void {
+    this.#ownerBytes[slot] = owner;
+  }
+
+  /** Makes a free list of all slots that are nobody's, whatever it was before. */
+  relist(): void {
+    const owners = this.owners;
+    let [head, used] = [NONE, 0];
+    for (let slot = owners.length - 1; slot >= 0; slot--) {
+      if (owners[slot] !== Owner.Nobody) {
+        used++;
+        continue;
+      }
+      this.words(this.#wordOf(slot) + 1)[this.#wordOf(slot)] = head;
+      head = slot;
+    }
+    const words = this.words();
+    words[SlabWord.FreeHead] = head;
+    words[SlabWord.SlotsUsed] = used;
+  }
+
+  /** Takes a free slot for a thread, or -1 when all that the budget allows are used. */
+  take(thread: number): number {
     let words = this.words();
     let slot = words[SlabWord.FreeHead];
     if (slot !== NONE) {
@@ -155,6 +197,7 @@ export class TileSlab {
       words = this.words();
       words[SlabWord.SlotsMade] = slot + 1;
     }
+    this.#ownerBytes[slot] = thread + 1;
     this.words()[SlabWord.SlotsUsed]++;
     return slot;
   }
@@ -162,6 +205,7 @@ export class TileSlab {
   /** Gives a slot back; its samples are lost. */
   give(slot: number): void {
     const words = this.words(this.#wordOf(slot) + 1);
+    this.#ownerBytes[slot] = Owner.Nobody;
     words[this.#wordOf(slot)] = words[SlabWord.FreeHead];
     words[SlabWord.FreeHead] = slot;
     words[SlabWord.SlotsUsed]--;
@@ -224,7 +268,8 @@ export function createTileSlab(memory: SharedMemory, layout: SlabLayout): TileSl
   const arenasAt = align(HEADER_BYTES + layout.tableBytes);
   const arenaBytes = align(layout.arenaBytes);
   const lettersAt = arenasAt + layout.arenas * arenaBytes;
-  const slotsAt = lettersAt + layout.arenas * LETTER_BYTES;
+  const ownersAt = lettersAt + layout.arenas * LETTER_BYTES;
+  const slotsAt = align(ownersAt + layout.maxSlots);
   const missing = Math.ceil((slotsAt - memory.buffer.byteLength) / WASM_PAGE);
   if (missing > 0) memory.grow(missing);
   const words = new Int32Array(memory.buffer);
@@ -236,6 +281,7 @@ export function createTileSlab(memory: SharedMemory, layout: SlabLayout): TileSl
   words[SlabWord.ArenaBytes] = arenaBytes;
   words[SlabWord.ArenaCount] = layout.arenas;
   words[SlabWord.LettersAt] = lettersAt;
+  words[SlabWord.OwnersAt] = ownersAt;
   words[SlabWord.Magic] = MAGIC;
   return new TileSlab(memory);
 }

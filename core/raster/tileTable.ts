@@ -1,7 +1,7 @@
 import { OVERFLOW_PLACES, type Overflow } from './overflow.ts';
 import { entriesBytes, type Keeping, MOVEABLE, NONE, type Order, TileEntries, Word } from './tileEntries.ts';
 import { type NodeKey, packPlace } from './tileKey.ts';
-import { SlabWord, type TileSlab } from './tileSlab.ts';
+import { Owner, SlabWord, type TileSlab } from './tileSlab.ts';
 
 /** What a cached tile looks like: a single value throughout, 16-bit planes, or float planes (two slots each). */
 export type TileForm = 'constant' | 'planes' | 'floats';
@@ -41,8 +41,16 @@ const MOST_ATTEMPTS = 64;
 
 const PLACE_BYTES = OVERFLOW_PLACES / 8;
 
-/** Bytes that a table of `entries` tiles takes in the slab. */
-export const tileTableBytes = (entries: number): number => entriesBytes(entries) + PLACE_BYTES;
+/** Bytes of one thread's counts of pins. */
+const pinBytes = (entries: number): number => Math.ceil((2 * entries) / 4) * 4;
+
+/** Bytes that a table of `entries` tiles takes in the slab.
+ * @param threads - How many work on it, besides the one that laid it out. */
+export const tileTableBytes = (entries: number, threads: number): number =>
+  entriesBytes(entries) + (threads + 1) * pinBytes(entries) + PLACE_BYTES;
+
+/** Words of a thread's letter in which it says what it is loading: whether, and the key. */
+const LOADING = 8;
 
 /** How much frames hold and may hold, in slots. */
 export interface Room {
@@ -65,13 +73,78 @@ export class TileTable {
   readonly #overflow: Overflow | undefined;
   /** First word of the map of places in the overflow that are taken, a bit each. */
   readonly #placesAt: number;
+  readonly #thread: number;
+  /** How often each thread has pinned each tile, so that the pins of one that dies can be undone. */
+  readonly #pins: readonly Uint16Array[];
 
-  /** @param overflow - This thread's way to it. */
-  constructor(slab: TileSlab, overflow?: Overflow) {
+  /** @param overflow - This thread's way to it.
+   * @param thread - Which thread it is; without it the one that laid the table out. */
+  constructor(slab: TileSlab, overflow?: Overflow, thread = slab.threads) {
     this.slab = slab;
     this.#entries = new TileEntries(slab);
     this.#overflow = overflow;
-    this.#placesAt = (slab.words()[SlabWord.ArenasAt] - PLACE_BYTES) >> 2;
+    this.#thread = thread;
+    const placesAt = slab.words()[SlabWord.ArenasAt] - PLACE_BYTES;
+    this.#placesAt = placesAt >> 2;
+    const { most } = this.#entries;
+    const { buffer } = slab.words();
+    this.#pins = Array.from(
+      { length: slab.threads + 1 },
+      (_, each) => new Uint16Array(buffer, placesAt - (each + 1) * pinBytes(most), most),
+    );
+  }
+
+  /** Takes the place of a thread of this number that has died, wherever it was: lets go of what it had pinned and reserved, of the
+   * frame that it was loading, and of the lock. Call it before anything else, once that thread surely runs no more. */
+  recover(): void {
+    if (!this.slab.isHeldBy(this.#thread)) this.slab.lock(this.#thread);
+    try {
+      const own = this.#pins[this.#thread].fill(0);
+      const { owners } = this.slab;
+      for (let slot = 0; slot < owners.length; slot++)
+        if (owners[slot] === this.#thread + 1) owners[slot] = Owner.Nobody;
+      const others = this.#pins.filter((pins) => pins !== own);
+      const unfinished = this.#loading();
+      const pinsOf = (entry: number) => others.reduce((sum, pins) => sum + pins[entry], 0);
+      const isUnfinished = (entry: number) => unfinished !== undefined && this.#entries.hasKey(entry, unfinished);
+      const kept = this.#entries.rebuild(pinsOf, (entry) => !isUnfinished(entry) || pinsOf(entry) > 0);
+      this.#relistPlaces(kept);
+      this.slab.relist();
+      this.#say(undefined);
+    } finally {
+      this.slab.unlock();
+    }
+  }
+
+  /** Says which frame this thread is loading, or that it has ended: should it die meanwhile, the frame goes. */
+  tellLoading(key: NodeKey | undefined): void {
+    this.#locked(() => this.#say(key));
+  }
+
+  #say(key: NodeKey | undefined): void {
+    if (this.#thread >= this.slab.threads) return;
+    const letter = this.slab.letter(this.#thread);
+    letter[LOADING] = 0;
+    if (!key) return;
+    letter.set(key, LOADING + 1);
+    letter[LOADING] = 1;
+  }
+
+  #loading(): NodeKey | undefined {
+    if (this.#thread >= this.slab.threads) return undefined;
+    const letter = this.slab.letter(this.#thread);
+    return letter[LOADING] ? new Uint32Array(letter.slice(LOADING + 1, LOADING + 5)) : undefined;
+  }
+
+  /** Marks the places in the overflow that tiles have, and no others. */
+  #relistPlaces(entries: readonly number[]): void {
+    const words = this.slab.words();
+    words.fill(0, this.#placesAt, this.#placesAt + PLACE_BYTES / 4);
+    for (const entry of entries) {
+      const at = this.#entries.at(entry);
+      const place = words[at + Word.Keeping] === MOVEABLE ? words[at + Word.Value] : 0;
+      if (place > 0) words[this.#placesAt + ((place - 1) >> 5)] |= 1 << ((place - 1) & 31);
+    }
   }
 
   /** Finds and pins a tile, bringing it back when it was moved out.
@@ -208,7 +281,7 @@ export class TileTable {
   }
 
   #locked<T>(action: () => T): T {
-    this.slab.lock();
+    this.slab.lock(this.#thread);
     try {
       return action();
     } finally {
@@ -218,7 +291,7 @@ export class TileTable {
 
   #takeInto(slots: number[], count: number): void {
     while (slots.length < count) {
-      const slot = this.slab.take();
+      const slot = this.slab.take(this.#thread);
       if (slot !== NONE) slots.push(slot);
       // Below their share computed tiles stay, and a frame's tile has to go: what is on screen would thrash otherwise.
       else if (!this.#derivedMayGo() || !this.#dropOldest()) return;
@@ -239,6 +312,7 @@ export class TileTable {
     const words = this.slab.words();
     const at = this.#entries.at(entry);
     const order = this.#orderOf(entry);
+    this.#pins[this.#thread][entry]++;
     if (words[at + Word.Pins]++ === 0 && order !== undefined) this.#entries.unlink(entry, order);
     const form = FORMS[words[at + Word.Form]];
     return { entry, form, value: words[at + Word.Value], slots: this.#entries.slots(entry) };
@@ -248,6 +322,7 @@ export class TileTable {
     const words = this.slab.words();
     const at = this.#entries.at(entry);
     const order = this.#orderOf(entry);
+    this.#pins[this.#thread][entry]--;
     if (--words[at + Word.Pins] > 0 || order === undefined) return;
     // A tile that is out cannot go out again.
     const isOut = order === MOVEABLE && words[at + Word.SlotCount] === 0;

@@ -45,6 +45,7 @@ export class FrameLoader {
     this.#bits = bits;
     this.#rowBytes = size.width * 3 * (bits / 8);
     if (this.#rowBytes > desk.block.length) throw new RangeError(`A frame ${size.width} pixels wide is too wide`);
+    this.#table.tellLoading(key);
   }
 
   /** Takes the next bytes: interleaved RGB, one byte a sample or two (low byte first), cut anywhere.
@@ -90,6 +91,7 @@ export class FrameLoader {
     for (let level = 1; level < levelCount(this.#size); level++) {
       for (const { tx, ty } of allTiles(this.#size, level)) this.#halve(level, tx, ty);
     }
+    this.#table.tellLoading(undefined);
   }
 
   /** Gives back everything, after a failure. */
@@ -97,6 +99,7 @@ export class FrameLoader {
     for (const slots of this.#strip) this.#table.unreserve(slots);
     this.#strip = [];
     dropFrame(this.#table, this.#key, this.#size);
+    this.#table.tellLoading(undefined);
   }
 
   #reserve(): number[] {

@@ -6,7 +6,6 @@ serveCodec(
   {
     post: (message, transfer) => self.postMessage(message, { transfer: transfer ?? [] }),
     onMessage: (take) => self.addEventListener('message', (event: MessageEvent<ToCodec>) => take(event.data)),
-    close: () => self.close(),
   },
   browserLibraries,
 );

@@ -1,4 +1,5 @@
 import kernelsUrl from '#core/assembly/build/kernels.wasm?url';
+import type { TileTable } from '#core/raster/tileTable.ts';
 import { CODEC_THREADS, Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
 import { hasSimd } from '../kernelModule.ts';
@@ -14,6 +15,9 @@ export class MissingFeature extends Error {
     this.feature = feature;
   }
 }
+
+/** How long a worker that was told to end may still be running: browsers let it finish what it is at, for two seconds at most. */
+const LAST_BREATH_MS = 2500;
 
 /** Share of the device's memory that pixels may take. */
 const BUDGET_SHARE = 0.5;
@@ -33,11 +37,10 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
   const threads = threadCount(navigator.hardwareConcurrency);
   const kernels = await WebAssembly.compileStreaming(fetch(kernelsUrl));
   const { memory, table } = tryMemory(deviceGiB * BUDGET_SHARE * 2 ** 30, threads + CODEC_THREADS);
-  await startKeeper(memory);
-  const ports = Array.from({ length: threads }, () =>
-    portOf<FromRenderer, ToRenderer>(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' })),
-  );
-  const engine = await Engine.start(ports, memory, kernels, table);
+  await startKeeper(memory, table);
+  const spawn = () =>
+    portOf<FromRenderer, ToRenderer>(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' }));
+  const engine = await Engine.start({ spawn, threads, memory, kernels, table });
   const codec = new Codec({
     memory,
     kernels,
@@ -49,11 +52,15 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
 }
 
 /** Starts the thread that keeps the overflow, and waits until it knows how much it can take. */
-function startKeeper(memory: WebAssembly.Memory): Promise<void> {
+function startKeeper(memory: WebAssembly.Memory, { slab }: TileTable): Promise<void> {
   const keeper = new Worker(new URL('./overflowWorker.ts', import.meta.url), { type: 'module' });
   return new Promise((resolve) => {
     keeper.onmessage = () => resolve();
-    keeper.onerror = () => resolve(); // it will never open one, and scenes have to fit into memory
+    keeper.onerror = () => {
+      // Scenes have to fit into memory from now on.
+      slab.overflowPlaces = 0;
+      resolve();
+    };
     keeper.postMessage(memory);
   });
 }
@@ -72,6 +79,17 @@ function portOf<In, Out>(worker: Worker): Port<In, Out> {
     onMessage: (take) => {
       worker.onmessage = (event: MessageEvent<In>) => take(event.data);
     },
-    close: () => worker.terminate(),
+    onFailure: (take) => {
+      worker.onerror = (event) => {
+        event.preventDefault(); // it is told by name where it matters
+        take(event.message || 'it could not be loaded');
+      };
+      worker.onmessageerror = () => take('it said what cannot be understood');
+    },
+    close: async () => {
+      worker.onerror = (event) => event.preventDefault();
+      worker.terminate();
+      await new Promise((resolve) => setTimeout(resolve, LAST_BREATH_MS));
+    },
   };
 }

@@ -10,7 +10,6 @@ serveCodec(
   {
     post: (message, transfer) => parent.postMessage(message, transfer ?? []),
     onMessage: (take) => parent.on('message', (message: ToCodec) => take(message)),
-    close: () => parent.close(),
   },
   nodeLibraries,
 );

@@ -8,5 +8,4 @@ const parent = parentPort;
 serveRenderer({
   post: (message: FromRenderer, transfer) => parent.postMessage(message, transfer ?? []),
   onMessage: (take) => parent.on('message', (message: ToRenderer) => take(message)),
-  close: () => parent.close(),
 });

@@ -19,22 +19,43 @@ export interface NodeEngine {
   close: () => void;
 }
 
+/** How an engine is started where it is not as usual. */
+interface StartOptions {
+  /** How long a thread may work without a word. */
+  patienceMs?: number;
+  /** Render threads. */
+  threads?: number;
+  /** Told of every thread that is started: its name and the worker. */
+  onSpawn?: (name: string, worker: Worker) => void;
+}
+
 /** Starts an engine on Node's worker threads.
  * @param built - The folder of the built modules.
- * @param budgetBytes - Most that pixels may take in memory.
- * @param patienceMs - How long a thread that reads may work without a word. */
-export async function startEngine(built: URL, budgetBytes = totalmem() / 2, patienceMs?: number): Promise<NodeEngine> {
-  const threads = threadCount(availableParallelism());
+ * @param budgetBytes - Most that pixels may take in memory. */
+export async function startEngine(
+  built: URL,
+  budgetBytes = totalmem() / 2,
+  { patienceMs, threads = threadCount(availableParallelism()), onSpawn }: StartOptions = {},
+): Promise<NodeEngine> {
   const { memory, table } = createPixelMemory(budgetBytes, threads + CODEC_THREADS + 1);
   const kernels = loadKernels(new URL('kernels.wasm', built));
   const keeper = await startKeeper(new URL('overflowThread.mjs', built), memory);
-  const open = <In, Out>(name: string) => portOf<In, Out>(new Worker(new URL(name, built)));
-  const ports = Array.from({ length: threads }, () => open<FromRenderer, ToRenderer>('renderThread.mjs'));
-  const engine = await Engine.start(ports, memory, kernels, table);
+  // Without it scenes have to fit into memory.
+  keeper.on('exit', () => {
+    table.slab.overflowPlaces = 0;
+  });
+  onSpawn?.('overflow', keeper);
+  const open = <In, Out>(name: string) => {
+    const worker = new Worker(new URL(`${name}Thread.mjs`, built));
+    onSpawn?.(name, worker);
+    return portOf<In, Out>(worker);
+  };
+  const spawn = () => open<FromRenderer, ToRenderer>('render');
+  const engine = await Engine.start({ spawn, threads, memory, kernels, table, patienceMs });
   const codec = new Codec({
     memory,
     kernels,
-    spawn: () => open('codecThread.mjs'),
+    spawn: () => open('codec'),
     arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
     current: (lane) => engine.current(lane),
     patienceMs,
@@ -67,6 +88,13 @@ function portOf<In, Out>(worker: Worker): Port<In, Out> {
       worker.removeAllListeners('message');
       worker.on('message', take);
     },
-    close: () => void worker.terminate(),
+    onFailure: (take) => {
+      worker.on('error', (error) => take(error.message));
+      worker.on('messageerror', (error) => take(error.message));
+      worker.on('exit', (code) => take(`it ended with ${code}`));
+    },
+    close: async () => {
+      await worker.terminate();
+    },
   };
 }

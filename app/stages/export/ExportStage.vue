@@ -56,10 +56,10 @@ async function exportPicture(): Promise<void> {
     engine.advance(Lane.Export);
     const image = await engine.render(size.value, { ...region.value }, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
     if (!image) return notices.tell(STOPPED);
-    working.value = { text: 'Writing the file', share: 0.75, stoppable: true };
+    working.value = { text: 'Writing the file', share: 0.7, stoppable: true };
     const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
     const plain = JSON.parse(JSON.stringify(exif)) as typeof exif; // out of Vue's proxies, which threads cannot take
-    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...region.value }, { format: format.value, quality: quality.value, space: space.value }, plain);
+    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...region.value }, { format: format.value, quality: quality.value, space: space.value }, plain, (share) => { if (working.value) working.value.share = 0.7 + share * 0.3; });
     engine.giveBack(image);
     download(new Blob([bytes]), `${fileName.value}.${ENDINGS[format.value]}`);
     notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
