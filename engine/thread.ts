@@ -28,8 +28,8 @@ interface ThreadPlace<Out, In> {
 
 /** How long a thread may take to start. */
 const START_MS = 60_000;
-/** How often a thread is started anew before anything it is asked for has worked. */
-const MOST_STARTS = 4;
+/** How often in a row a thread may fail before it is ready. One that fails later is started anew as often as it is asked. */
+const MOST_STARTS = 8;
 
 /** A thread's place in the engine. Whatever happens to the thread that has it (it does not start, throws, dies, or gives no sign of
  * life), who waits for it is told by a named error, and another thread takes the place. */
@@ -42,7 +42,7 @@ export class Thread<Out, In extends Answer> {
   #isReady = false;
   #isEnded = false;
   #watch: ReturnType<typeof setTimeout> | undefined;
-  /** Starts since something worked. */
+  /** Starts since it was ready last. */
   #starts = 0;
   #whenReady: (() => void)[] = [];
 
@@ -83,7 +83,7 @@ export class Thread<Out, In extends Answer> {
 
   /** Something that was asked for is done. */
   done(ticket: number): void {
-    if (this.#work.delete(ticket)) this.#starts = 0;
+    this.#work.delete(ticket);
     this.#wait();
   }
 
@@ -150,6 +150,7 @@ export class Thread<Out, In extends Answer> {
     clearTimeout(this.#watch);
     this.#place.greet?.((message) => port.post(message));
     this.#isReady = true;
+    this.#starts = 0;
     for (const [message, transfer] of this.#unsent.splice(0)) port.post(message, transfer);
     this.#wait();
     this.#tellReady();

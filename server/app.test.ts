@@ -33,6 +33,14 @@ describe('the server', () => {
     }
   });
 
+  it('lets no text become code, but in the workers that read and write files', async () => {
+    const policyOf = async (path: string) => (await fetch(address + path)).headers.get('content-security-policy') ?? '';
+    for (const path of ['/', '/scene/abc/blend', '/assets/main.js', '/assets/codecWorker-a/../main.js'])
+      expect(await policyOf(path)).not.toContain("'unsafe-eval'");
+    expect(await policyOf('/')).toContain("'wasm-unsafe-eval'");
+    expect(await policyOf('/assets/codecWorker-Ab_1-x.js')).toContain("'unsafe-eval'");
+  });
+
   it('answers the application at every place inside it', async () => {
     for (const path of ['/', '/scene/abc/blend'])
       expect(await (await fetch(address + path)).text()).toContain('Lusket');

@@ -20,6 +20,16 @@ interface DemoListing {
   files: string[];
 }
 
+/** Nothing comes from elsewhere, and no text becomes code; WebAssembly may be compiled. */
+const PAGE_POLICY =
+  "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; worker-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; connect-src 'self' blob: data:";
+
+/** The general picture library makes its bindings with `new Function`, and its threads from blobs. It runs in the workers that read and
+ * write files alone, which have no page and no storage of their own; only they are served with this policy. */
+const DECODER_POLICY =
+  "default-src 'self'; script-src 'self' 'unsafe-eval' blob:; worker-src 'self' blob:; connect-src 'self' blob: data:";
+const DECODERS = /^\/assets\/codecWorker-[\w-]+\.js$/;
+
 /** Serves the application and the demo frames. Isolation headers let the page share memory between its threads. */
 export function createApp(folders: Folders): Koa {
   const app = new Koa();
@@ -35,9 +45,7 @@ export function createApp(folders: Folders): Koa {
       'Cross-Origin-Embedder-Policy': 'require-corp',
       'Cross-Origin-Resource-Policy': 'same-origin',
       'X-Content-Type-Options': 'nosniff',
-      // The decoder library makes its bindings with `new Function`, hence 'unsafe-eval'; nothing comes from elsewhere.
-      'Content-Security-Policy':
-        "default-src 'self'; script-src 'self' 'unsafe-eval'; worker-src 'self' blob:; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; connect-src 'self' blob: data:",
+      'Content-Security-Policy': DECODERS.test(ctx.path) ? DECODER_POLICY : PAGE_POLICY,
     });
     await next();
   });

@@ -130,7 +130,7 @@ export class TileEntries {
     return NONE;
   }
 
-  /** Adds an entry without pins, in no order of use. Undefined when the table is full. */
+  /** Adds an entry without pins, in no order of use, to be completed. Undefined when the table is full. */
   insert(key: NodeKey, place: number, form: number, keeping: number): number | undefined {
     const entry = this.#unused();
     if (entry === undefined) return undefined;
@@ -147,19 +147,24 @@ export class TileEntries {
     words[at + Word.Next] = words[bucket];
     words[bucket] = entry + 1;
     words[this.#at + Head.Live]++;
-    words[at + Word.IsWhole] = 1;
     return entry;
+  }
+
+  /** Says that all of an entry is there. */
+  complete(entry: number): void {
+    this.#slab.words()[this.at(entry) + Word.IsWhole] = 1;
   }
 
   /** Sets the slots of an entry, which has none. */
   setSlots(entry: number, slots: readonly number[]): void {
     const words = this.#slab.words();
     const at = this.at(entry);
-    words[at + Word.SlotCount] = slots.length;
     for (let i = 0; i < slots.length; i++) {
       words[at + Word.Slots + i] = slots[i];
       this.#slab.own(slots[i], Owner.Table);
     }
+    // Not before they are there: a thread may die in between.
+    words[at + Word.SlotCount] = slots.length;
     this.#count(at, slots.length);
   }
 

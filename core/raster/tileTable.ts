@@ -218,6 +218,7 @@ export class TileTable {
       }
       this.slab.words()[this.#entries.at(entry) + Word.Value] = tile.value ?? 0;
       this.#entries.setSlots(entry, tile.slots);
+      this.#entries.complete(entry);
       return this.#pin(entry);
     });
   }
