@@ -96,7 +96,8 @@ const REPAIRS: Record<RepairCode, (count: number) => string> = {
   placement: (count) =>
     `${count === 1 ? 'a placement' : `${count} placements`} that showed nothing ${count === 1 ? 'was' : 'were'} taken back`,
   crop: () => 'a crop that lay outside was taken off',
-  group: (count) => `${layers(count)} left ${count === 1 ? 'a group' : 'groups'} that did not exist`,
+  group: (count) =>
+    `${layers(count)} left ${count === 1 ? 'a group' : 'groups'} that ${count === 1 ? 'it does' : 'they do'} not lie beside`,
   recipe: () => 'a copy of a mask under a forbidden name was left out',
   shape: () => 'shapes far outside the picture were brought nearer',
   'stroke-points': (count) =>

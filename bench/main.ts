@@ -16,6 +16,7 @@ import { compareCopies, compareKernels } from './kernels.ts';
 import { holds, type Measure, tableOf } from './measure.ts';
 import { measureOpening } from './opening.ts';
 import { writeSection } from './report.ts';
+import { measureTables } from './tables.ts';
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
@@ -62,6 +63,7 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
       frames.map(({ file }) => frameKey(file.sha256)),
       values.quick ? 3 : 7,
     )),
+    ...(await measureTables(desk, arena, frames, values.quick ? 3 : 9)),
   ]);
   const pixels = SIZES[45].width * SIZES[45].height * 6 * 5;
   results.push(...big.measures, {

@@ -32,6 +32,13 @@ async function zipOf(entries: Record<string, string>): Promise<Blob> {
 }
 
 describe('the scene file', () => {
+  it('holds a file once that several frames were read from', async () => {
+    const [first, second] = scene.frames;
+    const twice = { ...scene, frames: [first, { ...second, file: first.file }] };
+    const back = await readSceneFile(await writeSceneFile({ ...contents, scene: twice }));
+    expect([...back.originals.keys()]).toEqual([first.file.sha256]);
+  });
+
   it('gives back scene, strokes and originals', async () => {
     const back = await readSceneFile(await writeSceneFile(contents));
     expect(back.scene).toEqual(scene);

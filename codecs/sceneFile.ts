@@ -13,7 +13,7 @@ import {
 import { brushesOf, soundStrokes } from '#core/scene/checkPoints.ts';
 import { type Evidence, readEvidence, storeEvidence } from '#core/scene/evidence.ts';
 import type { StrokeId } from '#core/scene/ids.ts';
-import { filesOf, strokesOf } from '#core/scene/places.ts';
+import { distinctFiles, strokesOf } from '#core/scene/places.ts';
 import { openScene } from '#core/scene/readScene.ts';
 import type { RepairCode, Repairs } from '#core/scene/repairs.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -85,7 +85,7 @@ async function pack(
     if (points) await zip.add(`strokes/${id}.f32`, new Uint8ArrayReader(littleEndian(points)), { level: 6 });
   }
   const steps = shares(originals.values(), onProgress);
-  for (const { file } of filesOf(scene)) {
+  for (const file of distinctFiles(scene)) {
     const original = originals.get(file.sha256);
     if (!original) continue;
     const onprogress = steps(original.size);
@@ -126,11 +126,12 @@ export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<Read
     const found = entries.get('evidence.json');
     const evidence = found ? readEvidence(parseJson(await readText(found))) : opened.evidence;
     const originals = new Map<string, Blob>();
-    const sizes = filesOf(scene).map(({ file: { sha256, bytes } }) => ({
+    const files = distinctFiles(scene);
+    const sizes = files.map(({ sha256, bytes }) => ({
       size: entries.has(`originals/${sha256}`) ? bytes : 0,
     }));
     const steps = shares(sizes, watch.onProgress);
-    for (const { file: original } of filesOf(scene)) {
+    for (const original of files) {
       const entry = entries.get(`originals/${original.sha256}`);
       if (!entry) continue; // files may be left out; whoever opens the scene is asked for them
       if (entry.uncompressedSize !== original.bytes)

@@ -24,11 +24,11 @@ interface DemoListing {
 const PAGE_POLICY =
   "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; worker-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; connect-src 'self' blob: data:";
 
-/** The general picture library makes its bindings with `new Function`, and its threads from blobs. It runs in the workers that read and
- * write files alone, which have no page and no storage of their own; only they are served with this policy. */
+/** The picture libraries make their bindings with `new Function`, and their threads from blobs. They run in the workers that read and
+ * write files alone, which have no page and no storage of their own; only they, and its own, are served with this policy. */
 const DECODER_POLICY =
   "default-src 'self'; script-src 'self' 'unsafe-eval' blob:; worker-src 'self' blob:; connect-src 'self' blob: data:";
-const DECODERS = /^\/assets\/codecWorker-[\w-]+\.js$/;
+const DECODERS = /^\/assets\/(codecWorker|vips-es6|libraw)-[\w-]+\.js$/;
 
 /** Serves the application and the demo frames. Isolation headers let the page share memory between its threads. */
 export function createApp(folders: Folders): Koa {

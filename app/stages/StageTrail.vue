@@ -63,7 +63,7 @@ function nextRoom(): void {
       <button type="button" class="flex items-center gap-1.5 whitespace-nowrap rounded p-1.5 text-soft hover:bg-raised" title="Greys around the picture" @click="nextRoom">
         <PhSun :size="15" /> {{ ROOMS.find(({ value }) => value === room)?.label }} room
       </button>
-      <span class="px-1.5 text-[11px] text-soft" data-testid="saved">{{ session.saved ? 'All kept' : 'Keeping…' }}</span>
+      <span class="px-1.5 text-[11px] text-soft" data-testid="saved">{{ session.gone ? 'Not kept' : session.saved ? 'All kept' : 'Keeping…' }}</span>
     </div>
   </nav>
 </template>

@@ -89,11 +89,12 @@ async function open(): Promise<Database> {
       wasBlocked = true;
       tell('blocked');
     },
-    blocking() {
-      // A newer program waits for this page: it gets its way, and this page says so.
-      isOutdated = true;
+    blocking(_now, wanted) {
       db.close();
-      tell('outdated');
+      opened = undefined;
+      // Deleted, or wanted by a newer program: it gets its way, and this page says so.
+      isOutdated = wanted !== null;
+      tell(isOutdated ? 'outdated' : 'cleared');
     },
     terminated() {
       opened = undefined;

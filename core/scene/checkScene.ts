@@ -100,7 +100,10 @@ function withStack(scene: Scene, mended: Mended): Scene {
     mended('group');
     return [{ ...layer, group: null }];
   });
-  return settleGroups({ ...scene, stack });
+  const settled = settleGroups({ ...scene, stack });
+  const apart = settled.stack.filter(({ group }, index) => group !== stack[index].group).length;
+  if (apart > 0) mended('group', apart);
+  return settled;
 }
 
 function withRecipes(scene: Scene, mended: Mended): Scene {

@@ -13,9 +13,9 @@ export interface MaskLoad {
   steps: number;
 }
 
-/** Most steps that may build on one another: each waits on the program's stack. A megabyte holds some 5,000, and workers of some
- * browsers have half of that. */
-export const MOST_DEPTH = 1000;
+/** Most steps that may build on one another: each waits on the program's stack. A megabyte holds some 4,000, and the half that
+ * workers of browsers have more than 700. */
+export const MOST_DEPTH = 500;
 /** Most steps of a tile; so many take seconds. */
 export const MOST_STEPS = 200_000;
 

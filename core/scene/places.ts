@@ -124,11 +124,15 @@ export function filesOf(scene: Scene): Pick<Frame, 'file' | 'reading' | 'width' 
   ];
 }
 
+/** The files that a scene is made of, each once, however often and however it is read. */
+export const distinctFiles = (scene: Scene): Frame['file'][] => [
+  ...new Map(filesOf(scene).map(({ file }) => [file.sha256, file])).values(),
+];
+
 /** Files of a scene that somebody does not have, each once: those of frames, and of pictures in masks.
  * @param has - Whether a file is there, by its SHA-256. */
 export function missingFiles(scene: Scene, has: (sha256: string) => boolean): Frame['file'][] {
-  const files = new Map(filesOf(scene).map(({ file }) => [file.sha256, file]));
-  return [...files.values()].filter(({ sha256 }) => !has(sha256));
+  return distinctFiles(scene).filter(({ sha256 }) => !has(sha256));
 }
 
 /** Pictures that a scene's masks hold. */

@@ -73,10 +73,10 @@ export function settleGroups(scene: Scene): Scene {
   let last: GroupId | null = null;
   let settled = scene;
   for (const { id, group } of scene.stack) {
-    if (group && group !== last && seen.has(group))
-      settled = mapLayer(settled, id, (layer) => ({ ...layer, group: null }));
+    const leaves: boolean = group !== null && group !== last && seen.has(group);
+    if (leaves) settled = mapLayer(settled, id, (layer) => ({ ...layer, group: null }));
     else if (group) seen.add(group);
-    last = group;
+    last = leaves ? null : group;
   }
   return withoutEmpty(settled);
 }

@@ -1,0 +1,62 @@
+import type { Arena } from '#core/raster/arena.ts';
+import { createStudio } from '#core/render/createStudio.ts';
+import type { LoadingDesk } from '#core/render/loadFrame.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
+import { type Studio, withTile } from '#core/render/studio.ts';
+import { addFrames } from '#core/scene/edits/frames.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { maskOfParts, newTonePart } from '#core/scene/mask.ts';
+import { AT_REST } from '#core/scene/refinements.ts';
+import { type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+import { interleaved, type Measure, wallMs } from './measure.ts';
+
+const TILES = 24;
+const FEW = 20;
+const MANY = 200;
+
+/** Whether a tile's time grows with its tables and no faster: many of them against few, more than a thread has copies of.
+ * @param frames - In memory. */
+export async function measureTables(
+  { table, kernels }: LoadingDesk,
+  arena: Arena,
+  frames: readonly Frame[],
+  rounds: number,
+): Promise<Measure[]> {
+  const [{ width, height }] = frames;
+  const studio: Studio = { ...createStudio({ table, kernels, arena }), size: { width, height }, watched: false };
+  const time = (tables: number) => {
+    const plan = compilePlan(withTables(frames, tables)) as RenderPlan;
+    return () => wallMs(() => drawTiles(plan, studio));
+  };
+  const works = { few: time(FEW), many: time(MANY) };
+  await works.many(); // makes the tables
+  const { few, many } = await interleaved(rounds, works);
+  studio.passing.end();
+  return [
+    {
+      measure: `a tile with ${MANY} tables / ${MANY / FEW} times one with ${FEW}`,
+      value: many / few / (MANY / FEW),
+      unit: 'ratio',
+      bar: 1.5,
+    },
+    { measure: `a tile with ${MANY} tables`, value: many / TILES, unit: 'ms' },
+  ];
+}
+
+function drawTiles({ result }: RenderPlan, studio: Studio): void {
+  for (let tx = 0; tx < TILES; tx++) {
+    withTile(result, { level: 0, tx, ty: 10 }, studio, () => undefined);
+    studio.passing.drop();
+  }
+}
+
+/** One layer whose mask has tone parts with levels: two tables each. */
+function withTables(frames: readonly Frame[], tables: number): Scene {
+  const scene = applyEdit(newScene('Tables'), addFrames({ frames: [...frames] }));
+  const parts = Array.from({ length: tables / 2 }, (_, i) => ({
+    ...newTonePart('base', `tone-${i}`),
+    narrowing: i / tables,
+    refine: { ...AT_REST, levels: { black: i / 1000, white: 0.95, gamma: 1.1 } },
+  }));
+  return { ...scene, stack: [{ ...scene.stack[0], mask: maskOfParts(parts) }] };
+}

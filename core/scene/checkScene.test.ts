@@ -1,0 +1,333 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { randomScene } from '../../tests/randomScene.ts';
+import { madeFrame } from '../../tests/smallStudio.ts';
+import { brushesOf, soundPoints, soundStrokes } from './checkPoints.ts';
+import { addFrames, layerIdOf } from './edits/frames.ts';
+import { applyEdit } from './edits/index.ts';
+import { addStroke } from './edits/painting.ts';
+import { LayerId, RecipeId, StencilId, StrokeId } from './ids.ts';
+import { maskOfParts, newTonePart, type Part, plainPart } from './mask.ts';
+import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
+import { openScene } from './readScene.ts';
+import type { RepairCode } from './repairs.ts';
+import { newScene, type Placement, type Scene } from './scene.ts';
+import { SceneError } from './sceneError.ts';
+import { plainStroke } from './stroke.ts';
+
+const size = { width: 300, height: 200 };
+const start = applyEdit(newScene('Attacked'), addFrames({ frames: [0, 1, 2].map((i) => madeFrame(i, size)) }));
+const layer = layerIdOf(start.frames[0].id);
+/** As it comes from a file. */
+const open = (scene: unknown) => openScene(JSON.parse(JSON.stringify(scene)));
+const repairsOf = (scene: unknown) => Object.fromEntries(open(scene).repairs);
+const withParts = (...parts: Part[]): Scene => ({
+  ...start,
+  stack: start.stack.map((each) => (each.id === layer ? { ...each, mask: maskOfParts(parts) } : each)),
+});
+const placement = (matrix: number[]): Placement => ({
+  matrix,
+  model: 'hand',
+  verdict: null,
+  reason: '',
+  residualPx: null,
+  agreement: null,
+  stops: null,
+});
+const placed = (matrix: number[]): Scene => ({
+  ...start,
+  frames: start.frames.map((frame, i) => (i === 0 ? { ...frame, placement: placement(matrix) } : frame)),
+});
+const to = (target: object, id = 'reference') =>
+  ({ kind: 'reference', ...plainPart('reference', id), to: target }) as Part;
+
+describe('a sound scene', () => {
+  it('is left as it is', () => {
+    for (const seed of ['x', 'y', 'z']) {
+      const scene = randomScene(start, seed, { layers: 6, parts: 4 });
+      expect(open(scene)).toMatchObject({ scene, repairs: new Map() });
+    }
+    const shifted = placed([1, 0.01, 30, -0.01, 1, -20, 1e-6, 0, 1]);
+    expect(open(shifted)).toMatchObject({ scene: shifted, repairs: new Map() });
+  });
+});
+
+describe('a scene that fits the schema but not the program', () => {
+  it('loses layers of frames that it does not have', () => {
+    const stack = [...start.stack, { ...start.stack[0], id: LayerId.parse('stray'), frame: 'nowhere' as never }];
+    const { scene, repairs } = open({ ...start, stack });
+    expect(scene.stack).toEqual(start.stack);
+    expect([...repairs]).toEqual([['layer-without-frame', 1]]);
+  });
+
+  it('gets a base that it has, a crop that fits, and layers in groups that are there', () => {
+    const stack = start.stack.map((each) => ({ ...each, group: 'none' }));
+    const { scene, repairs } = open({
+      ...start,
+      base: 'nowhere',
+      crop: { x: 290, y: 0, width: 20, height: 20 },
+      stack,
+    });
+    expect([scene.base, scene.crop, scene.stack[0].group]).toEqual([start.frames[0].id, null, null]);
+    expect(new Set(repairs.keys())).toEqual(new Set(['base-missing', 'crop', 'group']));
+  });
+
+  it.each([
+    ['no inverse', [1, 1, 0, 1, 1, 0, 0, 0, 1]],
+    ['nothing at all', [0, 0, 0, 0, 0, 0, 0, 0, 0]],
+    ['entries of 1e15', [1e15, 0, 0, 0, 1e15, 0, 0, 0, 1]],
+    ['corners behind the eye', [1, 0, 0, 0, 1, 0, -1, 0, 1]],
+    ['a shift out of sight', [1, 0, 90_000, 0, 1, 0, 0, 0, 1]],
+  ])('takes back a placement of %s', (_, matrix) => {
+    const { scene, repairs } = open(placed(matrix));
+    expect(scene.frames[0].placement).toBeNull();
+    expect([...repairs]).toEqual([['placement', 1]]);
+  });
+
+  it('is refused when two things have one id, or its frames two sizes', () => {
+    const [first, second] = start.frames;
+    for (const scene of [
+      { ...start, frames: [first, first] },
+      { ...start, frames: [first, { ...second, width: 301 }] },
+      { ...start, stack: [start.stack[0], start.stack[0]] },
+      withParts(newTonePart('base', 'a'), newTonePart('base', 'a')),
+    ])
+      expect(() => open(scene)).toThrow(expect.objectContaining({ code: 'invalid' }));
+    const huge = { ...start, frames: [{ ...first, width: 1e6, height: 1e6 }], stack: [], base: first.id };
+    expect(() => open(huge)).toThrow(expect.objectContaining({ code: 'too-large' }));
+  });
+
+  it('may have rings of every kind: they cover nothing where they lead back', () => {
+    const frozen = (id: string) => to({ frozen: id, of: '' }, `to-${id}`);
+    const fill = { id: 'f', target: 1, strength: 1, stencil: 'b', fill: true as const, outline: null, feather: 0 };
+    const recipes = {
+      a: { of: null, seenFrom: null, mask: maskOfParts([frozen('b')]) },
+      b: { of: null, seenFrom: null, mask: maskOfParts([frozen('a'), to({ layer })]) },
+    };
+    const parts = [
+      frozen('a'),
+      to({ layer: start.stack[1].id }),
+      { kind: 'painted', ...plainPart('painted'), strokes: [fill] },
+    ] as unknown as Part[];
+    expect([...open({ ...withParts(...parts), recipes }).repairs]).toEqual([]);
+  });
+
+  it('is refused with chains of 1,000 references, at once', () => {
+    const stack = Array.from({ length: 1000 }, (_, i) => ({
+      ...start.stack[0],
+      id: LayerId.parse(`l${i}`),
+      mask: maskOfParts([i === 0 ? newTonePart('base') : to({ layer: `l${i - 1}` })]),
+    }));
+    expect(() => open({ ...start, stack })).toThrow(expect.objectContaining({ code: 'too-deep' }));
+    const recipes = Object.fromEntries(
+      Array.from({ length: 1000 }, (_, i) => [
+        `r${i}`,
+        { of: null, seenFrom: null, mask: maskOfParts([to({ frozen: `r${i + 1}`, of: '' })]) },
+      ]),
+    );
+    const chained = { ...withParts(to({ frozen: 'r0', of: '' })), recipes };
+    expect(() => open(chained)).toThrow(expect.objectContaining({ code: 'too-deep' }));
+  });
+
+  it('is opened with references that double at 40 levels: each counts once', () => {
+    const stencils = Array.from({ length: 40 }, (_, i) => ({
+      id: StencilId.parse(`s${i}`),
+      name: '',
+      mask: maskOfParts(i === 0 ? [newTonePart('base')] : ['a', 'b'].map((id) => to({ stencil: `s${i - 1}` }, id))),
+    }));
+    const { scene } = open({ ...withParts(to({ stencil: 's39' })), stencils });
+    expect(maskLoad(scene).steps).toBeLessThan(200);
+  });
+
+  it('loses recipes under names that mean something else', () => {
+    const recipe = { of: null, seenFrom: null, mask: maskOfParts([newTonePart('base')]) };
+    const text = JSON.stringify({ ...start, recipes: { fine: recipe } }).replace(
+      '"fine":',
+      `"__proto__":${JSON.stringify(recipe)},"constructor":${JSON.stringify(recipe)},"fine":`,
+    );
+    const { scene } = openScene(JSON.parse(text));
+    expect(Object.keys(scene.recipes)).toEqual(['fine']);
+    expect(Object.getPrototypeOf(scene.recipes)).toBe(Object.prototype);
+  });
+
+  it('has shapes brought near that lie where no picture can be', () => {
+    const parts: Part[] = [
+      {
+        kind: 'gradient',
+        ...plainPart('gradient'),
+        start: { x: -1e300, y: 0 },
+        end: { x: 10, y: 1e12 },
+        profile: 'linear',
+        middle: 0.5,
+      },
+      { kind: 'outline', ...plainPart('outline'), corners: [0, 0, 1e15, 0, 5, 5], feather: 0 },
+    ];
+    expect(repairsOf(withParts(...parts))).toEqual({ shape: 3 });
+  });
+
+  it('is refused when there is more of it than can be computed', () => {
+    const parts = Array.from({ length: 80 }, (_, i) => newTonePart('result', `t${i}`));
+    const stack = Array.from({ length: 60 }, (_, i) => ({
+      ...start.stack[0],
+      id: LayerId.parse(`l${i}`),
+      mask: maskOfParts(parts),
+    }));
+    expect(() => open({ ...start, stack })).toThrow(expect.objectContaining({ code: 'too-much' }));
+  });
+});
+
+describe('points of a stroke', () => {
+  const brush = plainStroke(StrokeId.parse('s'));
+  const sound = (numbers: number[], change = {}) =>
+    soundPoints(Float32Array.from(numbers), [{ ...brush, ...change }], size);
+
+  it('that are sound are the same', () => {
+    const points = Float32Array.of(10, 20, 0.5, 0, -50, 250, 1, 16);
+    expect(soundPoints(points, [brush], size).points).toBe(points);
+  });
+
+  it('at infinity or no number are left out, far ones brought near, pressures kept within 0 and 1', () => {
+    const { points, repair } = sound([NaN, 1, 1, 0, 10, Infinity, 1, 0, 1e9, -1e9, 7, 5, 20, 30, -2, NaN]);
+    expect(repair).toBe('stroke-points');
+    expect([...points]).toEqual([1200, -600, 1, 5, 20, 30, 0, 0]);
+  });
+
+  it('are whole points', () => {
+    expect([...sound([1, 2, 1, 0, 5, 6]).points]).toEqual([1, 2, 1, 0]);
+  });
+
+  it('that zigzag 200,000 times with a small brush are cut short', () => {
+    const zigzag = Array.from({ length: 200_000 }, (_, i) => [i % 2 ? 300 : 0, i % 200, 1, i]).flat();
+    const { points, repair } = sound(zigzag, { size: 1 });
+    expect(repair).toBe('stroke-cut');
+    expect(points.length / 4).toBeLessThan(2000);
+    expect(sound(zigzag, { size: 4000 }).repair).toBeUndefined();
+  });
+
+  it('of all strokes of a scene, by the smallest brush that has them', () => {
+    const strokes = ['a', 'b'].map((id) => ({ ...brush, id: StrokeId.parse(id) }));
+    const scene = strokes.reduce((each, stroke) => applyEdit(each, addStroke({ layerId: layer, stroke })), start);
+    const told: RepairCode[] = [];
+    const all = soundStrokes(
+      scene,
+      (id) => (id === 'a' ? Float32Array.of(1, NaN, 1, 0) : undefined),
+      (code) => told.push(code),
+    );
+    expect([...all].map(([id, points]) => [id, points.length])).toEqual([['a', 0]]);
+    expect(told).toEqual(['stroke-points', 'stroke-missing']);
+    expect([...brushesOf(scene).keys()]).toEqual(['a', 'b']);
+  });
+
+  it('whatever they are, come out finite, near and few', () => {
+    fc.assert(
+      fc.property(fc.array(fc.float(), { maxLength: 80 }), (numbers) => {
+        const { points } = sound(numbers, { size: 2 });
+        expect(points.length % 4).toBe(0);
+        for (let at = 0; at < points.length; at += 4) {
+          expect(Math.abs(points[at]) <= 1200 && Math.abs(points[at + 1]) <= 800).toBe(true);
+          expect(points[at + 2] >= 0 && points[at + 2] <= 1 && Number.isFinite(points[at + 3])).toBe(true);
+        }
+      }),
+    );
+  });
+});
+
+describe('documents by chance', () => {
+  const sources = ['base', 'layer', 'sofar', 'result', 'frame:frame-1', 'frame:nowhere'] as const;
+  const layerIds = start.stack.map(({ id }) => id as string);
+  const coordinate = fc.oneof(fc.double({ noNaN: true, noDefaultInfinity: true }), fc.integer({ min: -400, max: 700 }));
+  const point = fc.record({ x: coordinate, y: coordinate });
+  const recipeId = fc.constantFrom('r0', 'r1', 'r2', '__proto__', 'toString');
+  const target = fc.oneof(
+    fc.record({ layer: fc.constantFrom(...layerIds, 'nowhere') }),
+    fc.record({ stencil: fc.constantFrom('s0', 's1', 'nowhere') }),
+    fc.record({ frozen: recipeId, of: fc.constant('') }),
+  );
+  const part = fc
+    .oneof(
+      fc.record({ kind: fc.constant('tone'), source: fc.constantFrom(...sources) }),
+      fc.record({ kind: fc.constant('reference'), to: target }),
+      fc.record({
+        kind: fc.constant('gradient'),
+        start: point,
+        end: point,
+        profile: fc.constant('linear'),
+        middle: fc.constant(0.5),
+      }),
+      fc.record({
+        kind: fc.constant('outline'),
+        corners: fc.array(coordinate, { maxLength: 9 }),
+        feather: fc.constant(3),
+      }),
+      fc.record({
+        kind: fc.constant('painted'),
+        strokes: fc.array(
+          fc.record({
+            id: fc.constantFrom('f', 'g'),
+            target: fc.constant(1),
+            strength: fc.constant(0.5),
+            stencil: fc.option(recipeId),
+            fill: fc.constant(true),
+            outline: fc.option(fc.array(coordinate, { maxLength: 8 })),
+            feather: fc.constant(0),
+          }),
+          { maxLength: 2 },
+        ),
+      }),
+    )
+    .map((given) => ({
+      ...(given.kind === 'tone' ? newTonePart('base') : plainPart(given.kind as Part['kind'])),
+      ...given,
+    }));
+  const mask = fc
+    .array(part, { maxLength: 4 })
+    .map((parts) => maskOfParts(parts.map((each, i) => ({ ...each, id: `p${i}` })) as never));
+  const recipe = fc.record({
+    of: fc.constant(null),
+    seenFrom: fc.option(fc.constantFrom(...layerIds, 'nowhere')),
+    mask,
+  });
+  const document = fc.record({
+    stack: fc.array(
+      fc.record({
+        frame: fc.constantFrom('frame-0', 'frame-1', 'nowhere'),
+        mask,
+        guard: fc.option(mask),
+        group: fc.option(fc.constantFrom('g', 'nowhere')),
+      }),
+      { maxLength: 5 },
+    ),
+    stencils: fc.tuple(mask, mask),
+    recipes: fc.dictionary(recipeId, recipe),
+    base: fc.constantFrom('frame-1', 'frame-2', 'nowhere'),
+    matrix: fc.array(fc.double({ noNaN: true, noDefaultInfinity: true }), { minLength: 9, maxLength: 9 }),
+  });
+
+  it('are refused by name, or come out as scenes that can be compiled, and stay as they are when they are opened again', () => {
+    fc.assert(
+      fc.property(document, ({ stack, stencils, recipes, base, matrix }) => {
+        const given = {
+          ...placed(matrix),
+          base,
+          recipes,
+          stencils: stencils.map((each, i) => ({ id: `s${i}`, name: '', mask: each })),
+          groups: [{ id: 'g', name: '', mask: maskOfParts([]), opacity: 1 }],
+          stack: stack.map((each, i) => ({ ...start.stack[0], ...each, id: layerIds[i] ?? `more-${i}` })),
+        };
+        let opened: Scene;
+        try {
+          opened = open(given).scene;
+        } catch (error) {
+          expect(error).toBeInstanceOf(SceneError);
+          return;
+        }
+        const { depth, steps } = maskLoad(opened);
+        expect(depth <= MOST_DEPTH && steps <= MOST_STEPS).toBe(true);
+        for (const { frame } of opened.stack) expect(opened.frames.some(({ id }) => id === frame)).toBe(true);
+        expect(open(opened)).toMatchObject({ scene: opened, repairs: new Map() });
+        expect(RecipeId.safeParse(Object.keys(opened.recipes)[0] ?? 'r').success).toBe(true);
+      }),
+      { numRuns: 400, seed: 13 },
+    );
+  });
+});
