@@ -120,8 +120,12 @@ export const useSession = defineStore('session', () => {
         if (stored instanceof Float32Array) points.set(id, stored);
       }
     const sound = soundStrokes(past.present(record.history), (id) => points.get(id), mended);
-    for (const [id, own] of new Map([...points, ...sound]))
-      if (!engine.knowsStroke(id)) engine.addStrokePoints(id, own);
+    for (const [id, own] of sound) {
+      if (own === points.get(id)) continue;
+      points.set(id, own);
+      if (claim?.isOurs) await putStroke(id, own); // told of once
+    }
+    for (const [id, own] of points) if (!engine.knowsStroke(id)) engine.addStrokePoints(id, own);
     createdAt.value = record.head.createdAt;
     painting.value = undefined;
     history.value = record.history;

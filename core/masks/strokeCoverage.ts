@@ -44,6 +44,8 @@ export class StrokeCoverage {
   readonly #arena: Arena;
   readonly #area: Float32Array;
   #isLaying = false;
+  readonly #numbers = new WeakMap<Stroke, number>();
+  readonly #numbersByName = new Map<string, number>();
   readonly #progress = new Map<string, Progress>();
   /** Colours under the dabs of strokes, as far as they were asked for. */
   readonly #centres = new Map<string, (readonly number[])[]>();
@@ -105,7 +107,7 @@ export class StrokeCoverage {
 
   /** Coverage laid dab by dab at a level. */
   #laid(stroke: Stroke, level: number, tx: number, ty: number, near?: NearColours): Float32Array {
-    const name = `${brushName(stroke)}:${stroke.flow}@${level}:${tx}:${ty}:${near?.name ?? ''}:${near?.tolerance ?? ''}`;
+    const name = `${this.#numberOf(stroke)}@${level}:${tx}:${ty}:${near ? near.name + near.tolerance : ''}`;
     const progress = this.#progress.get(name) ?? { plane: this.#freshPlane(), seen: 0 };
     this.#progress.delete(name);
     this.#progress.set(name, progress); // most recent last
@@ -126,6 +128,17 @@ export class StrokeCoverage {
       this.#kernels.layDab(progress.plane, x, y, dabs[at + 2] * scale, hardness, dabs[at + 3], flow, colour);
     }
     return progress.plane;
+  }
+
+  /** A number for a stroke that lays the same coverage, since names are long and asked for many times a tile. */
+  #numberOf(stroke: Stroke): number {
+    const known = this.#numbers.get(stroke);
+    if (known !== undefined) return known;
+    const name = `${brushName(stroke)}:${stroke.flow}`;
+    const number = this.#numbersByName.get(name) ?? this.#numbersByName.size;
+    this.#numbersByName.set(name, number);
+    this.#numbers.set(stroke, number);
+    return number;
   }
 
   #colourUnder(stroke: Stroke, dab: number, dabs: Float32Array, near: NearColours): readonly number[] {

@@ -5,7 +5,8 @@ import { Owner, SlabWord, type TileSlab } from './tileSlab.ts';
 export type Keeping = 'derived' | 'moveable' | 'resident';
 
 export const NONE = -1;
-const ENTRY_WORDS = 20;
+/** Words of an entry that are the same for any number of threads. */
+const FIXED_WORDS = 20;
 const HEAD_WORDS = 16;
 
 export const MOVEABLE = 1;
@@ -49,8 +50,13 @@ export const enum Word {
 /** The two orders of use: derived tiles, and tiles that can be moved out. */
 export type Order = 0 | 1;
 
-/** Bytes that the entries of a table take in the slab. */
-export const entriesBytes = (entries: number): number => (HEAD_WORDS + 2 * entries + ENTRY_WORDS * entries) * 4;
+/** Words of an entry, with two bytes for each thread's own pins: they lie beside all else that is looked at when a tile is pinned. */
+const entryWords = (threads: number): number => FIXED_WORDS + Math.ceil(threads / 2);
+
+/** Bytes that the entries of a table take in the slab.
+ * @param threads - How many may pin tiles. */
+export const entriesBytes = (entries: number, threads: number): number =>
+  (HEAD_WORDS + 2 * entries + entryWords(threads) * entries) * 4;
 
 /** The tile table's words in shared memory: entries found by key and place, and two orders of use. Callers hold the lock. */
 export class TileEntries {
@@ -58,6 +64,10 @@ export class TileEntries {
   readonly #at: number;
   readonly #first: number;
   readonly #buckets: number;
+  readonly #entryWords: number;
+  readonly #threads: number;
+  /** The same memory, two bytes at a time. */
+  readonly #halves: Uint16Array;
 
   constructor(slab: TileSlab) {
     this.#slab = slab;
@@ -65,6 +75,10 @@ export class TileEntries {
     this.#at = words[SlabWord.TableAt] / 4;
     this.#first = this.#at + HEAD_WORDS + 2 * words[this.#at + Head.Entries];
     this.#buckets = words[this.#at + Head.Buckets];
+    this.#threads = slab.threads + 1;
+    this.#entryWords = entryWords(this.#threads);
+    const { most } = this;
+    this.#halves = new Uint16Array(words.buffer, 0, 2 * (this.#first + most * this.#entryWords));
   }
 
   /** Lays out an empty table in the room that the slab keeps for it. */
@@ -110,7 +124,21 @@ export class TileEntries {
 
   /** Where an entry's words begin. */
   at(entry: number): number {
-    return this.#first + entry * ENTRY_WORDS;
+    return this.#first + entry * this.#entryWords;
+  }
+
+  /** Counts a pin, or one less, for a thread, so that the pins of one that dies can be undone. */
+  countPin(entry: number, thread: number, by: 1 | -1): void {
+    this.#halves[2 * (this.at(entry) + FIXED_WORDS) + thread] += by;
+  }
+
+  /** How often a tile is pinned by all threads but one, whose pins are undone. */
+  #pinsWithout(entry: number, thread: number): number {
+    const first = 2 * (this.at(entry) + FIXED_WORDS);
+    this.#halves[first + thread] = 0;
+    let pins = 0;
+    for (let each = 0; each < this.#threads; each++) pins += this.#halves[first + each];
+    return pins;
   }
 
   search(key: NodeKey, place: number): number {
@@ -136,7 +164,7 @@ export class TileEntries {
     if (entry === undefined) return undefined;
     const words = this.#slab.words();
     const at = this.at(entry);
-    words.fill(0, at, at + ENTRY_WORDS);
+    words.fill(0, at, at + this.#entryWords);
     words.set(key, at);
     words[at + Word.Place] = place;
     words[at + Word.Form] = form;
@@ -202,10 +230,10 @@ export class TileEntries {
   }
 
   /** Puts the table together anew from the entries that are whole: after a thread died while it changed something.
-   * @param pinsOf - How often a tile is pinned by threads that live.
-   * @param isKept - Whether an entry may stay.
+   * @param dead - The thread, whose pins are undone.
+   * @param unfinished - Key of tiles that go, where nobody else has them pinned.
    * @returns The entries that there are. */
-  rebuild(pinsOf: (entry: number) => number, isKept: (entry: number) => boolean): number[] {
+  rebuild(dead: number, unfinished: NodeKey | undefined): number[] {
     const words = this.#slab.words();
     const made = words[this.#at + Head.EntriesMade];
     words.fill(0, this.#at + HEAD_WORDS, this.#first);
@@ -214,7 +242,8 @@ export class TileEntries {
     const whole: number[] = [];
     for (let entry = made - 1; entry >= 0; entry--) {
       const at = this.at(entry);
-      if (this.#isSound(at, taken) && isKept(entry)) {
+      const isKept = () => this.#pinsWithout(entry, dead) > 0 || !unfinished || !this.hasKey(entry, unfinished);
+      if (this.#isSound(at, taken) && isKept()) {
         for (const slot of this.slots(entry)) taken[slot] = 1;
         whole.push(entry);
       } else {
@@ -223,7 +252,7 @@ export class TileEntries {
         words[this.#at + Head.EntryFree] = entry + 1;
       }
     }
-    for (const entry of whole) this.#enter(entry, pinsOf(entry));
+    for (const entry of whole) this.#enter(entry, this.#pinsWithout(entry, dead));
     const owners = this.#slab.owners;
     for (let slot = 0; slot < owners.length; slot++)
       if (taken[slot]) owners[slot] = Owner.Table;

@@ -41,13 +41,10 @@ const MOST_ATTEMPTS = 64;
 
 const PLACE_BYTES = OVERFLOW_PLACES / 8;
 
-/** Bytes of one thread's counts of pins. */
-const pinBytes = (entries: number): number => Math.ceil((2 * entries) / 4) * 4;
-
 /** Bytes that a table of `entries` tiles takes in the slab.
  * @param threads - How many work on it, besides the one that laid it out. */
 export const tileTableBytes = (entries: number, threads: number): number =>
-  entriesBytes(entries) + (threads + 1) * pinBytes(entries) + PLACE_BYTES;
+  entriesBytes(entries, threads + 1) + PLACE_BYTES;
 
 /** Words of a thread's letter in which it says what it is loading: whether, and the key. */
 const LOADING = 8;
@@ -74,8 +71,6 @@ export class TileTable {
   /** First word of the map of places in the overflow that are taken, a bit each. */
   readonly #placesAt: number;
   readonly #thread: number;
-  /** How often each thread has pinned each tile, so that the pins of one that dies can be undone. */
-  readonly #pins: readonly Uint16Array[];
 
   /** @param overflow - This thread's way to it.
    * @param thread - Which thread it is; without it the one that laid the table out. */
@@ -84,14 +79,7 @@ export class TileTable {
     this.#entries = new TileEntries(slab);
     this.#overflow = overflow;
     this.#thread = thread;
-    const placesAt = slab.words()[SlabWord.ArenasAt] - PLACE_BYTES;
-    this.#placesAt = placesAt >> 2;
-    const { most } = this.#entries;
-    const { buffer } = slab.words();
-    this.#pins = Array.from(
-      { length: slab.threads + 1 },
-      (_, each) => new Uint16Array(buffer, placesAt - (each + 1) * pinBytes(most), most),
-    );
+    this.#placesAt = (slab.words()[SlabWord.ArenasAt] - PLACE_BYTES) >> 2;
   }
 
   /** Takes the place of a thread of this number that has died, wherever it was: lets go of what it had pinned and reserved, of the
@@ -99,15 +87,10 @@ export class TileTable {
   recover(): void {
     if (!this.slab.isHeldBy(this.#thread)) this.slab.lock(this.#thread);
     try {
-      const own = this.#pins[this.#thread].fill(0);
       const { owners } = this.slab;
       for (let slot = 0; slot < owners.length; slot++)
         if (owners[slot] === this.#thread + 1) owners[slot] = Owner.Nobody;
-      const others = this.#pins.filter((pins) => pins !== own);
-      const unfinished = this.#loading();
-      const pinsOf = (entry: number) => others.reduce((sum, pins) => sum + pins[entry], 0);
-      const isUnfinished = (entry: number) => unfinished !== undefined && this.#entries.hasKey(entry, unfinished);
-      const kept = this.#entries.rebuild(pinsOf, (entry) => !isUnfinished(entry) || pinsOf(entry) > 0);
+      const kept = this.#entries.rebuild(this.#thread, this.#loading());
       this.#relistPlaces(kept);
       this.slab.relist();
       this.#say(undefined);
@@ -313,7 +296,7 @@ export class TileTable {
     const words = this.slab.words();
     const at = this.#entries.at(entry);
     const order = this.#orderOf(entry);
-    this.#pins[this.#thread][entry]++;
+    this.#entries.countPin(entry, this.#thread, 1);
     if (words[at + Word.Pins]++ === 0 && order !== undefined) this.#entries.unlink(entry, order);
     const form = FORMS[words[at + Word.Form]];
     return { entry, form, value: words[at + Word.Value], slots: this.#entries.slots(entry) };
@@ -323,7 +306,7 @@ export class TileTable {
     const words = this.slab.words();
     const at = this.#entries.at(entry);
     const order = this.#orderOf(entry);
-    this.#pins[this.#thread][entry]--;
+    this.#entries.countPin(entry, this.#thread, -1);
     if (--words[at + Word.Pins] > 0 || order === undefined) return;
     // A tile that is out cannot go out again.
     const isOut = order === MOVEABLE && words[at + Word.SlotCount] === 0;

@@ -19,13 +19,22 @@ class Pool<T> {
 
   /** Calls `use` with `count` of them, which are its own until it returns. */
   lend<R>(count: number, use: (lent: T[]) => R): R {
-    const lent: T[] = [];
+    const lent = this.take(count);
     try {
-      while (lent.length < count) lent.push(this.#free.pop() ?? this.#make());
       return use(lent);
     } finally {
-      this.#free.push(...lent);
+      this.giveBack(lent);
     }
+  }
+
+  take(count: number): T[] {
+    const lent: T[] = [];
+    while (lent.length < count) lent.push(this.#free.pop() ?? this.#make());
+    return lent;
+  }
+
+  giveBack(lent: readonly T[]): void {
+    for (const each of lent) this.#free.push(each);
   }
 }
 
@@ -67,7 +76,12 @@ export class Scratch {
 
   /** Calls `use` with `count` planes of undefined content, which are its own until it returns. */
   lend<T>(count: number, use: (...planes: Float32Array[]) => T): T {
-    return this.#planes.lend(count, (planes) => use(...planes));
+    const planes = this.#planes.take(count);
+    try {
+      return use(...planes);
+    } finally {
+      this.#planes.giveBack(planes);
+    }
   }
 
   /** The same with `count` planes of `samples`, at most {@link MAX_AREA_SIDE} squared. */

@@ -68,8 +68,17 @@ export function touchName(touch: Touch): string {
   return `${brushName(touch)}:${target}:${strength}:${effect}:${flow}:${keepTo ? `${keepTo.frame}:${keepTo.tolerance}` : ''}`;
 }
 
+/** Strokes never change, and are asked for their names many times a tile. */
+const brushNames = new WeakMap<Stroke, string>();
+
 /** A text for what decides where the dabs of a stroke lie, and how large they are. */
-export const brushName = ({ id, size, hardness, pressure, pressureCurve }: Stroke): string =>
-  `${id}:${size}:${hardness}:${pressure}:${pressureCurve}`;
+export function brushName(stroke: Stroke): string {
+  const known = brushNames.get(stroke);
+  if (known !== undefined) return known;
+  const { id, size, hardness, pressure, pressureCurve } = stroke;
+  const name = `${id}:${size}:${hardness}:${pressure}:${pressureCurve}`;
+  brushNames.set(stroke, name);
+  return name;
+}
 
 export const isFill = (touched: Touch): touched is Fill => 'fill' in touched;
