@@ -22,6 +22,9 @@ export type PlanMemory = Map<string, Chains>;
 /** Painted parts, and strokes that soften, whose chains are remembered: more than a scene at hand has. */
 const MOST_CHAINS = 1024;
 
+/** Masks that the scene does not have and that are remembered while they are asked for. */
+const MOST_ASKED = 64;
+
 /** Something of the stack that is laid over what is below: a layer, or a group of them. */
 interface Item {
   layers: Layer[];
@@ -180,6 +183,9 @@ export class PlanBuilder {
 
   /** A mask that the scene need not have. */
   recipe(mask: Mask, seat: Seat): TileNode {
+    const before = `asked:${this.#asked - MOST_ASKED}`;
+    this.#made.delete(before);
+    this.#graph.forget(before);
     return this.#mask(this.#graph.add(`asked:${++this.#asked}`, mask, seat));
   }
 

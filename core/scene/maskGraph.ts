@@ -111,6 +111,11 @@ export class MaskGraph {
     return key;
   }
 
+  /** Lets go of a mask that nothing else refers to. */
+  forget(key: string): void {
+    this.#vertices.delete(key);
+  }
+
   /** Finds what a vertex depends on, if that is not known yet; what it leads to is there afterwards, with edges still to find. */
   expand(key: string): readonly string[] {
     const vertex = this.#vertices.get(key);
