@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, openAsBlob } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DecodeError } from '#codecs/decodeError.ts';
@@ -32,7 +32,8 @@ export async function findByContent(
     // Only what is as long as one of them is read.
     if (!sizes.has((await stat(path)).size)) continue;
     const sha256 = await sha256OfFile(path);
-    if (hashes.has(sha256)) found.set(sha256, await openAsBlob(path));
+    // Other threads cannot be given a Blob that lies in a file.
+    if (hashes.has(sha256)) found.set(sha256, new Blob([await readFile(path)]));
   }
   return found;
 }

@@ -1,4 +1,4 @@
-import { openAsBlob, writeFileSync } from 'node:fs';
+import { existsSync, openAsBlob, writeFileSync } from 'node:fs';
 import { extname } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { OutputFormat } from '#codecs/encode.ts';
@@ -65,9 +65,9 @@ export async function render(args: string[]): Promise<void> {
 }
 
 async function open(path: string): Promise<SceneContents> {
-  const blob = await openAsBlob(path).catch(() => {
-    throw new CommandError(`${path} cannot be read`, EXIT.badScene);
-  });
+  // Opening says nothing of a file that is not there; reading it later would.
+  const blob = existsSync(path) ? await openAsBlob(path) : undefined;
+  if (!blob) throw new CommandError(`${path} cannot be read`, EXIT.badScene);
   try {
     const contents = await readSceneFile(blob);
     for (const [code, count] of contents.repairs) console.error(`lusket: mended in the scene: ${code} (${count})`);

@@ -32,7 +32,7 @@ export const useEngine = defineStore('engine', () => {
 
 function explain(error: unknown): string {
   if (!(error instanceof MissingFeature))
-    return `The engine did not start: ${(error as Error).message}. Reload the page.`;
+    return 'The engine did not start. Reload the page; if that does not help, close other tabs or restart the browser.';
   if (error.feature === 'simd') {
     return 'This browser lacks SIMD in WebAssembly, which Lusket computes with. Update it: all main browsers have had it since 2023.';
   }

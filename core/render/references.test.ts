@@ -65,6 +65,42 @@ describe('references', () => {
   });
 });
 
+describe('strokes painted through what was painted through', () => {
+  it('as deep as is allowed find room to be computed in, watched or not', () => {
+    const through = (id: string | null, index: number): Part => ({
+      kind: 'painted',
+      ...plainPart('painted'),
+      strokes: [
+        {
+          id: StrokeId.parse(`deep-${index}`),
+          target: 1,
+          strength: 0.99,
+          stencil: id === null ? null : RecipeId.parse(id),
+          fill: true,
+          outline: null,
+          feather: 0,
+        },
+      ],
+    });
+    const levels = 40;
+    const recipes = Object.fromEntries(
+      Array.from({ length: levels }, (_, i) => [
+        `r${i}`,
+        { of: null, seenFrom: null, mask: maskOfParts(i === 0 ? [disc] : [through(`r${i - 1}`, i)]) },
+      ]),
+    );
+    const scene = withMasks([[through(`r${levels - 1}`, levels)]], { recipes });
+    expect(maskLoad(scene).depth).toBeGreaterThan(MOST_DEPTH - 30);
+    const watched = maskIn(scene, 0);
+    made.table.dropDerived();
+    made.studio.watched = false;
+    expect(maskIn(scene, 0)).toEqual(watched);
+    made.studio.passing.end();
+    made.studio.watched = true;
+    expect(watched[100 * 300 + 150] / 65535).toBeCloseTo(0.99 ** levels, 2);
+  });
+});
+
 describe('rings of references', () => {
   it('are seen from each mask without what leads back to it', () => {
     const ring = withMasks([[disc, toLayer(2)], [toLayer(0), box], [toLayer(1)]]);

@@ -1,5 +1,5 @@
 import type { LayerId } from './ids.ts';
-import type { Mask } from './mask.ts';
+import type { Mask, Part } from './mask.ts';
 import { MaskGraph, underKey } from './maskGraph.ts';
 import type { Refinements } from './refinements.ts';
 import type { Scene } from './scene.ts';
@@ -32,7 +32,11 @@ const stepsOf = ({ levels, curve, softness, edgeFit, grow, coreFill, inverted, s
 
 /** The parts, each of which may read a tone and look it up, joined and refined. */
 const depthOf = ({ parts, refine }: Mask): number =>
-  4 + stepsOf(refine) + Math.max(0, ...parts.map((part) => stepsOf(part.refine)));
+  4 + stepsOf(refine) + Math.max(0, ...parts.map((part) => stepsOf(part.refine) + (isPaintedThrough(part) ? 8 : 0)));
+
+/** Strokes hold planes of their own while what they were painted through is made. */
+const isPaintedThrough = (part: Part): boolean =>
+  part.kind === 'painted' && part.strokes.some(({ stencil }) => stencil !== null);
 
 /** What masks of a scene ask of whoever computes them. */
 export function maskLoad(scene: Scene): MaskLoad {
