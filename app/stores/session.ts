@@ -114,13 +114,12 @@ export const useSession = defineStore('session', () => {
     const repairs = new Map(record.repairs);
     const mended = (code: RepairCode) => repairs.set(code, (repairs.get(code) ?? 0) + 1);
     points.clear();
-    for (const each of new Set([record.history.origin, ...record.history.steps.map(({ after }) => after)]))
-      for (const id of brushesOf(each).keys()) {
-        const stored = points.has(id) ? undefined : await getStroke(id);
-        if (stored instanceof Float32Array) points.set(id, stored);
-      }
-    const sound = soundStrokes(past.present(record.history), (id) => points.get(id), mended);
-    for (const [id, own] of sound) {
+    const all = [record.history.origin, ...record.history.steps.map(({ after }) => after)];
+    for (const id of brushesOf(...all).keys()) {
+      const stored = await getStroke(id);
+      if (stored instanceof Float32Array) points.set(id, stored);
+    }
+    for (const [id, own] of soundStrokes(past.present(record.history), (id) => points.get(id), mended, all)) {
       if (own === points.get(id)) continue;
       points.set(id, own);
       if (claim?.isOurs) await putStroke(id, own); // told of once

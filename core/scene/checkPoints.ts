@@ -54,33 +54,40 @@ const within = (value: number, length: number): number =>
   Math.min((1 + BEYOND) * length, Math.max(-BEYOND * length, value));
 const unit = (value: number): number => (Number.isFinite(value) ? Math.min(1, Math.max(0, value)) : 1);
 
-/** All strokes of a scene's masks by id; copies of a mask have strokes of the same ids. */
-export function brushesOf(scene: Scene): Map<StrokeId, Stroke[]> {
+/** All strokes of scenes' masks by id; copies of a mask have strokes of the same ids. */
+export function brushesOf(...scenes: readonly Scene[]): Map<StrokeId, Stroke[]> {
   const brushes = new Map<StrokeId, Stroke[]>();
-  for (const { parts } of allMasks(scene))
+  for (const { parts } of scenes.flatMap(allMasks))
     for (const part of parts) {
       if (part.kind !== 'painted') continue;
       for (const touch of part.strokes)
-        if (!isFill(touch)) brushes.set(touch.id, [...(brushes.get(touch.id) ?? []), touch]);
+        if (!isFill(touch)) {
+          const known = brushes.get(touch.id);
+          if (!known) brushes.set(touch.id, [touch]);
+          else if (!known.includes(touch)) known.push(touch);
+        }
     }
   return brushes;
 }
 
 /** Points of all strokes of a scene, mended where they have to be.
+ * @param find - Points of a stroke by id; undefined when nobody has them.
  * @param mended - Told of every stroke that was.
- * @param find - Points of a stroke by id; undefined when nobody has them. */
+ * @param others - Scenes before and after it, whose strokes are mended as well. */
 export function soundStrokes(
   scene: Scene,
   find: (id: StrokeId) => Float32Array | undefined,
   mended: (code: RepairCode) => void,
+  others: readonly Scene[] = [],
 ): Map<StrokeId, Float32Array> {
   const size = sceneSize(scene);
   const all = new Map<StrokeId, Float32Array>();
   if (!size) return all;
-  for (const [id, brushes] of brushesOf(scene)) {
+  const shown = brushesOf(scene);
+  for (const [id, brushes] of brushesOf(scene, ...others)) {
     const found = find(id);
     if (!found) {
-      mended('stroke-missing');
+      if (shown.has(id)) mended('stroke-missing');
       continue;
     }
     const { points, repair } = soundPoints(found, brushes, size);

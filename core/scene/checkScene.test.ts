@@ -216,6 +216,15 @@ describe('points of a stroke', () => {
     expect([...all].map(([id, points]) => [id, points.length])).toEqual([['a', 0]]);
     expect(told).toEqual(['stroke-points', 'stroke-missing']);
     expect([...brushesOf(scene).keys()]).toEqual(['a', 'b']);
+    // Strokes that were undone are mended too, and not missed when they are gone.
+    told.length = 0;
+    const undone = soundStrokes(
+      start,
+      (id) => (id === 'a' ? Float32Array.of(NaN, 1, 1, 0) : undefined),
+      (code) => told.push(code),
+      [scene],
+    );
+    expect([[...undone.keys()], told]).toEqual([['a'], ['stroke-points']]);
   });
 
   it('whatever they are, come out finite, near and few', () => {
