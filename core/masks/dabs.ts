@@ -55,17 +55,18 @@ export class DabTrail {
     }
     const [fromX, fromY, fromPressure] = this.#last;
     const length = Math.hypot(x - fromX, y - fromY);
-    let gone = this.#toNext;
     const { size, pressure: sets, hardness } = this.#brush;
-    if (this.#isBeyond(Math.min(fromX, x), Math.min(fromY, y), Math.max(fromX, x), Math.max(fromY, y))) {
-      // Of an even brush the steps need not be gone one by one.
-      const step = sets === 'size' || sets === 'both' ? 0 : stepOf(size, hardness);
-      if (step > 0 && gone <= length) gone += step * (Math.floor((length - gone) / step) + 1);
-    }
-    while (gone <= length && length > 0) {
+    // Of an even brush the steps beyond the picture need not be gone one by one.
+    const step = sets === 'size' || sets === 'both' ? 0 : stepOf(size, hardness);
+    const [enters, leaves] = step > 0 ? this.#seenOf(fromX, fromY, x, y) : [0, 1];
+    const skip = (gone: number, to: number) => (gone < to ? gone + step * Math.ceil((to - gone) / step) : gone);
+    let gone = skip(this.#toNext, Math.min(1, enters) * length);
+    while (gone <= length * Math.min(1, leaves) && length > 0) {
       const t = gone / length;
       gone += this.#lay(fromX + (x - fromX) * t, fromY + (y - fromY) * t, fromPressure + (pressure - fromPressure) * t);
     }
+    // The next dab lies past the end.
+    if (step > 0 && gone <= length && length > 0) gone += step * (Math.floor((length - gone) / step) + 1);
     this.#toNext = gone - length;
     this.#last = [x, y, pressure];
   }
@@ -77,7 +78,7 @@ export class DabTrail {
     const size = sets === 'size' || sets === 'both' ? this.#brush.size * Math.max(0.02, felt) : this.#brush.size;
     const share = sets === 'strength' || sets === 'both' ? felt : 1;
     this.#toNext = stepOf(size, this.#brush.hardness);
-    if (this.#isBeyond(x, y, x, y)) return this.#toNext;
+    if (this.#isBeyond(x, y)) return this.#toNext;
     if ((this.#count + 1) * DAB_NUMBERS > this.#dabs.length) {
       const larger = new Float32Array(this.#dabs.length * 2);
       larger.set(this.#dabs);
@@ -88,11 +89,39 @@ export class DabTrail {
     return this.#toNext;
   }
 
-  /** Whether no dab within a box can be seen. */
-  #isBeyond(left: number, top: number, right: number, bottom: number): boolean {
+  /** How far beyond its edges a dab's middle may lie to be seen in the picture. */
+  get #reach(): number {
     const { width, height } = this.#within;
     // The coarsest level, and four more that a soft brush may be laid at, show a dab this far beyond its radius (`dabMargin`).
-    const reach = this.#brush.size / 2 + Math.max(width, height) / 2;
-    return right + reach < 0 || bottom + reach < 0 || left - reach > width || top - reach > height;
+    return this.#brush.size / 2 + Math.max(width, height) / 2;
+  }
+
+  /** Whether a dab cannot be seen. */
+  #isBeyond(x: number, y: number): boolean {
+    const reach = this.#reach;
+    const { width, height } = this.#within;
+    return x + reach < 0 || y + reach < 0 || x - reach > width || y - reach > height;
+  }
+
+  /** The shares of a way from and up to which its dabs may be seen (Liang and Barsky 1984, "A new concept and method for line
+   * clipping"). */
+  #seenOf(fromX: number, fromY: number, x: number, y: number): [number, number] {
+    const reach = this.#reach;
+    const { width, height } = this.#within;
+    if (width === Infinity) return [0, 1];
+    let [enters, leaves] = [0, 1];
+    for (const [from, by, most] of [
+      [fromX, x - fromX, width],
+      [fromY, y - fromY, height],
+    ]) {
+      if (by === 0) {
+        if (from < -reach || from > most + reach) return [1, 0];
+        continue;
+      }
+      const ends = [(-reach - from) / by, (most + reach - from) / by];
+      enters = Math.max(enters, Math.min(...ends));
+      leaves = Math.min(leaves, Math.max(...ends));
+    }
+    return enters <= leaves ? [enters, leaves] : [1, 0];
   }
 }
