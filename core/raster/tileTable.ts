@@ -1,4 +1,5 @@
-import { OVERFLOW_PLACES, type Overflow } from './overflow.ts';
+import type { Overflow } from './overflow.ts';
+import { PLACE_BYTES, PlaceMap } from './placeMap.ts';
 import { entriesBytes, type Keeping, MOVEABLE, NONE, type Order, TileEntries, Word } from './tileEntries.ts';
 import { type NodeKey, packPlace } from './tileKey.ts';
 import { Owner, SlabWord, type TileSlab } from './tileSlab.ts';
@@ -39,8 +40,6 @@ const DERIVED_SHARE = 1 / 8;
 const SPARE_PLACES = 8;
 const MOST_ATTEMPTS = 64;
 
-const PLACE_BYTES = OVERFLOW_PLACES / 8;
-
 /** Bytes that a table of `entries` tiles takes in the slab.
  * @param threads - How many work on it, besides the one that laid it out. */
 export const tileTableBytes = (entries: number, threads: number): number =>
@@ -68,8 +67,7 @@ export class TileTable {
   readonly slab: TileSlab;
   readonly #entries: TileEntries;
   readonly #overflow: Overflow | undefined;
-  /** First word of the map of places in the overflow that are taken, a bit each. */
-  readonly #placesAt: number;
+  readonly #places: PlaceMap;
   readonly #thread: number;
 
   /** @param overflow - This thread's way to it.
@@ -79,7 +77,7 @@ export class TileTable {
     this.#entries = new TileEntries(slab);
     this.#overflow = overflow;
     this.#thread = thread;
-    this.#placesAt = (slab.words()[SlabWord.ArenasAt] - PLACE_BYTES) >> 2;
+    this.#places = new PlaceMap(slab, (slab.words()[SlabWord.ArenasAt] - PLACE_BYTES) >> 2);
   }
 
   /** Takes the place of a thread of this number that has died, wherever it was: lets go of what it had pinned and reserved, of the
@@ -91,7 +89,7 @@ export class TileTable {
       for (let slot = 0; slot < owners.length; slot++)
         if (owners[slot] === this.#thread + 1) owners[slot] = Owner.Nobody;
       const kept = this.#entries.rebuild(this.#thread, this.#loading());
-      this.#relistPlaces(kept);
+      this.#places.relist(kept.map((entry) => this.#placeOf(entry)).filter((place) => place > 0));
       this.slab.relist();
       this.#say(undefined);
     } finally {
@@ -119,15 +117,11 @@ export class TileTable {
     return letter[LOADING] ? new Uint32Array(letter.slice(LOADING + 1, LOADING + 5)) : undefined;
   }
 
-  /** Marks the places in the overflow that tiles have, and no others. */
-  #relistPlaces(entries: readonly number[]): void {
+  /** The place in the overflow that a tile has; 0 for one that has none. */
+  #placeOf(entry: number): number {
     const words = this.slab.words();
-    words.fill(0, this.#placesAt, this.#placesAt + PLACE_BYTES / 4);
-    for (const entry of entries) {
-      const at = this.#entries.at(entry);
-      const place = words[at + Word.Keeping] === MOVEABLE ? words[at + Word.Value] : 0;
-      if (place > 0) words[this.#placesAt + ((place - 1) >> 5)] |= 1 << ((place - 1) & 31);
-    }
+    const at = this.#entries.at(entry);
+    return words[at + Word.Keeping] === MOVEABLE ? words[at + Word.Value] : 0;
   }
 
   /** Finds and pins a tile, bringing it back when it was moved out.
@@ -348,12 +342,12 @@ export class TileTable {
    * frames never change. */
   #moveOutTile(chosen: PinnedTile, overflow: Overflow): boolean {
     const isWritten = chosen.value > 0;
-    const place = isWritten ? chosen.value : this.#locked(() => this.#takePlace());
+    const place = isWritten ? chosen.value : this.#locked(() => this.#places.take());
     const done = place > 0 && (isWritten || overflow.write(place - 1, chosen.slots));
     this.#locked(() => {
       const words = this.slab.words();
       const at = this.#entries.at(chosen.entry);
-      if (!done) this.#freePlace(place);
+      if (!done) this.#places.free(place);
       else words[at + Word.Value] = place;
       if (done && words[at + Word.Pins] === 1) this.#entries.giveSlots(chosen.entry);
       this.#unpin(chosen.entry);
@@ -392,25 +386,8 @@ export class TileTable {
 
   #forgetPlace(entry: number): void {
     const at = this.#entries.at(entry) + Word.Value;
-    this.#freePlace(this.slab.words()[at]);
+    this.#places.free(this.slab.words()[at]);
     this.slab.words()[at] = 0;
-  }
-
-  /** Takes a free place in the overflow, counted from 1; 0 when there is none. */
-  #takePlace(): number {
-    const words = this.slab.words();
-    for (let i = 0; i < this.slab.overflowPlaces / 32; i++) {
-      const taken = words[this.#placesAt + i];
-      if (taken === -1) continue;
-      const bit = 31 - Math.clz32(~taken & -~taken);
-      words[this.#placesAt + i] |= 1 << bit;
-      return i * 32 + bit + 1;
-    }
-    return 0;
-  }
-
-  #freePlace(place: number): void {
-    if (place > 0) this.slab.words()[this.#placesAt + ((place - 1) >> 5)] &= ~(1 << ((place - 1) & 31));
   }
 }
 
