@@ -23,10 +23,12 @@ engines.start().catch(() => undefined);
       <p class="leading-relaxed">{{ engines.problem }}</p>
     </div>
   </div>
-  <div v-if="storage.trouble" class="fixed inset-x-0 top-0 z-50 flex items-center justify-center gap-4 border-b border-line bg-panel px-4 py-3 text-ink" role="alert" aria-label="Storage">
-    <p>{{ TROUBLE[storage.trouble] }}</p>
-    <button v-if="storage.trouble === 'outdated'" type="button" class="btn btn-main" @click="reload">Reload</button>
+  <div v-else class="flex h-full flex-col">
+    <div v-if="storage.trouble" class="flex shrink-0 items-center justify-center gap-4 border-b border-line bg-panel px-4 py-3 text-ink" role="alert" aria-label="Storage">
+      <p>{{ TROUBLE[storage.trouble] }}</p>
+      <button v-if="storage.trouble === 'outdated'" type="button" class="btn btn-main" @click="reload">Reload</button>
+    </div>
+    <div class="min-h-0 flex-1"><RouterView /></div>
   </div>
-  <RouterView v-if="!engines.problem" />
   <NoticeList />
 </template>
