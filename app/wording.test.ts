@@ -60,7 +60,7 @@ describe('wording', () => {
     expect(detailsOf(odd)).toBe('Error · tile 4, 3 of level 1');
     expect(sayError(new SceneError('invalid', 'stack.0.mask: Invalid input'))).not.toMatch(/Invalid input/);
     expect(sayError(new EngineError('frame-missing', 'a.tif, level 1, tile 4, 3'))).not.toMatch(/level/);
-    for (const code of ['refused', 'newer', 'closed', 'no-locks', 'gone', 'in-use'] as const)
+    for (const code of ['refused', 'newer', 'no-locks', 'gone', 'in-use'] as const)
       expect(sayError(new StorageError(code))).not.toMatch(/unexpected/);
   });
 

@@ -45,7 +45,6 @@ const STORAGE: Record<StorageError['code'], string> = {
   refused:
     'The browser refuses to store anything here. Leave private mode, or allow storage for this address, and reload.',
   newer: 'A newer Lusket has been used in this browser. Reload the page to use it here as well.',
-  closed: 'The browser closed its storage. Reload the page.',
   'no-locks':
     'This browser cannot keep two tabs from changing one scene (it lacks Web Locks). Update it: all main browsers have had them since 2022.',
   gone: 'The scene is not stored in this browser any more.',

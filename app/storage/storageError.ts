@@ -1,4 +1,4 @@
-export type StorageCode = 'refused' | 'newer' | 'closed' | 'no-locks' | 'gone' | 'in-use';
+export type StorageCode = 'refused' | 'newer' | 'no-locks' | 'gone' | 'in-use';
 
 /** Why something could not be stored or read in this browser. */
 export class StorageError extends Error {
