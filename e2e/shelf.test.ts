@@ -85,7 +85,7 @@ describe('gathering files', () => {
         const answer = await fetch(`/demo/tarn/${name}`);
         data.items.add(new File([await answer.blob()], name));
       }
-      const target = document.querySelector('#app > div') as HTMLElement;
+      const target = document.querySelector('[data-testid=choose-frames]') as HTMLElement;
       target.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
     });
     await visit.page.getByTestId('frame-tarn-3.jpg').waitFor();
