@@ -1,6 +1,6 @@
 import { cpus } from 'node:os';
 import sharp from 'sharp';
-import type { LoadingDesk } from '#core/render/loadFrame.ts';
+import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { setLayerOpacity } from '#core/scene/edits/layers.ts';
 import type { Frame } from '#core/scene/scene.ts';
@@ -15,7 +15,7 @@ const WARMING_RUNS = 3;
  * @param prepared - What else is being made ready: awaited before anything is measured. */
 export async function measureExport(
   engine: Engine,
-  desk: LoadingDesk,
+  loader: FrameLoader,
   frames: readonly Frame[],
   rounds: number,
   prepared: Promise<unknown>,
@@ -40,7 +40,7 @@ export async function measureExport(
   const raw = { ...size, channels: 4 as const };
   // The engine's own code is compiled while it runs for the first time, which is no part of an export.
   for (let run = 0; run < WARMING_RUNS; run++) {
-    desk.table.dropDerived();
+    loader.table.dropDerived();
     engine.setScene(run % 2 === 0 ? scene : paler);
     await render();
   }
@@ -55,7 +55,7 @@ export async function measureExport(
           .toBuffer(),
       ),
     fresh: async () => {
-      desk.table.dropDerived();
+      loader.table.dropDerived();
       engine.setScene(scene);
       return cpuMs(render);
     },

@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Size } from '#core/raster/size.ts';
 import { keyOfText, keyText } from '#core/raster/tileKey.ts';
-import { frameKey } from '#core/render/frameNode.ts';
-import { FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { frameKey } from '#core/render/nodes/frameNode.ts';
+import { type FrameLoader, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { FrameId } from '#core/scene/ids.ts';
 import { type Frame, newFrame } from '#core/scene/scene.ts';
 
@@ -63,7 +63,7 @@ function enlargedRow({ width, height, rgb }: Source, size: Size, y: number, grai
 }
 
 /** Lays frames of the demo, enlarged, straight into memory. */
-export async function layFrames(desk: LoadingDesk, size: Size, count: number): Promise<Frame[]> {
+export async function layFrames(loader: FrameLoader, size: Size, count: number): Promise<Frame[]> {
   const frames: Frame[] = [];
   const row = new Uint16Array(size.width * 3);
   for (let index = 0; index < count; index++) {
@@ -71,15 +71,15 @@ export async function layFrames(desk: LoadingDesk, size: Size, count: number): P
     const sha256 = keyText(keyOfText(`${size.width}:${index}`))
       .padEnd(64, '0')
       .slice(0, 64);
-    const loader = new FrameLoader(desk, frameKey(sha256), size, 16);
+    const incoming = new IncomingFrame(loader, frameKey(sha256), size, 16);
     const rowOf = (y: number) => Math.floor((y * source.height) / size.height);
     for (let y = 0; y < size.height; y++) {
       // Rows of the picture are repeated downwards: one is made, and laid as often as it comes.
       const isNew = y === 0 || rowOf(y) !== rowOf(y - 1);
       if (isNew) enlargedRow(source, size, y, false, row);
-      loader.add(new Uint8Array(row.buffer));
+      incoming.add(new Uint8Array(row.buffer));
     }
-    loader.buildPyramid();
+    incoming.buildPyramid();
     frames.push(
       newFrame({
         id: FrameId.parse(`bench-${size.width}-${index}`),

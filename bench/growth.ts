@@ -14,7 +14,7 @@ type WithFrames = (
 ) => Promise<{ measures: Measure[]; bytes: number }>;
 
 /** How figures grow with the number of frames and their size, as a Markdown table. */
-export async function measureGrowth({ engine, desk }: NodeEngine, withFrames: WithFrames): Promise<string> {
+export async function measureGrowth({ engine, loader }: NodeEngine, withFrames: WithFrames): Promise<string> {
   const columns: { title: string; measures: Measure[] }[] = [];
   for (const megapixels of [6, 24, 45] as const) {
     for (const count of [3, 5, 7]) {
@@ -22,7 +22,7 @@ export async function measureGrowth({ engine, desk }: NodeEngine, withFrames: Wi
       const { measures, bytes } = await withFrames(size, count, async (frames) => {
         const { scene } = busyScene(frames);
         const interactive = await measureInteractive(engine, frames, 3);
-        desk.table.dropDerived();
+        loader.table.dropDerived();
         engine.setScene(scene);
         const value = await cpuMs(() => engine.render(size, { x: 0, y: 0, ...size }, 'srgb', () => undefined));
         return [...interactive, { measure: 'full export (CPU)', value, unit: 'ms' }];

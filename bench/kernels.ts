@@ -6,7 +6,7 @@ import { allTiles } from '#core/raster/region.ts';
 import { type Size, TILE_SAMPLES } from '#core/raster/size.ts';
 import { keyOfText, type NodeKey } from '#core/raster/tileKey.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
-import { dropFrame, FrameLoader, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { dropFrame, type FrameLoader, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { interleaved, type Measure, medianMs, wallMs } from './measure.ts';
 
 /** Every SIMD kernel against its twin in TypeScript: how many times quicker.
@@ -36,15 +36,15 @@ const COPY_BYTES = 128 * 2 ** 20;
 
 /** A pyramid, and five layers with masks ready, against copying the bytes that they read. */
 export async function compareCopies(
-  desk: LoadingDesk,
+  loader: FrameLoader,
   arena: Arena,
   size: Size,
   frames: readonly NodeKey[],
   rounds: number,
 ): Promise<Measure[]> {
   const target = new Uint16Array(COPY_BYTES / 2).fill(1);
-  const { layers, copies } = await interleaved(rounds, layering(desk, arena, size, frames, target));
-  const { pyramid, copy } = await interleaved(rounds, pyramids(desk, size));
+  const { layers, copies } = await interleaved(rounds, layering(loader, arena, size, frames, target));
+  const { pyramid, copy } = await interleaved(rounds, pyramids(loader, size));
   return [
     {
       measure: 'five-layer composite with masks ready / copying the bytes it reads',
@@ -57,7 +57,7 @@ export async function compareCopies(
 }
 
 function layering(
-  { table, kernels }: LoadingDesk,
+  { table, kernels }: FrameLoader,
   arena: Arena,
   size: Size,
   keys: readonly NodeKey[],
@@ -91,7 +91,7 @@ function layering(
   };
 }
 
-function pyramids(desk: LoadingDesk, size: Size) {
+function pyramids(loader: FrameLoader, size: Size) {
   const key = keyOfText('bench pyramid');
   const row = new Uint8Array(size.width * 6);
   const [from, to] = [
@@ -100,10 +100,10 @@ function pyramids(desk: LoadingDesk, size: Size) {
   ];
   return {
     pyramid: async () => {
-      const loader = new FrameLoader(desk, key, size, 16);
-      for (let y = 0; y < size.height; y++) loader.add(row);
-      const ms = await wallMs(() => loader.buildPyramid());
-      dropFrame(desk.table, key, size);
+      const incoming = new IncomingFrame(loader, key, size, 16);
+      for (let y = 0; y < size.height; y++) incoming.add(row);
+      const ms = await wallMs(() => incoming.buildPyramid());
+      dropFrame(loader.table, key, size);
       return ms;
     },
     copy: () => wallMs(() => to.set(from)),

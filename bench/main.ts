@@ -3,8 +3,8 @@ import { cpus } from 'node:os';
 import { parseArgs } from 'node:util';
 import type { Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
-import { frameKey } from '#core/render/frameNode.ts';
-import { dropFrame } from '#core/render/loadFrame.ts';
+import { frameKey } from '#core/render/nodes/frameNode.ts';
+import { dropFrame } from '#core/render/tiles/loadFrame.ts';
 import type { Frame } from '#core/scene/scene.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { measureAlign, measureLarge } from './align/main.ts';
@@ -29,22 +29,22 @@ const { values, positionals } = parseArgs({
 
 /** Frames in memory for as long as some measures need them. */
 async function withFrames(node: NodeEngine, size: Size, count: number, use: (frames: Frame[]) => Promise<Measure[]>) {
-  const before = node.desk.table.slab.usedSlots;
-  const frames = await layFrames(node.desk, size, count);
-  const bytes = (node.desk.table.slab.usedSlots - before) * SLOT_BYTES;
+  const before = node.loader.table.slab.usedSlots;
+  const frames = await layFrames(node.loader, size, count);
+  const bytes = (node.loader.table.slab.usedSlots - before) * SLOT_BYTES;
   const measures = await use(frames);
-  for (const { file } of frames) dropFrame(node.desk.table, frameKey(file.sha256), size);
-  node.desk.table.dropDerived();
+  for (const { file } of frames) dropFrame(node.loader.table, frameKey(file.sha256), size);
+  node.loader.table.dropDerived();
   return { measures, bytes };
 }
 
 async function measureAll(node: NodeEngine): Promise<Measure[]> {
-  const { engine, codec, desk, arena } = node;
+  const { engine, codec, loader, arena } = node;
   const results: Measure[] = [];
   // The files are written while pictures are laid out and the engine warms up.
   const deflated = tiffFiles(SIZES[24], 'deflate');
   const exporting = await withFrames(node, SIZES[24], 5, (frames) =>
-    measureExport(engine, desk, frames, values.quick ? 3 : 7, deflated),
+    measureExport(engine, loader, frames, values.quick ? 3 : 7, deflated),
   );
   results.push(...exporting.measures);
   const rounds = values.quick ? 1 : 3;
@@ -57,13 +57,13 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
   const big = await withFrames(node, SIZES[45], 5, async (frames) => [
     ...(await measureInteractive(engine, frames, values.quick ? 3 : 7, !values.quick)),
     ...(await compareCopies(
-      desk,
+      loader,
       arena,
       SIZES[45],
       frames.map(({ file }) => frameKey(file.sha256)),
       values.quick ? 3 : 7,
     )),
-    ...(await measureTables(desk, arena, frames, values.quick ? 3 : 9)),
+    ...(await measureTables(loader, arena, frames, values.quick ? 3 : 9)),
   ]);
   const pixels = SIZES[45].width * SIZES[45].height * 6 * 5;
   results.push(...big.measures, {
@@ -72,7 +72,7 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
     unit: 'ratio',
     bar: 1.5,
   });
-  results.push(...(await compareKernels(desk.kernels, arena, values.quick ? 5 : 40)));
+  results.push(...(await compareKernels(loader.kernels, arena, values.quick ? 5 : 40)));
   return results;
 }
 
@@ -94,7 +94,7 @@ async function main(): Promise<void> {
     }
     if (positionals[0] === 'export') {
       const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
-        measureExport(node.engine, node.desk, frames, 7, Promise.resolve()),
+        measureExport(node.engine, node.loader, frames, 7, Promise.resolve()),
       );
       console.log(tableOf(measures));
       return;

@@ -1,8 +1,8 @@
 import type { Arena } from '#core/raster/arena.ts';
-import { createStudio } from '#core/render/createStudio.ts';
-import type { LoadingDesk } from '#core/render/loadFrame.ts';
-import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
-import { type Studio, withTile } from '#core/render/studio.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
+import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
+import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
+import { type RenderContext, withTile } from '#core/render/tiles/renderContext.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { maskOfParts, newTonePart } from '#core/scene/mask.ts';
@@ -20,23 +20,27 @@ const MANY = 200;
  * near cache.
  * @param frames - In memory. */
 export async function measureTables(
-  { table, kernels }: LoadingDesk,
+  { table, kernels }: FrameLoader,
   arena: Arena,
   frames: readonly Frame[],
   rounds: number,
 ): Promise<Measure[]> {
   const [{ width, height }] = frames;
-  const studio: Studio = { ...createStudio({ table, kernels, arena }), size: { width, height }, watched: false };
+  const context: RenderContext = {
+    ...createRenderContext({ table, kernels, arena }),
+    size: { width, height },
+    interactive: false,
+  };
   const time = (tables: number) => {
     const plan = compilePlan(withTables(frames, tables)) as RenderPlan;
     let row = 0;
     // Another row of tiles each time: masks that are there already need no tables.
-    return () => wallMs(() => drawTiles(plan, row++, studio));
+    return () => wallMs(() => drawTiles(plan, row++, context));
   };
   const works = { few: time(FEW), more: time(MORE), many: time(MANY) };
   for (const work of Object.values(works)) await work(); // makes the tables
   const { few, more, many } = await interleaved(rounds, works);
-  studio.passing.end();
+  context.transient.end();
   return [
     {
       measure: `a tile with ${MANY} tables / ${MANY / MORE} times one with ${MORE}`,
@@ -53,10 +57,10 @@ export async function measureTables(
   ];
 }
 
-function drawTiles({ result }: RenderPlan, ty: number, studio: Studio): void {
+function drawTiles({ result }: RenderPlan, ty: number, context: RenderContext): void {
   for (let tx = 0; tx < TILES; tx++) {
-    withTile(result, { level: 0, tx, ty }, studio, () => undefined);
-    studio.passing.drop();
+    withTile(result, { level: 0, tx, ty }, context, () => undefined);
+    context.transient.drop();
   }
 }
 

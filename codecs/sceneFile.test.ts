@@ -5,7 +5,7 @@ import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import { StrokeId } from '#core/scene/ids.ts';
 import { newScene } from '#core/scene/scene.ts';
-import { madeFrame } from '../tests/smallStudio.ts';
+import { madeFrame } from '../tests/smallScene.ts';
 import { readSceneFile, type SceneContents, writeSceneFile } from './sceneFile.ts';
 
 const frames = [0, 1].map((i) => {

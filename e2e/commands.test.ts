@@ -10,7 +10,7 @@ import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { FrameId } from '#core/scene/ids.ts';
 import { newScene } from '#core/scene/scene.ts';
-import { madeFrame } from '../tests/smallStudio.ts';
+import { madeFrame } from '../tests/smallScene.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lusket-commands-'));
 const scenePath = join(folder, 'lean.lusket');

@@ -13,7 +13,7 @@ import { maskOfParts, newTonePart, type Part, plainPart } from '#core/scene/mask
 import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { plainStroke } from '#core/scene/stroke.ts';
-import { madeFrame } from '../tests/smallStudio.ts';
+import { madeFrame } from '../tests/smallScene.ts';
 import { downloaded, goToBlend, openDemo, probeAt, settle, stroke, visitOnce } from './harness.ts';
 
 const visit = visitOnce(async (page) => {

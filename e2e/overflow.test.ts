@@ -14,7 +14,7 @@ const MEGABYTE = 2 ** 20;
 
 /** The demo with tones laid as masks, rendered in a memory of some size, and how much of it lay outside. */
 async function rendered(budgetBytes: number) {
-  const { engine, codec, desk, close } = await startEngine(BUILT, budgetBytes);
+  const { engine, codec, loader, close } = await startEngine(BUILT, budgetBytes);
   try {
     const frames: Frame[] = [];
     for (const name of NAMES)
@@ -30,8 +30,8 @@ async function rendered(budgetBytes: number) {
       'srgb',
       () => undefined,
     );
-    const { moveable, resident } = desk.table.room;
-    return { image, outside: moveable + resident > desk.table.slab.maxSlots };
+    const { moveable, resident } = loader.table.room;
+    return { image, outside: moveable + resident > loader.table.slab.maxSlots };
   } finally {
     close();
   }

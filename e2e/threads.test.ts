@@ -126,7 +126,7 @@ describe('the threads of an engine', () => {
     // Nothing of the dead is left in memory: what can be dropped is, and only frames stay.
     await engine.whenReady();
     expect(await picture(node)).toEqual(expected);
-    const { table } = node.desk;
+    const { table } = node.loader;
     table.dropDerived();
     const { moveable, resident } = table.room;
     const spare = 3 * 64;
@@ -136,7 +136,7 @@ describe('the threads of an engine', () => {
   it('are told when the thread that keeps the overflow is gone, and wait for it no longer', async () => {
     const [keeper] = [...live].find(([, { name }]) => name === 'overflow') ?? [];
     await keeper?.terminate();
-    await expect.poll(() => node.desk.table.slab.overflowPlaces).toBe(0);
+    await expect.poll(() => node.loader.table.slab.overflowPlaces).toBe(0);
     expect(await picture(node)).toEqual(expected);
   });
 });

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { keyText } from '#core/raster/tileKey.ts';
-import { compilePlan } from '#core/render/plan.ts';
-import { sampleAt } from '#core/render/readings.ts';
-import type { TileNode } from '#core/render/studio.ts';
+import { compilePlan } from '#core/render/plan/plan.ts';
+import { sampleAt } from '#core/render/plan/readings.ts';
+import type { TileNode } from '#core/render/tiles/renderContext.ts';
 import { layerIdOf } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { setToneUse } from '#core/scene/edits/older.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import { StrokeId } from '#core/scene/ids.ts';
-import { type PixelSource, type SmallStudio, smallStudio, testKernels } from '../tests/smallStudio.ts';
+import { type PixelSource, type SmallScene, smallScene, testKernels } from '../tests/smallScene.ts';
 import { Engine } from './engine.ts';
 import { hasSimd } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
@@ -42,8 +42,8 @@ function pairedPorts(): { outer: Port<FromRenderer, ToRenderer>; inner: InnerPor
   };
 }
 
-async function start(threads = 2): Promise<{ engine: Engine; made: SmallStudio }> {
-  const made = smallStudio(size, [source(0.5), source(1), source(2)]);
+async function start(threads = 2): Promise<{ engine: Engine; made: SmallScene }> {
+  const made = smallScene(size, [source(0.5), source(1), source(2)]);
   const spawn = () => {
     const { outer, inner } = pairedPorts();
     serveRenderer(inner);
@@ -70,7 +70,7 @@ describe('the engine', () => {
     const drawn = await drawAll(engine);
     expect(drawn.map(({ tx, ty }) => `${tx},${ty}`).sort()).toEqual(spots.map(({ tx, ty }) => `${tx},${ty}`).sort());
     const { result } = compilePlan(made.scene) as { result: TileNode };
-    for (const { tx, ty, key } of drawn) expect(key).toBe(keyText(result.keyAt({ level: 0, tx, ty }, made.studio)));
+    for (const { tx, ty, key } of drawn) expect(key).toBe(keyText(result.keyAt({ level: 0, tx, ty }, made.context)));
   });
 
   it('does not draw again what the asker has', async () => {
@@ -137,7 +137,7 @@ describe('the engine', () => {
       [0.5, 1, 2].map((gain) => Math.floor(source(gain)(200, 100)[0])),
     );
     expect(reading?.mask).toBe(0);
-    expect(reading?.stencil).toBe(sampleAt(plan.stencil(layerId) as TileNode, 200, 100, made.studio)[0]);
+    expect(reading?.stencil).toBe(sampleAt(plan.stencil(layerId) as TileNode, 200, 100, made.context)[0]);
     expect(reading?.result).toEqual(reading?.frames[1].rgb);
   });
 

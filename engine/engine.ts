@@ -2,11 +2,11 @@ import type { OutputSpace, WorkingSpace } from '#core/color/workingSpace.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
-import type { Histogram } from '#core/render/readings.ts';
+import type { Histogram } from '#core/render/plan/readings.ts';
 import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import { type Patch, patchOf } from '#core/scene/patch.ts';
-import { rendered } from '#core/scene/rendered.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { stripUnrendered } from '#core/scene/stripUnrendered.ts';
 import { EngineError } from './engineError.ts';
 import { Lane } from './lanes.ts';
 import type {
@@ -100,7 +100,7 @@ export class Engine {
    * @param selected - The layer that is worked on: what lies below it is kept mixed. */
   setScene(scene: Scene, selected?: LayerId): void {
     const before = this.#scene;
-    this.#scene = rendered(scene);
+    this.#scene = stripUnrendered(scene);
     this.#selected = selected;
     this.#toAll(this.#sceneMessage(patchOf(before, this.#scene)));
     // Whatever made a thread fail again and again may be gone with the scene before.

@@ -53,14 +53,14 @@ export interface ThreadStart {
   takesOver?: boolean;
 }
 
-export interface Workplace {
+export interface ThreadResources {
   table: TileTable;
   kernels: Kernels;
   arena: Arena;
 }
 
 /** Joins a thread to the shared memory, with kernels of its own on it, warmed up. */
-export function openWorkplace({ memory, kernels: module, arena: index, takesOver }: ThreadStart): Workplace {
+export function openResources({ memory, kernels: module, arena: index, takesOver }: ThreadStart): ThreadResources {
   const slab = new TileSlab(memory);
   const { exports } = new WebAssembly.Instance(module, { env: { memory } });
   const kernelsIn = (arena: Arena) => simdKernels(exports as unknown as KernelExports, arena);

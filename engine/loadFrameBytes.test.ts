@@ -3,14 +3,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeImage } from '#codecs/encode.ts';
 import { keepLibraries } from '#codecs/libraries.ts';
 import { allTiles } from '#core/raster/region.ts';
-import type { LoadingDesk } from '#core/render/loadFrame.ts';
-import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
-import { writeTile } from '#core/render/readings.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
+import { writeTile } from '#core/render/plan/readings.ts';
+import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { newScene, PLAIN_READING } from '#core/scene/scene.ts';
-import { openPixels, studioOn } from '../tests/smallStudio.ts';
-import type { Workplace } from './kernelModule.ts';
+import { contextOn, openPixels } from '../tests/smallScene.ts';
+import type { ThreadResources } from './kernelModule.ts';
 import { loadFrameBytes } from './loadFrameBytes.ts';
 import { nodeLibraries } from './node/libraries.ts';
 
@@ -36,10 +36,10 @@ beforeAll(async () => {
 });
 afterAll(async () => (await libraries.vips()).shutdown());
 
-async function exportBase(desk: LoadingDesk, workplace: Workplace): Promise<Buffer> {
-  const frame = await loadFrameBytes(libraries, desk, png, options);
+async function exportBase(loader: FrameLoader, resources: ThreadResources): Promise<Buffer> {
+  const frame = await loadFrameBytes(libraries, loader, png, options);
   const scene = applyEdit(newScene('x'), addFrames({ frames: [frame] }));
-  const studio = studioOn(workplace, size);
+  const context = contextOn(resources, size);
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
     writeTile(
@@ -47,7 +47,7 @@ async function exportBase(desk: LoadingDesk, workplace: Workplace): Promise<Buff
       tx,
       ty,
       { region: { x: 0, y: 0, ...size }, pixels: image },
-      studio,
+      context,
     );
   return Buffer.from(
     encodeImage(await libraries.vips(), image, size, { format: 'tiff', quality: 90, space: 'srgb' }, {}),
@@ -56,8 +56,8 @@ async function exportBase(desk: LoadingDesk, workplace: Workplace): Promise<Buff
 
 describe('a frame from file to file', () => {
   it('loses nothing: a general image library reads the very samples that it wrote', async () => {
-    const { desk, workplace } = openPixels(64 * 2 ** 20);
-    const back = await sharp(await exportBase(desk, workplace), { ignoreIcc: true })
+    const { loader, resources } = openPixels(64 * 2 ** 20);
+    const back = await sharp(await exportBase(loader, resources), { ignoreIcc: true })
       .toColourspace('rgb16')
       .raw({ depth: 'ushort' })
       .toBuffer();
@@ -68,25 +68,25 @@ describe('a frame from file to file', () => {
   });
 
   it('is read once only, and answers the same frame again', async () => {
-    const { desk } = openPixels(64 * 2 ** 20);
-    const first = await loadFrameBytes(libraries, desk, png, options);
-    const used = desk.table.slab.usedSlots;
-    expect(await loadFrameBytes(libraries, desk, png, options)).toEqual(first);
-    expect(desk.table.slab.usedSlots).toBe(used);
+    const { loader } = openPixels(64 * 2 ** 20);
+    const first = await loadFrameBytes(libraries, loader, png, options);
+    const used = loader.table.slab.usedSlots;
+    expect(await loadFrameBytes(libraries, loader, png, options)).toEqual(first);
+    expect(loader.table.slab.usedSlots).toBe(used);
   });
 
   it.each([
     ['of another size', { ...options, expect: { width: 334, height: 201 } }, 'size-differs'],
     ['that is stopped', { ...options, isCancelled: () => true }, 'cancelled'],
   ])('%s leaves no pixel behind', async (_what, given, code) => {
-    const { desk } = openPixels(64 * 2 ** 20);
-    await expect(loadFrameBytes(libraries, desk, png, given)).rejects.toMatchObject({ code });
-    expect(desk.table.slab.usedSlots).toBe(0);
+    const { loader } = openPixels(64 * 2 ** 20);
+    await expect(loadFrameBytes(libraries, loader, png, given)).rejects.toMatchObject({ code });
+    expect(loader.table.slab.usedSlots).toBe(0);
   });
 
   it('that does not fit in memory says so and leaves nothing', async () => {
-    const { desk } = openPixels(10 * 32896);
-    await expect(loadFrameBytes(libraries, desk, png, options)).rejects.toMatchObject({ code: 'memory-full' });
-    expect(desk.table.slab.usedSlots).toBe(0);
+    const { loader } = openPixels(10 * 32896);
+    await expect(loadFrameBytes(libraries, loader, png, options)).rejects.toMatchObject({ code: 'memory-full' });
+    expect(loader.table.slab.usedSlots).toBe(0);
   });
 });

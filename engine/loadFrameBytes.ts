@@ -6,9 +6,9 @@ import { readShotData } from '#codecs/shotData.ts';
 import { levelCount, type Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
-import { frameKey } from '#core/render/frameNode.ts';
-import { FrameLoader, frameSlots, type LoadingDesk } from '#core/render/loadFrame.ts';
-import { RenderError } from '#core/render/studio.ts';
+import { frameKey } from '#core/render/nodes/frameNode.ts';
+import { type FrameLoader, frameSlots, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
+import { RenderError } from '#core/render/tiles/renderContext.ts';
 import { FrameId } from '#core/scene/ids.ts';
 import { type Frame, newFrame, type ReadingWish } from '#core/scene/scene.ts';
 
@@ -29,7 +29,7 @@ export interface LoadOptions {
  * @throws {DecodeError} */
 export async function loadFrameBytes(
   libraries: Libraries,
-  desk: LoadingDesk,
+  loader: FrameLoader,
   bytes: Uint8Array<ArrayBuffer>,
   options: LoadOptions,
 ): Promise<Frame> {
@@ -37,34 +37,34 @@ export async function loadFrameBytes(
   const sha256 = await sha256Of(bytes);
   const picture = await openPicture(libraries, bytes, options.reading);
   const key = frameKey(sha256, { ...options.reading, space: picture.space });
-  let loader: FrameLoader | undefined;
+  let incoming: IncomingFrame | undefined;
   try {
     const { width, height, bits } = picture;
     if (expect && (width !== expect.width || height !== expect.height))
       throw new DecodeError('size-differs', `${width} x ${height}, not ${expect.width} x ${expect.height}`);
-    if (!isLoaded(desk.table, key, picture)) {
-      assertRoom(desk.table, picture);
+    if (!isLoaded(loader.table, key, picture)) {
+      assertRoom(loader.table, picture);
       const told = progressOf(picture, onProgress);
       await picture.decode({
         onStart: () => {
-          loader?.abandon();
+          incoming?.abandon();
           told.again();
           onProgress(0);
           if (isCancelled()) throw new DecodeError('cancelled', 'before the first pixel');
-          loader = new FrameLoader(desk, key, { width, height }, bits);
+          incoming = new IncomingFrame(loader, key, { width, height }, bits);
         },
         onBytes: (piece) => {
-          loader?.add(piece);
+          incoming?.add(piece);
           told.more(piece.length);
         },
         isCancelled,
       });
-      loader?.buildPyramid();
+      incoming?.buildPyramid();
     }
     onProgress(1);
     return await frameOf(bytes, sha256, picture, options);
   } catch (error) {
-    loader?.abandon();
+    incoming?.abandon();
     if (error instanceof RenderError) throw new DecodeError('memory-full', error.message);
     throw error;
   } finally {

@@ -7,8 +7,8 @@ const PLANES = 3;
 const PLANE_BYTES = TILE_SAMPLES * 2;
 export const PLACE_BYTES = PLANES * PLANE_BYTES;
 
-/** Words of a thread's letter to the thread that keeps the overflow. */
-const enum Letter {
+/** Words of a thread's mailbox to the thread that keeps the overflow. */
+const enum Mail {
   State,
   Kind,
   Place,
@@ -37,20 +37,20 @@ export interface OverflowFile {
   read(at: number, bytes: Uint8Array): void;
 }
 
-/** A thread's way to the overflow: it leaves a letter in shared memory and waits for the keeper's answer.
+/** A thread's way to the overflow: it leaves a mailbox in shared memory and waits for the keeper's answer.
  * @param index - The thread's arena. */
 export function overflowOf(slab: TileSlab, index: number): Overflow {
   const ask = (kind: Kind, place: number, slots: readonly number[]): boolean => {
-    const letter = slab.letter(index);
-    letter.set([kind, place, ...slots], Letter.Kind);
-    Atomics.store(letter, Letter.State, State.Asked);
+    const mailbox = slab.mailbox(index);
+    mailbox.set([kind, place, ...slots], Mail.Kind);
+    Atomics.store(mailbox, Mail.State, State.Asked);
     slab.ring();
-    while (Atomics.load(letter, Letter.State) === State.Asked) {
-      Atomics.wait(letter, Letter.State, State.Asked, LOOK_MS);
+    while (Atomics.load(mailbox, Mail.State) === State.Asked) {
+      Atomics.wait(mailbox, Mail.State, State.Asked, LOOK_MS);
       // The keeper is gone, and will not answer any more.
-      if (slab.overflowPlaces === 0) Atomics.store(letter, Letter.State, State.Failed);
+      if (slab.overflowPlaces === 0) Atomics.store(mailbox, Mail.State, State.Failed);
     }
-    return Atomics.load(letter, Letter.State) === State.Done;
+    return Atomics.load(mailbox, Mail.State) === State.Done;
   };
   return {
     write: (place, slots) => ask(Kind.Write, place, slots),
@@ -63,27 +63,27 @@ export function openOverflow(slab: TileSlab, { room }: OverflowFile): void {
   slab.overflowPlaces = Math.min(OVERFLOW_PLACES, Math.floor(room / PLACE_BYTES));
 }
 
-/** Answers all threads' letters for ever; the thread that calls it does nothing else, and ends from outside. */
+/** Answers all threads' mailboxes for ever; the thread that calls it does nothing else, and ends from outside. */
 export function keepOverflow(slab: TileSlab, file: OverflowFile): never {
   for (;;) {
-    const heard = slab.bell;
+    const heard = slab.wakeCount;
     for (let index = 0; index < slab.threads; index++) {
-      const letter = slab.letter(index);
-      if (Atomics.load(letter, Letter.State) !== State.Asked) continue;
-      Atomics.store(letter, Letter.State, answer(slab, file, letter) ? State.Done : State.Failed);
-      Atomics.notify(letter, Letter.State);
+      const mailbox = slab.mailbox(index);
+      if (Atomics.load(mailbox, Mail.State) !== State.Asked) continue;
+      Atomics.store(mailbox, Mail.State, answer(slab, file, mailbox) ? State.Done : State.Failed);
+      Atomics.notify(mailbox, Mail.State);
     }
     Atomics.wait(slab.words(), SlabWord.OverflowBell, heard);
   }
 }
 
-function answer(slab: TileSlab, file: OverflowFile, letter: Int32Array): boolean {
+function answer(slab: TileSlab, file: OverflowFile, mailbox: Int32Array): boolean {
   try {
     for (let plane = 0; plane < PLANES; plane++) {
-      const samples = slab.plane(letter[Letter.Slots + plane]);
+      const samples = slab.plane(mailbox[Mail.Slots + plane]);
       const bytes = new Uint8Array(samples.buffer, samples.byteOffset, PLANE_BYTES);
-      const at = letter[Letter.Place] * PLACE_BYTES + plane * PLANE_BYTES;
-      if (letter[Letter.Kind] === Kind.Write) file.write(at, bytes);
+      const at = mailbox[Mail.Place] * PLACE_BYTES + plane * PLANE_BYTES;
+      if (mailbox[Mail.Kind] === Kind.Write) file.write(at, bytes);
       else file.read(at, bytes);
     }
     return true;

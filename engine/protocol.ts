@@ -1,7 +1,7 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
-import type { Histogram } from '#core/render/readings.ts';
+import type { Histogram } from '#core/render/plan/readings.ts';
 import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Mask } from '#core/scene/mask.ts';
 import type { Patch } from '#core/scene/patch.ts';

@@ -1,18 +1,18 @@
 import { toneWeights, type WorkingSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
-import { CompareNode } from '#core/render/compareNode.ts';
-import { CompositeNode } from '#core/render/compositeNode.ts';
-import { createStudio } from '#core/render/createStudio.ts';
-import { type DisplayNode, displayKey, drawTile } from '#core/render/display.ts';
-import { exposed, inSpace } from '#core/render/lightNode.ts';
-import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
-import type { PlanMemory } from '#core/render/planBuilder.ts';
-import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/readings.ts';
-import type { Studio, TileNode } from '#core/render/studio.ts';
-import { patched } from '#core/scene/patch.ts';
+import { CompareNode } from '#core/render/nodes/compareNode.ts';
+import { CompositeNode } from '#core/render/nodes/compositeNode.ts';
+import { toSpace, withExposure } from '#core/render/nodes/lightNode.ts';
+import { type DisplayNode, displayKey, drawTile } from '#core/render/plan/display.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
+import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
+import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/plan/readings.ts';
+import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
+import type { RenderContext, TileNode } from '#core/render/tiles/renderContext.ts';
+import { applyPatch } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { openWorkplace, type Workplace } from './kernelModule.ts';
+import { openResources, type ThreadResources } from './kernelModule.ts';
 import type {
   CanvasSpace,
   DrawnTile,
@@ -58,7 +58,7 @@ export function serveRenderer(port: InnerPort<ToRenderer, FromRenderer>): void {
   let renderer: Renderer | undefined;
   port.onMessage((message) => {
     if (message.type === 'start') {
-      renderer = new Renderer(openWorkplace(message), port);
+      renderer = new Renderer(openResources(message), port);
       port.post({ type: 'ready' });
     } else {
       renderer?.take(message);
@@ -100,10 +100,10 @@ function* takeTiles<T extends TileSpot>(
 
 /** What is drawn to see how a frame lies on another. */
 function comparison(plan: RenderPlan, view: View & MatchedFrame): DisplayNode {
-  const matched = exposed(plan.frame(view.frameId), -view.stops);
+  const matched = withExposure(plan.frame(view.frameId), -view.stops);
   if (view.kind === 'halves') {
     const over = { source: matched, mask: plan.inside(view.frameId), opacity: view.share };
-    return { kind: 'picture', picture: new CompositeNode(plan.frame(view.against), [over], { isLast: true }) };
+    return { kind: 'picture', picture: new CompositeNode(plan.frame(view.against), [over], { isTransient: true }) };
   }
   if (view.kind === 'compared') {
     const inside = plan.inside(view.frameId);
@@ -115,7 +115,7 @@ function comparison(plan: RenderPlan, view: View & MatchedFrame): DisplayNode {
 /** Makes pixels of the scene it was last told, in one thread. */
 class Renderer {
   readonly #port: InnerPort<ToRenderer, FromRenderer>;
-  readonly #tools: Omit<Studio, 'size'>;
+  readonly #tools: Omit<RenderContext, 'size'>;
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
@@ -124,8 +124,8 @@ class Renderer {
   #toldAt = 0;
   #canvasSpace: CanvasSpace = 'srgb';
 
-  constructor(workplace: Workplace, port: InnerPort<ToRenderer, FromRenderer>) {
-    this.#tools = createStudio(workplace);
+  constructor(resources: ThreadResources, port: InnerPort<ToRenderer, FromRenderer>) {
+    this.#tools = createRenderContext(resources);
     this.#port = port;
   }
 
@@ -135,7 +135,7 @@ class Renderer {
       return;
     }
     if (message.type === 'stroke') {
-      this.#tools.book.append(message.id, message.points);
+      this.#tools.strokes.append(message.id, message.points);
       return;
     }
     this.#answer(message).catch((error) => {
@@ -145,13 +145,13 @@ class Renderer {
 
   /** Compiles the scene; of one that cannot be compiled every request says why, and nothing shows the scene before it. */
   #setScene({ patch, selected, canvasSpace }: ToRenderer & { type: 'scene' }): void {
-    this.#scene = patched(this.#scene, patch) as Scene;
+    this.#scene = applyPatch(this.#scene, patch) as Scene;
     this.#canvasSpace = canvasSpace;
     this.#plan = undefined;
     this.#planFailure = undefined;
     try {
       this.#plan = compilePlan(this.#scene, this.#planMemory, selected);
-      if (this.#plan) this.#tools.book.size = this.#plan.size;
+      if (this.#plan) this.#tools.strokes.size = this.#plan.size;
     } catch (error) {
       this.#planFailure = error as Error;
     }
@@ -172,7 +172,7 @@ class Renderer {
     }
   }
 
-  get #studio(): Studio {
+  get #context(): RenderContext {
     return { ...this.#tools, size: this.#plan?.size ?? { width: 0, height: 0 } };
   }
 
@@ -198,9 +198,9 @@ class Renderer {
       : []) {
       if (this.#isStale(message)) break;
       const spot = { level, tx, ty };
-      const key = keyText(displayKey(display as DisplayNode, spot, this.#studio));
+      const key = keyText(displayKey(display as DisplayNode, spot, this.#context));
       batch.push(
-        key === known ? { tx, ty, key } : { tx, ty, key, rgba: drawTile(display as DisplayNode, spot, this.#studio) },
+        key === known ? { tx, ty, key } : { tx, ty, key, rgba: drawTile(display as DisplayNode, spot, this.#context) },
       );
       if (performance.now() - sentAt > BATCH_MS) send(false);
       this.#giveSign(ticket);
@@ -213,7 +213,7 @@ class Renderer {
     const node = this.#displayed(view);
     let histogram: Histogram | undefined;
     if (node && this.#scene) {
-      const counting = countHistogram(node, level, toneWeights(this.#workingSpace), this.#studio);
+      const counting = countHistogram(node, level, toneWeights(this.#workingSpace), this.#context);
       histogram = await this.#inSlices(message, counting);
     }
     this.#port.post({ type: 'histogram', ticket, histogram, done: true });
@@ -243,31 +243,31 @@ class Renderer {
   #probe({ x, y, layerId }: ToRenderer & { type: 'probe' }): ProbeReading {
     const plan = this.#plan;
     if (!plan || !this.#scene) throw new RangeError('There is nothing to probe');
-    const one = (node: TileNode | undefined) => (node ? sampleAt(node, x, y, this.#studio)[0] : null);
+    const one = (node: TileNode | undefined) => (node ? sampleAt(node, x, y, this.#context)[0] : null);
     return {
       x,
       y,
-      frames: this.#scene.frames.map(({ id }) => ({ frameId: id, rgb: sampleAt(plan.frame(id), x, y, this.#studio) })),
+      frames: this.#scene.frames.map(({ id }) => ({ frameId: id, rgb: sampleAt(plan.frame(id), x, y, this.#context) })),
       mask: one(layerId === null ? undefined : plan.mask(layerId)),
       stencil: one(layerId === null ? undefined : plan.stencil(layerId)),
-      result: sampleAt(plan.result, x, y, this.#studio),
+      result: sampleAt(plan.result, x, y, this.#context),
     };
   }
 
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
     const { ticket, image, region } = message;
     const tiles = takeTiles(message.tiles, message.share, byBand);
-    const result = this.#plan && inSpace(this.#plan.result, this.#workingSpace, message.space);
-    const studio = { ...this.#studio, watched: false };
-    const writing = this.#writing(result, studio, { region, pixels: new Uint16Array(image) }, ticket, tiles);
-    const done = await this.#inSlices(message, writing).finally(() => this.#tools.passing.end());
+    const result = this.#plan && toSpace(this.#plan.result, this.#workingSpace, message.space);
+    const context = { ...this.#context, interactive: false };
+    const writing = this.#writing(result, context, { region, pixels: new Uint16Array(image) }, ticket, tiles);
+    const done = await this.#inSlices(message, writing).finally(() => this.#tools.transient.end());
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 
   /** Writes tiles into the image, telling of every sixteen, and returns how many it has not told of. */
   *#writing(
     result: TileNode | undefined,
-    studio: Studio,
+    context: RenderContext,
     image: WrittenImage,
     ticket: number,
     tiles: Iterable<TileSpot>,
@@ -275,7 +275,7 @@ class Renderer {
     let untold = 0;
     for (const { tx, ty } of result ? tiles : []) {
       yield undefined;
-      writeTile(result as TileNode, tx, ty, image, studio);
+      writeTile(result as TileNode, tx, ty, image, context);
       if (++untold < 16) continue;
       this.#port.post({ type: 'wrote', ticket, tiles: untold, done: false });
       untold = 0;
@@ -296,7 +296,7 @@ class Renderer {
   /** What is drawn, in the space of the canvas. */
   #onCanvas(display: DisplayNode | undefined): DisplayNode | undefined {
     if (!display || display.kind === 'grey') return display;
-    return { ...display, picture: inSpace(display.picture, this.#workingSpace, this.#canvasSpace) };
+    return { ...display, picture: toSpace(display.picture, this.#workingSpace, this.#canvasSpace) };
   }
 
   #display(view: View): DisplayNode | undefined {

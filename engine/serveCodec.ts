@@ -10,10 +10,10 @@ import type { Point } from '#core/align/placement.ts';
 import { snapPair } from '#core/align/pointPairs.ts';
 import { TileSource } from '#core/align/tileSource.ts';
 import type { Size } from '#core/raster/size.ts';
-import { frameKey } from '#core/render/frameNode.ts';
-import { createLoadingDesk, dropFrame, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { frameKey } from '#core/render/nodes/frameNode.ts';
+import { createFrameLoader, dropFrame, type FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import type { AlignRequest, FileBytes, FromCodec, PixelsToPlace, ToCodec } from './codecProtocol.ts';
-import { openWorkplace } from './kernelModule.ts';
+import { openResources } from './kernelModule.ts';
 import { Lane } from './lanes.ts';
 import { inspectBytes, loadFrameBytes } from './loadFrameBytes.ts';
 import type { InnerPort } from './protocol.ts';
@@ -22,18 +22,18 @@ import type { InnerPort } from './protocol.ts';
  * @param start - Starts the decoder libraries. */
 export function serveCodec(port: InnerPort<ToCodec, FromCodec>, start: Libraries): void {
   const libraries = keepLibraries(start);
-  let desk: LoadingDesk | undefined;
+  let loader: FrameLoader | undefined;
   let queue: Promise<void> = Promise.resolve();
   port.onMessage((message) => {
     if (message.type === 'start') {
-      const { table, kernels, arena } = openWorkplace(message);
-      desk = createLoadingDesk(table, kernels, arena);
+      const { table, kernels, arena } = openResources(message);
+      loader = createFrameLoader(table, kernels, arena);
       port.post({ type: 'ready' });
       return;
     }
     queue = queue.then(async () => {
       try {
-        await answer(libraries, desk as LoadingDesk, port, message);
+        await answer(libraries, loader as FrameLoader, port, message);
       } catch (error) {
         // A library that fell over is of no use any more; whatever file it fell over is damaged.
         const fell = error instanceof WebAssembly.RuntimeError;
@@ -53,18 +53,18 @@ export function serveCodec(port: InnerPort<ToCodec, FromCodec>, start: Libraries
 
 async function answer(
   libraries: Libraries,
-  desk: LoadingDesk,
+  loader: FrameLoader,
   port: InnerPort<ToCodec, FromCodec>,
   message: Exclude<ToCodec, { type: 'start' }>,
 ): Promise<void> {
   const { ticket } = message;
   if (message.type === 'load') {
     const { current, file, name, reading, expect } = message;
-    const isCancelled = () => desk.table.slab.lane(Lane.Load) !== current;
+    const isCancelled = () => loader.table.slab.lane(Lane.Load) !== current;
     if (isCancelled()) throw new DecodeError('cancelled', 'before it was read');
     const onProgress = (share: number) => port.post({ type: 'progress', ticket, share });
     const options = { name, reading, expect, onProgress, isCancelled };
-    port.post({ type: 'loaded', ticket, frame: await loadFrameBytes(libraries, desk, await bytesOf(file), options) });
+    port.post({ type: 'loaded', ticket, frame: await loadFrameBytes(libraries, loader, await bytesOf(file), options) });
   } else if (message.type === 'inspect') {
     port.post({
       type: 'inspected',
@@ -78,36 +78,36 @@ async function answer(
     const own = new Uint8Array(encoded); // out of the library's memory, so that it can be handed over
     port.post({ type: 'encoded', ticket, bytes: own }, [own.buffer]);
   } else if (message.type === 'align') {
-    port.post({ type: 'aligned', ticket, alignment: align(desk, port, message) });
+    port.post({ type: 'aligned', ticket, alignment: align(loader, port, message) });
   } else if (message.type === 'fit') {
     const { base, frame, placement, limit } = message;
-    const local = stoppable(desk, port, message, (watch) =>
-      fitLocally(sourceOf(desk, base), sourceOf(desk, frame), placement, { limit, ...watch }),
+    const local = stoppable(loader, port, message, (watch) =>
+      fitLocally(sourceOf(loader, base), sourceOf(loader, frame), placement, { limit, ...watch }),
     );
     port.post({ type: 'fitted', ticket, local });
   } else if (message.type === 'snap') {
-    const pictures = { base: sourceOf(desk, message.base), frame: sourceOf(desk, message.frame) };
+    const pictures = { base: sourceOf(loader, message.base), frame: sourceOf(loader, message.frame) };
     port.post({ type: 'snapped', ticket, pair: snapPair(message.pair, pictures) });
   } else {
     const { file, reading, ...size } = message.frame;
-    dropFrame(desk.table, frameKey(file.sha256, reading), size);
+    dropFrame(loader.table, frameKey(file.sha256, reading), size);
     port.post({ type: 'dropped', ticket });
   }
 }
 
-const sourceOf = (desk: LoadingDesk, { file, reading, width, height }: PixelsToPlace) =>
-  new TileSource(desk.table, frameKey(file.sha256, reading), { width, height });
+const sourceOf = (loader: FrameLoader, { file, reading, width, height }: PixelsToPlace) =>
+  new TileSource(loader.table, frameKey(file.sha256, reading), { width, height });
 
 /** Places a frame whose pixels are in the table.
  * @throws {DecodeError} `cancelled` */
 function align(
-  desk: LoadingDesk,
+  loader: FrameLoader,
   port: InnerPort<ToCodec, FromCodec>,
   message: ToCodec & { type: 'align' },
 ): Alignment {
   const { base, frame, between, wanted } = message;
-  const source = (frame: PixelsToPlace) => ({ source: sourceOf(desk, frame), ev: frame.ev });
-  return stoppable(desk, port, message, (watch) =>
+  const source = (frame: PixelsToPlace) => ({ source: sourceOf(loader, frame), ev: frame.ev });
+  return stoppable(loader, port, message, (watch) =>
     alignThrough(source(base), source(frame), between.map(source), {
       ...watch,
       wanted: wanted ? (at) => levelAt(wanted, at, base) : undefined,
@@ -123,7 +123,7 @@ interface Watch {
 /** Work on placements that tells how far it has come and ends when its lane goes on.
  * @throws {DecodeError} `cancelled` */
 function stoppable<T>(
-  desk: LoadingDesk,
+  loader: FrameLoader,
   port: InnerPort<ToCodec, FromCodec>,
   { ticket, current }: { ticket: number; current: number },
   work: (watch: Watch) => T,
@@ -131,7 +131,7 @@ function stoppable<T>(
   let told = 0;
   try {
     return work({
-      isCancelled: () => desk.table.slab.lane(Lane.Align) !== current,
+      isCancelled: () => loader.table.slab.lane(Lane.Align) !== current,
       onProgress: (share) => {
         if (share < told + 0.02) return;
         told = share;

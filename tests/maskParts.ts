@@ -28,7 +28,7 @@ export const box: Part = {
   feather: 0,
 };
 
-/** A studio for masks of the darker and the brighter layer, and places to look at. */
+/** A context for masks of the darker and the brighter layer, and places to look at. */
 export function setUpMasks() {
   const { made, dark, bright, whole } = setUp();
   return {

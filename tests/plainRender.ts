@@ -6,7 +6,7 @@ import type { Refinements } from '#core/scene/refinements.ts';
 import type { Layer, Scene } from '#core/scene/scene.ts';
 import type { Source } from '#core/scene/source.ts';
 import { isFill } from '#core/scene/stroke.ts';
-import type { PixelSource } from './smallStudio.ts';
+import type { PixelSource } from './smallScene.ts';
 
 /** A second rendering of scenes, pixel by pixel in plain doubles, straight from the documented formulas (docs/ARCHITECTURE.md,
  * "Pixels" and "Masks"): nothing in it is cached between pixels, tabled or shared with the one that it checks. What is documented

@@ -1,13 +1,13 @@
 import { levelSize } from '#core/raster/size.ts';
-import { compilePlan, type RenderPlan } from '#core/render/plan.ts';
-import type { TileNode } from '#core/render/studio.ts';
+import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
+import type { TileNode } from '#core/render/tiles/renderContext.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
 import { layerIdOf } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { type LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { plainStroke, type Stroke } from '#core/scene/stroke.ts';
-import { type PixelSource, planeOfNode, type SmallStudio, smallStudio } from './smallStudio.ts';
+import { type PixelSource, planeOfNode, type SmallScene, smallScene } from './smallScene.ts';
 
 export const size = { width: 300, height: 210 };
 export const clamp = (value: number) => Math.min(65535, Math.max(0, Math.round(value)));
@@ -21,14 +21,14 @@ const view =
 export const sources = [view(0.5), view(1), view(2)];
 
 let lastStroke = 0;
-/** A stroke through points, known to the studio. */
+/** A stroke through points, known to the context. */
 export function paint(
-  made: SmallStudio,
+  made: SmallScene,
   points: readonly (readonly [number, number])[],
   change: Partial<Stroke> = {},
 ): Stroke {
   const id = StrokeId.parse(`stroke-${++lastStroke}`);
-  made.studio.book.append(id, Float32Array.from(points.flatMap(([x, y]) => [x, y, 1, 0])));
+  made.context.strokes.append(id, Float32Array.from(points.flatMap(([x, y]) => [x, y, 1, 0])));
   return { ...plainStroke(id), size: 80, hardness: 0.3, ...change };
 }
 
@@ -36,12 +36,12 @@ export const plan = (scene: Scene): RenderPlan => compilePlan(scene) as RenderPl
 export const edit = (scene: Scene, ...records: EditRecord[]): Scene => records.reduce(applyEdit, scene);
 export const maskOf = (scene: Scene, id: LayerId) => plan(scene).mask(id) as TileNode;
 
-/** A studio with a scene of three frames, the layers of the outer two, and whole planes of any node. */
+/** A context with a scene of three frames, the layers of the outer two, and whole planes of any node. */
 export function setUp() {
-  const made = smallStudio(size, sources);
+  const made = smallScene(size, sources);
   const dark = layerIdOf(made.frameIds[0]);
   const bright = layerIdOf(made.frameIds[2]);
   const whole = (node: TileNode, plane = 0, level = 0) =>
-    planeOfNode(node, plane, level, levelSize(size, level), made.studio);
+    planeOfNode(node, plane, level, levelSize(size, level), made.context);
   return { made, dark, bright, whole };
 }

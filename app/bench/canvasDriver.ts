@@ -84,8 +84,8 @@ export class CanvasDriver {
   /** Asks anew for the tiles that touch a scene region, or for all. A whole change drops what is under way. */
   invalidate(region?: Region): void {
     this.#count++;
-    this.#coarse.spoil(this.#size, this.#count, region);
-    if (this.#fine !== this.#coarse) this.#fine.spoil(this.#size, this.#count, region);
+    this.#coarse.markStale(this.#size, this.#count, region);
+    if (this.#fine !== this.#coarse) this.#fine.markStale(this.#size, this.#count, region);
     if (!region) this.#engine.advance(this.#lane);
     this.#pump();
   }

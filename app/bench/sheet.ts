@@ -65,7 +65,7 @@ export class Sheet {
   }
 
   /** Marks the tiles that touch a scene region, or all, as to be drawn again. */
-  spoil(size: Size, at: number, region?: Region): void {
+  markStale(size: Size, at: number, region?: Region): void {
     if (!region) {
       for (const tile of this.tiles) this.#stale.set(nameOf(tile), at);
       return;

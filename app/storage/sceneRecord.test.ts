@@ -3,7 +3,7 @@ import { addFrames, renameScene, setBase } from '#core/scene/edits/frames.ts';
 import { setLayerOpacity } from '#core/scene/edits/layers.ts';
 import { dispatch, newHistory, present, redo, undo } from '#core/scene/history.ts';
 import { newScene } from '#core/scene/scene.ts';
-import { madeFrame } from '../../tests/smallStudio.ts';
+import { madeFrame } from '../../tests/smallScene.ts';
 import { openRecord, recordOf, textsIn, upToDate } from './sceneRecord.ts';
 
 const head = { id: 'scene-1', createdAt: 1, updatedAt: 2 };

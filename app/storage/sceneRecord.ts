@@ -71,7 +71,7 @@ export function openRecord(raw: unknown): OpenedRecord {
   const opened = openScene(scene);
   return {
     head: head.data,
-    history: restored(opened.scene, undo),
+    history: restore(opened.scene, undo),
     evidence: readEvidence(evidence),
     repairs: opened.repairs,
     bench,
@@ -79,7 +79,7 @@ export function openRecord(raw: unknown): OpenedRecord {
 }
 
 /** The history of a scene; without past when that cannot be read any more. */
-function restored(scene: Scene, undo: unknown): History {
+function restore(scene: Scene, undo: unknown): History {
   const parsed = Steps.safeParse(undo);
   if (!parsed.success) return newHistory(scene);
   try {

@@ -35,7 +35,7 @@ const DAMAGED: ReadonlySet<string> = new Set([
 ]);
 
 /** A file that was refused for nothing but its size. */
-const misfitOf = (item: unknown, error: unknown): File | undefined =>
+const wrongSizeFileOf = (item: unknown, error: unknown): File | undefined =>
   item instanceof File &&
   error instanceof DecodeError &&
   error.code === 'size-differs' &&
@@ -47,7 +47,7 @@ export interface Refusal {
   name: string;
   reason: string;
   /** The file, when nothing but its size is wrong. */
-  misfit?: File;
+  wrongSizeFile?: File;
 }
 
 /** Reading files into frames, with progress. */
@@ -230,7 +230,7 @@ export const useFrames = defineStore('frames', () => {
           await work(item);
         } catch (error) {
           stopped ||= error instanceof DecodeError && error.code === 'cancelled';
-          if (!stopped) refuse(name, sayError(error), misfitOf(item, error));
+          if (!stopped) refuse(name, sayError(error), wrongSizeFileOf(item, error));
         }
         delete now.shares[name];
         now.waiting = now.waiting.filter((each) => each !== name);
@@ -260,7 +260,7 @@ export const useFrames = defineStore('frames', () => {
     try {
       frame = await read(wish(null), size);
     } catch (error) {
-      if (!misfitOf(file, error)) throw error;
+      if (!wrongSizeFileOf(file, error)) throw error;
       frame = await read(wish({ width: size.width, height: size.height }), size);
     }
     await putFile(frame.file.sha256, file);
@@ -298,16 +298,16 @@ export const useFrames = defineStore('frames', () => {
     engines.running?.codec.stopLoading();
   }
 
-  function refuse(name: string, reason: string, misfit?: File): void {
-    refused.value = [...refused.value, { name, reason, misfit }];
+  function refuse(name: string, reason: string, wrongSizeFile?: File): void {
+    refused.value = [...refused.value, { name, reason, wrongSizeFile }];
   }
 
   /** Reads files again that were refused for their size, scaled to the scene's. */
-  async function fitMisfits(): Promise<void> {
-    const misfits = refused.value.flatMap(({ misfit }) => misfit ?? []);
-    refused.value = refused.value.filter(({ misfit }) => !misfit);
+  async function fitWrongSizes(): Promise<void> {
+    const wrongSizeFiles = refused.value.flatMap(({ wrongSizeFile }) => wrongSizeFile ?? []);
+    refused.value = refused.value.filter(({ wrongSizeFile }) => !wrongSizeFile);
     const size = sceneSize(session.scene);
-    if (size) await take(misfits, size);
+    if (size) await take(wrongSizeFiles, size);
   }
 
   return {
@@ -321,7 +321,7 @@ export const useFrames = defineStore('frames', () => {
     ensure,
     findLost,
     askForUnstored,
-    fitMisfits,
+    fitWrongSizes,
     isLoaded: (frame: Frame) => loaded.has(pixelsName(frame)),
     drop,
     stop,

@@ -3,7 +3,7 @@ import { computed, ref, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Alignment } from '#core/align/alignment.ts';
 import { farthest } from '#core/align/localFit.ts';
-import { chained } from '#core/align/placement.ts';
+import { compose } from '#core/align/placement.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import { setLocalFit, takePlacements } from '#core/scene/edits/placing.ts';
@@ -124,7 +124,7 @@ const comparedOf = ({ places }: Alignment): ComparedPlace[] =>
 function placementOf(found: Alignment, base: Frame): Placement {
   const { matrix, model, verdict, reason, residualPx, agreement, confidence, stops } = found;
   return {
-    matrix: [...chained(matrix, base.placement?.matrix ?? IDENTITY3)],
+    matrix: [...compose(matrix, base.placement?.matrix ?? IDENTITY3)],
     model,
     verdict,
     reason,

@@ -105,7 +105,7 @@ export const useSession = defineStore('session', () => {
     await takeOver(record);
     // Not before: what was changed meanwhile would be gone.
     readOnly.value = !claim.isOurs;
-    if (claim.isOurs) await takeUpStroke(id);
+    if (claim.isOurs) await resumeInterruptedStroke(id);
     return true;
   }
 
@@ -138,7 +138,7 @@ export const useSession = defineStore('session', () => {
   }
 
   /** Makes a step of the stroke that was under way when the tab was last closed without warning. */
-  async function takeUpStroke(id: string): Promise<void> {
+  async function resumeInterruptedStroke(id: string): Promise<void> {
     const kept = await getUnderWay(id);
     if (kept === undefined) return;
     const stroke = readUnderWay(kept);

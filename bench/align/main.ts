@@ -4,7 +4,7 @@ import { TileSource } from '#core/align/tileSource.ts';
 import type { Matrix3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import { keyOf } from '#core/raster/tileKey.ts';
-import { dropFrame, FrameLoader } from '#core/render/loadFrame.ts';
+import { dropFrame, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import type { NodeEngine } from '../../engine/node/startEngine.ts';
 import { startOpenCv } from '../../tests/openCv.ts';
 import { SIZES } from '../frames.ts';
@@ -25,16 +25,16 @@ const FAIR = 0.5;
 function alignOurs(node: NodeEngine, { base, frame, size }: Omit<AlignPair, 'truth'>) {
   const keys = [base, frame].map((pixels, index) => {
     const key = keyOf('align', index);
-    const loader = new FrameLoader(node.desk, key, size, 16);
-    loader.add(new Uint8Array(pixels.buffer));
-    loader.buildPyramid();
+    const incoming = new IncomingFrame(node.loader, key, size, 16);
+    incoming.add(new Uint8Array(pixels.buffer));
+    incoming.buildPyramid();
     return key;
   });
   const since = performance.now();
-  const [a, b] = keys.map((key) => new TileSource(node.desk.table, key, size));
+  const [a, b] = keys.map((key) => new TileSource(node.loader.table, key, size));
   const found = estimatePlacement(a, b);
   const ms = performance.now() - since;
-  for (const key of keys) dropFrame(node.desk.table, key, size);
+  for (const key of keys) dropFrame(node.loader.table, key, size);
   return { found, ms };
 }
 

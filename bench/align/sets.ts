@@ -1,4 +1,4 @@
-import { cornerDistance, normalized } from '#core/align/placement.ts';
+import { cornerDistance, normalize } from '#core/align/placement.ts';
 import { invert3, type Matrix3, multiply3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import { expose, type Placement, placementMatrix, STILL } from '../../demo/camera/camera.ts';
@@ -68,7 +68,7 @@ export function takePair(set: AlignSet, light: RadianceCanvas, size: Size, seed 
     size,
     base: expose(both, first, quiet, 'srgb', size),
     frame: expose(set.change?.(both) ?? both, second, quiet, 'srgb', size),
-    truth: normalized(
+    truth: normalize(
       multiply3(invert3(placementMatrix(size, first.placement)), placementMatrix(size, second.placement)),
     ),
   };

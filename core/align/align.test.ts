@@ -1,17 +1,17 @@
 import alea from 'alea';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { loadPixels, madeFrame, openPixels, type PixelSource } from '../../tests/smallStudio.ts';
+import { loadPixels, madeFrame, openPixels, type PixelSource } from '../../tests/smallScene.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
-import { frameKey } from '../render/frameNode.ts';
+import { frameKey } from '../render/nodes/frameNode.ts';
 import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from './byHand.ts';
 import { AlignCancelled } from './cancelled.ts';
 import { alignThrough } from './chain.ts';
 import { commonArea } from './commonArea.ts';
 import { estimatePlacement } from './estimate.ts';
 import { fitModel, type Match, uncertainty } from './fit.ts';
-import { chained, cornerDistance, fromLevel, mapPoint, shiftMatrix } from './placement.ts';
+import { compose, cornerDistance, fromLevel, mapPoint, shiftMatrix } from './placement.ts';
 import { placeByPairs, snapPair } from './pointPairs.ts';
 import { TileSource } from './tileSource.ts';
 import { exposureStops, FLOOR, toneSignal } from './toneSignal.ts';
@@ -46,18 +46,18 @@ const seen =
     return [encode(light), encode(light * 0.9), encode(light * 0.8)];
   };
 
-const { workplace, desk } = openPixels();
+const { resources, loader } = openPixels();
 let made = 0;
 function source(pixels: PixelSource): TileSource {
   const frame = madeFrame(1000 + made++, size);
-  loadPixels(desk, frame, pixels);
-  return new TileSource(workplace.table, frameKey(frame.file.sha256, frame.reading), size);
+  loadPixels(loader, frame, pixels);
+  return new TileSource(resources.table, frameKey(frame.file.sha256, frame.reading), size);
 }
 const still = source(seen(shiftMatrix(0, 0)));
 
 const turned = (degrees: number, scale: number, x: number, y: number): Matrix3 => {
   const [c, s] = [scale * Math.cos((degrees * Math.PI) / 180), scale * Math.sin((degrees * Math.PI) / 180)];
-  return chained(shiftMatrix(-360, -240), [c, -s, 0, s, c, 0, 0, 0, 1], shiftMatrix(360 + x, 240 + y));
+  return compose(shiftMatrix(-360, -240), [c, -s, 0, s, c, 0, 0, 0, 1], shiftMatrix(360 + x, 240 + y));
 };
 
 describe('finding a placement', () => {
@@ -76,7 +76,7 @@ describe('finding a placement', () => {
     ['turned and scaled', turned(0.8, 1.008, 9.3, -6.1), 'similarity', 0],
     ['turned and scaled, 2 stops brighter', turned(-0.6, 0.994, -7.7, 4.2), 'similarity', 2],
     ['turned and scaled, 3 stops darker', turned(0.4, 1.003, 5.5, 8.25), 'similarity', -3],
-    ['tilted', chained(turned(0.5, 1, 6, 3), [1, 0, 0, 0, 1, 0, 3e-5, -2e-5, 1]), 'perspective', 1],
+    ['tilted', compose(turned(0.5, 1, 6, 3), [1, 0, 0, 0, 1, 0, 3e-5, -2e-5, 1]), 'perspective', 1],
   ] as const)('%s, within 0.08 pixels at every corner', (_name, truth, model, stops) => {
     const found = estimatePlacement(still, source(seen(truth, stops)));
     expect(cornerDistance(found.matrix, truth, size)).toBeLessThan(0.08);
@@ -88,7 +88,7 @@ describe('finding a placement', () => {
   it('the still part wins over a part that moved, and is told of', () => {
     const truth = turned(0.3, 1, 4.4, 2.2);
     const there = seen(truth);
-    const elsewhere = seen(chained(truth, shiftMatrix(6, 2)));
+    const elsewhere = seen(compose(truth, shiftMatrix(6, 2)));
     const isMoved = (x: number, y: number) => x > 120 && x < 380 && y > 150 && y < 350;
     const found = estimatePlacement(
       still,
@@ -269,14 +269,14 @@ it('reads areas of a frame as a general library extends it: edges are repeated',
 });
 
 describe('placing by hand', () => {
-  const tilted = chained(turned(2, 1.1, 30, -12), [1, 0, 0, 0, 1, 0, 2e-5, 1e-5, 1]);
+  const tilted = compose(turned(2, 1.1, 30, -12), [1, 0, 0, 0, 1, 0, 2e-5, 1e-5, 1]);
 
   it('numbers are read back as they were set, and the rest of a placement stays', () => {
     const wanted = { x: 12.5, y: -3, turnDegrees: 1.25, scale: 0.9 };
     const read = handNumbers(withHandNumbers(tilted, size, wanted), size);
     for (const [name, value] of Object.entries(wanted)) expect(read[name as keyof typeof read]).toBeCloseTo(value, 6);
     const moved = withHandNumbers(tilted, size, { x: handNumbers(tilted, size).x + 5 });
-    expect(cornerDistance(moved, chained(tilted, shiftMatrix(5, 0)), size)).toBeLessThan(1e-9);
+    expect(cornerDistance(moved, compose(tilted, shiftMatrix(5, 0)), size)).toBeLessThan(1e-9);
   });
 
   it('corners go where they are put; a corner pulled across the others is refused', () => {

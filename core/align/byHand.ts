@@ -1,7 +1,7 @@
 import type { Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import { fitModel } from './fit.ts';
-import { chained, cornersOf, mapPoint, type Point, scaleMatrix, shiftMatrix } from './placement.ts';
+import { compose, cornersOf, mapPoint, type Point, scaleMatrix, shiftMatrix } from './placement.ts';
 
 /** A placement as a hand thinks of it: how far the middle of the frame was moved, and how the frame is turned and scaled about it. */
 export interface HandNumbers {
@@ -37,7 +37,7 @@ export function withHandNumbers(matrix: Matrix3, size: Size, wanted: Partial<Han
   const at = mapPoint(matrix, middleOf(size));
   const angle = ((next.turnDegrees - now.turnDegrees) * Math.PI) / 180;
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  return chained(
+  return compose(
     matrix,
     shiftMatrix(-at.x, -at.y),
     [c, -s, 0, s, c, 0, 0, 0, 1],

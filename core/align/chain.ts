@@ -1,6 +1,6 @@
 import type { Alignment } from './alignment.ts';
 import { type AlignOptions, estimatePlacement } from './estimate.ts';
-import { chained, MODELS } from './placement.ts';
+import { compose, MODELS } from './placement.ts';
 import type { PixelSource } from './tileSource.ts';
 
 /** A frame to be placed. */
@@ -36,20 +36,20 @@ export function alignThrough(
     return found;
   };
   const direct = estimate(base.source, frame.source, options.wanted);
-  if (direct.verdict === 'good' || steps.length === 0) return finished(direct, options);
+  if (direct.verdict === 'good' || steps.length === 0) return finish(direct, options);
   let chain: Alignment | undefined;
   let below = base;
   for (const next of [...steps, frame]) {
     // What stands still was marked on the base; after a step, places are no longer its own to the pixel, but nearly so.
     const found = estimate(below.source, next.source, options.wanted);
-    chain = chain ? joined(chain, found) : found;
-    if (chain.verdict === 'failed') return finished(direct, options);
+    chain = chain ? joinAlignments(chain, found) : found;
+    if (chain.verdict === 'failed') return finish(direct, options);
     below = next;
   }
-  return finished(chain && RANK[chain.verdict] < RANK[direct.verdict] ? chain : direct, options);
+  return finish(chain && RANK[chain.verdict] < RANK[direct.verdict] ? chain : direct, options);
 }
 
-function finished(found: Alignment, { onProgress }: AlignOptions): Alignment {
+function finish(found: Alignment, { onProgress }: AlignOptions): Alignment {
   onProgress?.(1);
   return found;
 }
@@ -65,11 +65,11 @@ function stepsBetween(base: ChainFrame, frame: ChainFrame, frames: readonly Chai
 }
 
 /** Two placements one after the other. */
-function joined(below: Alignment, above: Alignment): Alignment {
+function joinAlignments(below: Alignment, above: Alignment): Alignment {
   const weakest = RANK[above.verdict] >= RANK[below.verdict] ? above : below;
   return {
     ...above,
-    matrix: chained(above.matrix, below.matrix),
+    matrix: compose(above.matrix, below.matrix),
     model: richer(below.model, above.model),
     residualPx: Math.hypot(below.residualPx, above.residualPx),
     agreement: Math.min(below.agreement, above.agreement),

@@ -6,10 +6,10 @@ import { AlignCancelled } from './cancelled.ts';
 import { candidates } from './candidates.ts';
 import { chooseModel, type Explanation } from './chooseModel.ts';
 import { type Match, missOf, uncertainty } from './fit.ts';
-import { matchPatch, type Pair, smoothed } from './patchMatch.ts';
+import { matchPatch, type Pair, smooth } from './patchMatch.ts';
 import {
   atLevel,
-  chained,
+  compose,
   cornerDistance,
   cornersOf,
   fromLevel,
@@ -78,11 +78,11 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   const pair: Pair = { base, frame, floors: floorsFor(stops) };
   const atBase = (level: number) => (at: Point) => wanted(mapPoint(fromLevel(level), at));
   const blocks = findBlocks(
-    smoothed(wholeSignal(base, coarse, pair.floors[0])),
-    smoothed(wholeSignal(frame, coarse, pair.floors[1])),
+    smooth(wholeSignal(base, coarse, pair.floors[0])),
+    smooth(wholeSignal(frame, coarse, pair.floors[1])),
     atBase(coarse),
   );
-  const leads = allLeads(blocks).map((lead) => chained(invert3(fromLevel(coarse)), lead, fromLevel(coarse)));
+  const leads = allLeads(blocks).map((lead) => compose(invert3(fromLevel(coarse)), lead, fromLevel(coarse)));
   step(0.1);
   const choice = levelUnder(base, CHOICE_SIDE);
   const scene = new Choice(
@@ -110,7 +110,7 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   step(1);
   const isRivalled =
     motions.some((motion) => isRival(motion, still, base.size)) || (other !== undefined && still === best);
-  return judge(settled(still), base.size, stops, isRivalled);
+  return judge(settle(still), base.size, stops, isRivalled);
 }
 
 /** Motions that groups of blocks agree on, the largest first. */
@@ -188,9 +188,7 @@ function doubtOf({ explanation }: Found, size: Size): number {
 /** The placement on which places agree that do not agree with what was found, when they are many. */
 function rivalOf({ pair }: Choice, { explanation, matched }: Found, level: number): Matrix3 | undefined {
   const { matrix, inliers, noise } = explanation;
-  const [base, frame] = [pair.base, pair.frame].map((source, i) =>
-    smoothed(wholeSignal(source, level, pair.floors[i])),
-  );
+  const [base, frame] = [pair.base, pair.frame].map((source, i) => smooth(wholeSignal(source, level, pair.floors[i])));
   const toFrame = invert3(atLevel(matrix, level));
   const toLevel = invert3(fromLevel(level));
   const within = Math.max(0.6, 4 * noise);
@@ -213,7 +211,7 @@ function rivalOf({ pair }: Choice, { explanation, matched }: Found, level: numbe
   const mean = (pick: (point: Point) => number) => largest.reduce((sum, each) => sum + pick(each), 0) / largest.length;
   const step = 2 ** level;
   // The frame's own place is moved on: what is expected at one place lies at another.
-  return chained(shiftMatrix(-mean(({ x }) => x) * step, -mean(({ y }) => y) * step), matrix);
+  return compose(shiftMatrix(-mean(({ x }) => x) * step, -mean(({ y }) => y) * step), matrix);
 }
 
 /** How far places reach across the picture: the determinant of their scatter. */
@@ -229,7 +227,7 @@ function scatter(points: readonly Point[]): number {
 }
 
 /** A shift of whole pixels is made exactly that. */
-function settled(found: { explanation: Explanation; matched: Matched }): {
+function settle(found: { explanation: Explanation; matched: Matched }): {
   explanation: Explanation;
   matched: Matched;
 } {

@@ -1,7 +1,7 @@
 import { IDENTITY3, invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import { invertSymmetric, solveSymmetric } from './linear.ts';
-import { chained, type Model, mapPoint, normalized, type Point } from './placement.ts';
+import { compose, type Model, mapPoint, normalize, type Point } from './placement.ts';
 
 /** A place in one picture and the same in another, with how surely the second is known: the inverse of its covariance, in
  * 1/pixels squared (xx, xy, yy). */
@@ -42,13 +42,13 @@ export function fitModel(
   const { noise, robust } = options;
   const start = options.start ?? (model === 'perspective' ? directLinear(matches, frame) : IDENTITY3);
   if (!start) return undefined;
-  let matrix = normalized(start);
+  let matrix = normalize(start);
   for (let round = 0; round < ROUNDS; round++) {
     const { a, b } = equations(model, matches, matrix, frame, noise, robust);
     const step = solveSymmetric(a, b);
     if (!step?.every(Number.isFinite)) return undefined;
     // The step is a small motion in the second picture, after the placement so far.
-    matrix = chained(matrix, frame, stepMatrix(model, step), back);
+    matrix = compose(matrix, frame, stepMatrix(model, step), back);
     if (step.every((value) => Math.abs(value) < 1e-9)) break;
   }
   return FREEDOM[model] <= matches.length * 2 && matrix.every(Number.isFinite) ? matrix : undefined;
@@ -72,7 +72,7 @@ function directLinear(matches: readonly Match[], frame: Matrix3): Matrix3 | unde
     add([0, 0, 0, x, y, 1, -v * x, -v * y], v);
   }
   const h = solveSymmetric(a, b);
-  return h && chained(frame, [...h, 1], invert3(frame));
+  return h && compose(frame, [...h, 1], invert3(frame));
 }
 
 /** Sums of the normal equations for a small motion after the placement. */

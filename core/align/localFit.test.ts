@@ -1,15 +1,15 @@
 import alea from 'alea';
 import { describe, expect, it } from 'vitest';
-import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
+import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { encodeSrgb } from '../color/srgb.ts';
 import { IDENTITY3 } from '../raster/matrix3.ts';
-import { frameKey } from '../render/frameNode.ts';
-import { compilePlan, type RenderPlan } from '../render/plan.ts';
+import { frameKey } from '../render/nodes/frameNode.ts';
+import { compilePlan, type RenderPlan } from '../render/plan/plan.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { placeFrames, setLocalFit } from '../scene/edits/placing.ts';
 import { AlignCancelled } from './cancelled.ts';
 import { arrowsOf, farthest, fitLocally, type LocalGrid, moveOfGrid } from './localFit.ts';
-import { chained, type Point, shiftMatrix } from './placement.ts';
+import { compose, type Point, shiftMatrix } from './placement.ts';
 import { TileSource } from './tileSource.ts';
 
 const size = { width: 1000, height: 660 };
@@ -49,7 +49,7 @@ const frame: PixelSource = (x, y) => {
   return grey(lightAt(at.x, at.y) / 2);
 };
 
-const made = smallStudio(size, [frame, base, base]);
+const made = smallScene(size, [frame, base, base]);
 const [moved, still] = made.frameIds;
 const sourceOf = (id: typeof moved) => {
   const { file, reading } = made.scene.frames.find((each) => each.id === id) as (typeof made.scene.frames)[0];
@@ -61,7 +61,7 @@ const render = (local: LocalGrid | null) => {
     made.scene,
     setLocalFit({ frameId: moved, local: local && { ...local, dx: [...local.dx], dy: [...local.dy] } }),
   );
-  return planeOfNode((compilePlan(scene) as RenderPlan).frame(moved), 0, 0, size, made.studio);
+  return planeOfNode((compilePlan(scene) as RenderPlan).frame(moved), 0, 0, size, made.context);
 };
 
 describe('a local fit', () => {
@@ -115,14 +115,14 @@ describe('a local fit', () => {
   it('goes on from a placement, and belongs to it', () => {
     const shifted = made.scene.frames[0];
     const own = madeFrame(77, size);
-    loadPixels(made.desk, own, (x, y) => frame(x + 6, y - 4));
+    loadPixels(made.loader, own, (x, y) => frame(x + 6, y - 4));
     const source = new TileSource(made.table, frameKey(own.file.sha256, own.reading), size);
     const found = fitLocally(sourceOf(still), source, shiftMatrix(6, -4), { limit: 8 });
     const around = moveOfGrid(found, size, { x: 300, y: 320 });
     expect(Math.hypot(around.x - 3.4, around.y + 1.6)).toBeLessThan(0.4);
     const local = { ...found, dx: [...found.dx], dy: [...found.dy] };
     const placement = {
-      matrix: [...chained(shiftMatrix(2, 1))],
+      matrix: [...compose(shiftMatrix(2, 1))],
       model: 'hand' as const,
       verdict: null,
       reason: '',

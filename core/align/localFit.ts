@@ -2,7 +2,7 @@ import type { Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import { AlignCancelled } from './cancelled.ts';
 import { matchPatch, PATCH, type Pair } from './patchMatch.ts';
-import { chained, mapPoint, type Point, shiftMatrix } from './placement.ts';
+import { compose, mapPoint, type Point, shiftMatrix } from './placement.ts';
 import type { PixelSource } from './tileSource.ts';
 import { exposureStops, FLOOR, floorsFor, wholeSignal } from './toneSignal.ts';
 
@@ -36,7 +36,7 @@ const SPREAD = 0.7;
 const STAYED = 0.04;
 
 /** Finds how a placed frame still differs from the base from place to place: parallax, or wind. Patches around the nodes of a grid
- * are matched as for the placement; those that are sure and agree with their neighbours are smoothed over the grid, and where
+ * are matched as for the placement; those that are sure and agree with their neighbours are smooth over the grid, and where
  * nothing is known the frame stays where it is.
  * @param placement - Frame pixels to base pixels.
  * @throws {AlignCancelled} */
@@ -82,7 +82,7 @@ function moveAt(pair: Pair, at: Point, placement: Matrix3, coarsest: number, lim
     const inside = (value: number, length: number) =>
       Math.round(Math.min(length / step - PATCH / 2 - 2, Math.max(PATCH / 2 + 2, (value + 0.5) / step - 0.5)));
     const centre = { x: inside(at.x, pair.base.size.width), y: inside(at.y, pair.base.size.height) };
-    const moved = chained(placement, shiftMatrix(move.x, move.y));
+    const moved = compose(placement, shiftMatrix(move.x, move.y));
     const match = matchPatch(pair, level, centre, moved);
     if (typeof match === 'string') return undefined;
     const lies = mapPoint(placement, match.match.from);

@@ -1,9 +1,9 @@
 import alea from 'alea';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { type OpenCv, startOpenCv } from '../../tests/openCv.ts';
-import { planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
+import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
-import { compilePlan } from '../render/plan.ts';
+import { compilePlan } from '../render/plan/plan.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { placeFrames } from '../scene/edits/placing.ts';
 import { fitModel, type Match } from './fit.ts';
@@ -48,7 +48,7 @@ describe('homographies beside OpenCV', () => {
   it('warpPerspective gives the same picture within 0.5 % of full scale', () => {
     const wave = (x: number, y: number) =>
       Math.round(30000 + 9000 * Math.sin(x / 3 + y / 9) + 8000 * Math.cos(y / 2.5 - x / 7));
-    const made = smallStudio(size, [(x, y) => [wave(x, y), 0, 0]]);
+    const made = smallScene(size, [(x, y) => [wave(x, y), 0, 0]]);
     const [id] = made.frameIds;
     const placement = {
       model: 'perspective',
@@ -64,7 +64,7 @@ describe('homographies beside OpenCV', () => {
     );
     const node = compilePlan(scene)?.frame(id);
     if (!node) throw new Error('no plan');
-    const ours = planeOfNode(node, 0, 0, size, made.studio);
+    const ours = planeOfNode(node, 0, 0, size, made.context);
     const source = new cv.Mat(size.height, size.width, cv.CV_32FC1);
     source.data32F.set(Float32Array.from(ours, (_, i) => wave(i % size.width, Math.floor(i / size.width))));
     const [target, matrix] = [new cv.Mat(), cv.matFromArray(3, 3, cv.CV_64F, [...truth])];

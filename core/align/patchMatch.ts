@@ -38,7 +38,7 @@ const REACH = 3.5;
 /** Part of a patch that has to hold tones in both pictures. */
 const LEAST_SHARE = 0.3;
 const LEAST_LIKENESS = 0.55;
-/** Neighbouring samples share their noise, since signals are smoothed and pyramids averaged: how many count as one. */
+/** Neighbouring samples share their noise, since signals are smooth and pyramids averaged: how many count as one. */
 const SHARED = 4;
 
 /**
@@ -75,16 +75,16 @@ export function matchPatch(pair: Pair, level: number, centre: Point, placement: 
   };
 }
 
-/** Tones of a square of a level, smoothed a little. */
+/** Tones of a square of a level, smooth a little. */
 function cut(source: PixelSource, level: number, x: number, y: number, side: number, floor: number): ToneSignal {
   const planes = source.area(level, { x, y, width: side, height: side });
-  return smoothed(toneSignal(planes, side, side, floor));
+  return smooth(toneSignal(planes, side, side, floor));
 }
 
 const binomial = (before: number, own: number, after: number): number => (before + 2 * own + after) / 4;
 
 /** 1 2 1 across and down: noise would otherwise tilt what lies between samples. */
-export const smoothed = (signal: ToneSignal): ToneSignal => ({
+export const smooth = (signal: ToneSignal): ToneSignal => ({
   ...signal,
   value: overThree(signal.value, signal.width, signal.height, binomial),
 });
@@ -175,7 +175,7 @@ function descend(
     if (!(Math.hypot(at.x - start.x, at.y - start.y) < REACH)) return 'unlike';
     step = Math.hypot(mx, my);
     if (step >= (round < ROUNDS - 1 ? (precise ? DONE : ROUGHLY_DONE) : 0.05)) continue;
-    return judged(at, squares(terms, seen.weight), products(terms, seen), seen);
+    return judge(at, squares(terms, seen.weight), products(terms, seen), seen);
   }
   return 'unlike';
 }
@@ -286,7 +286,7 @@ function products({ rows, count }: Terms, { tone, weight }: Seen): Float64Array 
 }
 
 /** How sure a place is, and how alike the pictures are there. */
-function judged(at: Point, a: Float64Array, b: Float64Array, { tone, weight, mass }: Seen): Found | PatchFailure {
+function judge(at: Point, a: Float64Array, b: Float64Array, { tone, weight, mass }: Seen): Found | PatchFailure {
   const x = solveSymmetric(Float64Array.from(a), b);
   if (!x) return 'empty';
   let energy = 0;

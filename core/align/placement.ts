@@ -21,16 +21,16 @@ export const shiftMatrix = (x: number, y: number): Matrix3 => [1, 0, x, 0, 1, y,
 export const scaleMatrix = (x: number, y = x): Matrix3 => [x, 0, 0, 0, y, 0, 0, 0, 1];
 
 /** A matrix with its last number 1. */
-export const normalized = (m: Matrix3): Matrix3 => m.map((value) => value / m[8]);
+export const normalize = (m: Matrix3): Matrix3 => m.map((value) => value / m[8]);
 
 /** Matrices one after the other: the first is applied first. */
-export const chained = (...matrices: readonly Matrix3[]): Matrix3 =>
-  normalized(matrices.reduce((all, next) => multiply3(next, all), IDENTITY3));
+export const compose = (...matrices: readonly Matrix3[]): Matrix3 =>
+  normalize(matrices.reduce((all, next) => multiply3(next, all), IDENTITY3));
 
 /** A matrix between pixels of full size as one between pixels of a pyramid level. A level's pixel is the mean of 2 x 2, so its
  * centre lies between theirs. */
 export function atLevel(m: Matrix3, level: number): Matrix3 {
-  return chained(fromLevel(level), m, invert3(fromLevel(level)));
+  return compose(fromLevel(level), m, invert3(fromLevel(level)));
 }
 
 /** Pixels of a level as places at full size. */

@@ -66,14 +66,14 @@ function joined(mode: i32, m: v128, p: v128, h: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function joinSamplesBy(mode: i32, mask: usize, part: usize, hold: usize, out: usize, n: i32): void {
+function joinSamplesBy(mode: i32, mask: usize, part: usize, alpha: usize, out: usize, n: i32): void {
   const unit = f32x4.splat(1.0 / 65535.0);
   let i: usize = 0;
   do {
     const ml = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(mask + (i << 1))), unit);
     const mh = f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(mask + (i << 1), 8)), unit);
-    const lo = code(joined(mode, ml, v128.load(part + (i << 2)), v128.load(hold + (i << 2))));
-    const hi = code(joined(mode, mh, v128.load(part + (i << 2), 16), v128.load(hold + (i << 2), 16)));
+    const lo = code(joined(mode, ml, v128.load(part + (i << 2)), v128.load(alpha + (i << 2))));
+    const hi = code(joined(mode, mh, v128.load(part + (i << 2), 16), v128.load(alpha + (i << 2), 16)));
     v128.store(out + (i << 1), i16x8.narrow_i32x4_u(lo, hi));
     i += 8;
   } while (i < <usize>n);
@@ -81,11 +81,11 @@ function joinSamplesBy(mode: i32, mask: usize, part: usize, hold: usize, out: us
 
 /** Joins a part to a mask of 16-bit samples and rounds at once: widening, joining and narrowing in one go. Answers the one
  * value that all have, or -1. `out` may be `mask`. */
-export function joinSamples(mode: i32, mask: usize, part: usize, hold: usize, out: usize, n: i32): i32 {
-  if (mode == 0) joinSamplesBy(0, mask, part, hold, out, n);
-  else if (mode == 1) joinSamplesBy(1, mask, part, hold, out, n);
-  else if (mode == 2) joinSamplesBy(2, mask, part, hold, out, n);
-  else joinSamplesBy(3, mask, part, hold, out, n);
+export function joinSamples(mode: i32, mask: usize, part: usize, alpha: usize, out: usize, n: i32): i32 {
+  if (mode == 0) joinSamplesBy(0, mask, part, alpha, out, n);
+  else if (mode == 1) joinSamplesBy(1, mask, part, alpha, out, n);
+  else if (mode == 2) joinSamplesBy(2, mask, part, alpha, out, n);
+  else joinSamplesBy(3, mask, part, alpha, out, n);
   return uniform(out, n);
 }
 
@@ -118,20 +118,20 @@ export function maxInto(out: usize, other: usize, n: i32): void {
 
 // @ts-ignore: decorator
 @inline
-function joinBy(mode: i32, mask: usize, part: usize, hold: usize, n: i32): void {
+function joinBy(mode: i32, mask: usize, part: usize, alpha: usize, n: i32): void {
   let i: usize = 0;
   do {
-    v128.store(mask + i, joined(mode, v128.load(mask + i), v128.load(part + i), v128.load(hold + i)));
+    v128.store(mask + i, joined(mode, v128.load(mask + i), v128.load(part + i), v128.load(alpha + i)));
     i += 16;
   } while (i < <usize>n << 2);
 }
 
 /** Joins a part to the mask so far: 0 add, 1 subtract, 2 intersect, 3 exclude. */
-export function join(mode: i32, mask: usize, part: usize, hold: usize, n: i32): void {
-  if (mode == 0) joinBy(0, mask, part, hold, n);
-  else if (mode == 1) joinBy(1, mask, part, hold, n);
-  else if (mode == 2) joinBy(2, mask, part, hold, n);
-  else joinBy(3, mask, part, hold, n);
+export function join(mode: i32, mask: usize, part: usize, alpha: usize, n: i32): void {
+  if (mode == 0) joinBy(0, mask, part, alpha, n);
+  else if (mode == 1) joinBy(1, mask, part, alpha, n);
+  else if (mode == 2) joinBy(2, mask, part, alpha, n);
+  else joinBy(3, mask, part, alpha, n);
 }
 
 // @ts-ignore: decorator

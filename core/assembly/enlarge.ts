@@ -108,7 +108,7 @@ export function enlarge(area: usize, side: i32, offsetX: f32, offsetY: f32, step
  * `paintOver`.
  * @param row - 512 bytes. */
 export function paintEnlarged(
-  value: usize, hold: usize, area: usize, side: i32, offset: f32, step: f32, target: f32, strength: f32, stencil: usize,
+  value: usize, alpha: usize, area: usize, side: i32, offset: f32, step: f32, target: f32, strength: f32, stencil: usize,
   constant: f32, fresh: i32, spare: usize, row: usize,
 ): void {
   const unit: f32 = 1 / step;
@@ -118,10 +118,10 @@ export function paintEnlarged(
     const at = y << 9;
     if (enlargeRow(area, <usize>side << 2, (<f32>y + 0.5) * unit - 0.5 + offset, spare, row, inFours)) {
       const through: usize = stencil == 0 ? 0 : stencil + (y << 8);
-      paintRow(value + at, hold + at, row, target, strength, through, constant, 128, fresh);
+      paintRow(value + at, alpha + at, row, target, strength, through, constant, 128, fresh);
     } else if (fresh != 0) {
       memory.fill(value + at, 0, 512);
-      memory.fill(hold + at, 0, 512);
+      memory.fill(alpha + at, 0, 512);
     }
   }
 }

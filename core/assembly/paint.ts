@@ -76,13 +76,13 @@ function weightAt(through: bool, stencil: usize, scale: v128, even: v128): v128 
 // @ts-ignore: decorator
 @inline
 function paintFirst(
-  through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32,
+  through: bool, value: usize, alpha: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32,
 ): void {
   let i: usize = 0;
   do {
     const weight = f32x4.mul(weightAt(through, stencil + (i << 1), scale, even), v128.load(coverage + (i << 2)));
     v128.store(value + (i << 2), f32x4.mul(targets, weight));
-    v128.store(hold + (i << 2), weight);
+    v128.store(alpha + (i << 2), weight);
     i += 4;
   } while (i < <usize>n);
 }
@@ -90,7 +90,7 @@ function paintFirst(
 // @ts-ignore: decorator
 @inline
 function paintMore(
-  through: bool, value: usize, hold: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32,
+  through: bool, value: usize, alpha: usize, coverage: usize, targets: v128, stencil: usize, scale: v128, even: v128, n: i32,
 ): void {
   const one = f32x4.splat(1);
   let i: usize = 0;
@@ -99,9 +99,9 @@ function paintMore(
     if (v128.any_true(c)) {
       const weight = f32x4.mul(weightAt(through, stencil + (i << 1), scale, even), c);
       const v = v128.load(value + (i << 2));
-      const h = v128.load(hold + (i << 2));
+      const h = v128.load(alpha + (i << 2));
       v128.store(value + (i << 2), f32x4.add(v, f32x4.mul(f32x4.sub(targets, v), weight)));
-      v128.store(hold + (i << 2), f32x4.add(h, f32x4.mul(f32x4.sub(one, h), weight)));
+      v128.store(alpha + (i << 2), f32x4.add(h, f32x4.mul(f32x4.sub(one, h), weight)));
     }
     i += 4;
   } while (i < <usize>n);
@@ -112,16 +112,16 @@ function paintMore(
 // @ts-ignore: decorator
 @inline
 export function paintRow(
-  value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
+  value: usize, alpha: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
 ): void {
   const targets = f32x4.splat(target);
   const scale = f32x4.splat(strength / 65535.0);
   const even = f32x4.splat((constant * strength) / 65535.0);
   if (fresh != 0) {
-    if (stencil != 0) paintFirst(true, value, hold, coverage, targets, stencil, scale, even, n);
-    else paintFirst(false, value, hold, coverage, targets, stencil, scale, even, n);
-  } else if (stencil != 0) paintMore(true, value, hold, coverage, targets, stencil, scale, even, n);
-  else paintMore(false, value, hold, coverage, targets, stencil, scale, even, n);
+    if (stencil != 0) paintFirst(true, value, alpha, coverage, targets, stencil, scale, even, n);
+    else paintFirst(false, value, alpha, coverage, targets, stencil, scale, even, n);
+  } else if (stencil != 0) paintMore(true, value, alpha, coverage, targets, stencil, scale, even, n);
+  else paintMore(false, value, alpha, coverage, targets, stencil, scale, even, n);
 }
 
 // @ts-ignore: decorator
@@ -164,7 +164,7 @@ export function joinRow(
 
 /** The same as `paintRow` for a whole tile. */
 export function paintOver(
-  value: usize, hold: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
+  value: usize, alpha: usize, coverage: usize, target: f32, strength: f32, stencil: usize, constant: f32, n: i32, fresh: i32,
 ): void {
-  paintRow(value, hold, coverage, target, strength, stencil, constant, n, fresh);
+  paintRow(value, alpha, coverage, target, strength, stencil, constant, n, fresh);
 }

@@ -19,8 +19,8 @@ export function writeProfile(space: OutputSpace): Uint8Array<ArrayBuffer> {
   const column = (index: number) => xyz([matrix[index], matrix[index + 3], matrix[index + 6]]);
   const curve = [...text('para'), ...word(0), ...half(3), ...half(0), ...SRGB_CURVE.flatMap(fixed)];
   const tags: [string, number[]][] = [
-    ['desc', localized(NAMES[space])],
-    ['cprt', localized('In the public domain')],
+    ['desc', localize(NAMES[space])],
+    ['cprt', localize('In the public domain')],
     ['wtpt', xyz(PCS_WHITE)],
     ['chad', [...text('sf32'), ...word(0), ...toPcs(SRGB_PRIMARIES.white).flatMap(fixed)]],
     ['rXYZ', column(0)],
@@ -77,7 +77,7 @@ const fixed = (value: number): number[] => word(Math.round(value * 65536));
 const xyz = (values: readonly number[]): number[] => [...text('XYZ '), ...word(0), ...values.flatMap(fixed)];
 
 /** Text in one language, UTF-16 (ICC.1:2022, section 10.15). */
-function localized(content: string): number[] {
+function localize(content: string): number[] {
   const letters = Array.from(content, (letter) => half(letter.charCodeAt(0))).flat();
   return [
     ...text('mluc'),

@@ -4,13 +4,13 @@ export type Join = 'add' | 'subtract' | 'intersect' | 'exclude';
 /** Joins a part to the mask so far, in place.
  * @param mask - Coverage so far, 0..1; overwritten.
  * @param part - Coverage of the part, 0..1.
- * @param hold - For `add` only: how much of the place the part decides, at least `part`. Without it the part itself,
+ * @param alpha - For `add` only: how much of the place the part decides, at least `part`. Without it the part itself,
  * which is plain source-over. A painted part that hides holds a place without covering it. */
-export function joinCoverage(join: Join, mask: Float32Array, part: Float32Array, hold: Float32Array = part): void {
+export function joinCoverage(join: Join, mask: Float32Array, part: Float32Array, alpha: Float32Array = part): void {
   const n = mask.length;
   switch (join) {
     case 'add':
-      for (let i = 0; i < n; i++) mask[i] = part[i] + mask[i] * (1 - hold[i]);
+      for (let i = 0; i < n; i++) mask[i] = part[i] + mask[i] * (1 - alpha[i]);
       return;
     case 'subtract':
       // The mask outside the part: CSS puts the new layer as source, ours is the mask it is taken from.

@@ -17,8 +17,8 @@ export interface KernelExports {
   widenRows(samples: number, stride: number, out: number, outStride: number, width: number, rows: number): void;
   narrow(values: number, out: number, n: number): number;
   uniform(samples: number, n: number): number;
-  join(mode: number, mask: number, part: number, hold: number, n: number): void;
-  joinSamples(mode: number, mask: number, part: number, hold: number, out: number, n: number): number;
+  join(mode: number, mask: number, part: number, alpha: number, n: number): void;
+  joinSamples(mode: number, mask: number, part: number, alpha: number, out: number, n: number): number;
   joinFromSamples(mode: number, mask: number, part: number, n: number): void;
   findCore(mean: number, square: number, amount: number, from: number, begins: number, steep: number, n: number): void;
   invert(plane: number, n: number): void;
@@ -41,7 +41,7 @@ export interface KernelExports {
   ): void;
   paintOver(
     value: number,
-    hold: number,
+    alpha: number,
     coverage: number,
     target: number,
     strength: number,
@@ -52,7 +52,7 @@ export interface KernelExports {
   ): void;
   paintEnlarged(
     value: number,
-    hold: number,
+    alpha: number,
     area: number,
     side: number,
     offset: number,

@@ -234,19 +234,19 @@ describe('layDab', () => {
 describe('paintOver', () => {
   it('covers 1 - 0.9^n after n strokes of 10 % (closed form)', () => {
     const value = new Float32Array(1);
-    const hold = new Float32Array(1);
+    const alpha = new Float32Array(1);
     for (let n = 1; n <= 40; n++) {
-      paintOver(value, hold, Float32Array.of(1), 1, 0.1, 65535, false);
+      paintOver(value, alpha, Float32Array.of(1), 1, 0.1, 65535, false);
       expect(Math.abs(value[0] - (1 - 0.9 ** n)) * 65535).toBeLessThan(0.05);
     }
-    expect(hold[0]).toBeCloseTo(value[0], 6);
+    expect(alpha[0]).toBeCloseTo(value[0], 6);
   });
 
   it('pulls towards any grey, and decides what it pulls', () => {
     const value = Float32Array.of(1);
-    const hold = Float32Array.of(1);
-    paintOver(value, hold, Float32Array.of(1), 0.25, 1, 65535, false);
+    const alpha = Float32Array.of(1);
+    paintOver(value, alpha, Float32Array.of(1), 0.25, 1, 65535, false);
     expect(value[0]).toBe(0.25);
-    expect(hold[0]).toBe(1);
+    expect(alpha[0]).toBe(1);
   });
 });

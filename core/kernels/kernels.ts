@@ -39,13 +39,13 @@ export interface Kernels {
   /** Answers the one value that all samples have, or -1. */
   narrow(values: Float32Array, out: Uint16Array): number;
   uniformValue(samples: Uint16Array): number;
-  joinCoverage(join: Join, mask: Float32Array, part: Float32Array, hold?: Float32Array): void;
+  joinCoverage(join: Join, mask: Float32Array, part: Float32Array, alpha?: Float32Array): void;
   /** Joins a part of samples, which decides as much as it covers. */
   joinFromSamples(join: Join, mask: Float32Array, part: Uint16Array): void;
   /** How far inside a covered area places lie, see `coreOf`, times `amount`; over the means. */
   findCore(mean: Float32Array, meanSquare: Float32Array, amount: number, from: number): void;
   /** Joins a part to a mask of samples and narrows at once; answers as `narrow` does. */
-  joinSamples(join: Join, mask: Uint16Array, part: Float32Array, hold: Float32Array, out: Uint16Array): number;
+  joinSamples(join: Join, mask: Uint16Array, part: Float32Array, alpha: Float32Array, out: Uint16Array): number;
   invert(plane: Float32Array): void;
   /** Each sample becomes the larger of both. Planes of any length, at any place. */
   maxInto(out: Float32Array, other: Float32Array): void;
@@ -61,7 +61,7 @@ export interface Kernels {
   ): void;
   paintOver(
     value: Float32Array,
-    hold: Float32Array,
+    alpha: Float32Array,
     coverage: Float32Array,
     target: number,
     strength: number,
@@ -71,7 +71,7 @@ export interface Kernels {
   /** Enlarges coverage and paints with it in one go. */
   paintEnlarged(
     value: Float32Array,
-    hold: Float32Array,
+    alpha: Float32Array,
     coverage: CoarseCoverage,
     target: number,
     strength: number,

@@ -1,17 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { openPixels } from '../../tests/smallStudio.ts';
+import { openPixels } from '../../tests/smallScene.ts';
 import { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { Join } from './joinCoverage.ts';
 import type { Rgb16 } from './kernels.ts';
 import { twinKernels } from './twins.ts';
 
-const { kernels: simd } = openPixels(2 ** 20).workplace;
+const { kernels: simd } = openPixels(2 ** 20).resources;
 const shared = new WebAssembly.Memory({ initial: 256, maximum: 256, shared: true });
-const { workplace } = openPixels(2 ** 20);
-const arena = workplace.arena;
-const here = workplace.kernels;
+const { resources } = openPixels(2 ** 20);
+const arena = resources.arena;
+const here = resources.kernels;
 
 /** A generator of numbers 0..1 that one seed determines. */
 function random(seed: number): () => number {
@@ -144,16 +144,16 @@ describe('SIMD kernels and their twins', () => {
   });
 
   it.each<Join>(['add', 'subtract', 'intersect', 'exclude'])('join by %s', (join) => {
-    const [part, hold] = [floats(3), floats(4)];
+    const [part, alpha] = [floats(3), floats(4)];
     const own = floats(5);
     const twin = arenaFloats();
     twin.set(own);
-    here.joinCoverage(join, own, part, join === 'add' ? hold : undefined);
-    twinKernels.joinCoverage(join, twin, part, join === 'add' ? hold : undefined);
+    here.joinCoverage(join, own, part, join === 'add' ? alpha : undefined);
+    twinKernels.joinCoverage(join, twin, part, join === 'add' ? alpha : undefined);
     expect(apart(own, twin)).toBeLessThan(2e-7);
     const mask = samples(6);
     const [narrow, twinNarrow] = [arenaSamples(), arenaSamples()];
-    const decides = join === 'add' ? hold : part;
+    const decides = join === 'add' ? alpha : part;
     expect(here.joinSamples(join, mask, part, decides, narrow)).toBe(-1);
     twinKernels.joinSamples(join, mask, part, decides, twinNarrow);
     expect(apart(narrow, twinNarrow)).toBeLessThanOrEqual(1);
@@ -205,13 +205,18 @@ describe('SIMD kernels and their twins', () => {
           const coverage = floats(seed);
           coverage.fill(0, 100, 5000);
           const stencil = constant ?? samples(seed);
-          const [value, hold, twinValue, twinHold] = [floats(seed + 1), floats(seed + 2), arenaFloats(), arenaFloats()];
+          const [value, alpha, twinValue, twinHold] = [
+            floats(seed + 1),
+            floats(seed + 2),
+            arenaFloats(),
+            arenaFloats(),
+          ];
           twinValue.set(value);
-          twinHold.set(hold);
-          here.paintOver(value, hold, coverage, target, strength, stencil, fresh);
+          twinHold.set(alpha);
+          here.paintOver(value, alpha, coverage, target, strength, stencil, fresh);
           twinKernels.paintOver(twinValue, twinHold, coverage, target, strength, stencil, fresh);
           expect(apart(value, twinValue)).toBeLessThan(3e-7);
-          expect(apart(hold, twinHold)).toBeLessThan(3e-7);
+          expect(apart(alpha, twinHold)).toBeLessThan(3e-7);
         },
       ),
       runs,
@@ -230,13 +235,13 @@ describe('SIMD kernels and their twins', () => {
       area.fill(0, 0, area.length / 3);
       const coarse = { area, side, offset: 2, step };
       const stencil = through ? samples(72) : 40000;
-      const [value, hold, twinValue, twinHold] = [floats(73), floats(74), arenaFloats(), arenaFloats()];
+      const [value, alpha, twinValue, twinHold] = [floats(73), floats(74), arenaFloats(), arenaFloats()];
       twinValue.set(value);
-      twinHold.set(hold);
-      here.paintEnlarged(value, hold, coarse, 0.8, 0.6, stencil, fresh);
+      twinHold.set(alpha);
+      here.paintEnlarged(value, alpha, coarse, 0.8, 0.6, stencil, fresh);
       twinKernels.paintEnlarged(twinValue, twinHold, coarse, 0.8, 0.6, stencil, fresh);
       expect(apart(value, twinValue)).toBeLessThan(1e-5);
-      expect(apart(hold, twinHold)).toBeLessThan(1e-5);
+      expect(apart(alpha, twinHold)).toBeLessThan(1e-5);
     }
   });
 

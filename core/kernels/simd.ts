@@ -70,14 +70,14 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       wasm.widenRows(address(samples) + 2 * from, 2 * stride, address(out) + 4 * to, 4 * outStride, width, rows),
     narrow: (values, out) => wasm.narrow(address(values), address(out), values.length),
     uniformValue: (samples) => wasm.uniform(address(samples), samples.length),
-    joinCoverage: (join, mask, part, hold = part) =>
-      wasm.join(JOINS.indexOf(join), address(mask), address(part), address(hold), mask.length),
+    joinCoverage: (join, mask, part, alpha = part) =>
+      wasm.join(JOINS.indexOf(join), address(mask), address(part), address(alpha), mask.length),
     joinFromSamples: (join, mask, part) =>
       wasm.joinFromSamples(JOINS.indexOf(join), address(mask), address(part), mask.length),
     findCore: (mean, meanSquare, amount, from) =>
       wasm.findCore(address(mean), address(meanSquare), amount, from, BEGINS, 1 / (FULL - BEGINS), mean.length),
-    joinSamples: (join, mask, part, hold, out) =>
-      wasm.joinSamples(JOINS.indexOf(join), address(mask), address(part), address(hold), address(out), mask.length),
+    joinSamples: (join, mask, part, alpha, out) =>
+      wasm.joinSamples(JOINS.indexOf(join), address(mask), address(part), address(alpha), address(out), mask.length),
     invert: (plane) => wasm.invert(address(plane), plane.length),
     maxInto: (out, other) => wasm.maxInto(address(out), address(other), out.length),
     layDab(coverage, x, y, radius, hardness, share, flow, near) {
@@ -87,10 +87,10 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
       const dab = [x, y, radius, hardness, share, flow] as const;
       wasm.layDab(address(coverage), ...dab, l, a, b, centreL, centreA, centreB, perTolerance);
     },
-    paintOver: (value, hold, coverage, target, strength, stencil, fresh) =>
+    paintOver: (value, alpha, coverage, target, strength, stencil, fresh) =>
       wasm.paintOver(
         address(value),
-        address(hold),
+        address(alpha),
         address(coverage),
         target,
         strength,
@@ -99,9 +99,9 @@ export function simdKernels(wasm: KernelExports, arena: Arena): Kernels {
         value.length,
         fresh ? 1 : 0,
       ),
-    paintEnlarged(value, hold, coverage, target, strength, stencil, fresh) {
+    paintEnlarged(value, alpha, coverage, target, strength, stencil, fresh) {
       const paint = paintOf(coverage, target, strength, stencil);
-      wasm.paintEnlarged(address(value), address(hold), ...paint, fresh ? 1 : 0, line.byteOffset, row.byteOffset);
+      wasm.paintEnlarged(address(value), address(alpha), ...paint, fresh ? 1 : 0, line.byteOffset, row.byteOffset);
     },
     joinEnlarged(mask, coverage, target, strength, stencil, out) {
       const paint = paintOf(coverage, target, strength, stencil);

@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { openPixels } from '../../tests/smallStudio.ts';
+import { openPixels } from '../../tests/smallScene.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { PROFILE_STEPS } from './gradient.ts';
@@ -10,7 +10,7 @@ import { encodingKnots, linearTable } from './transferCurve.ts';
 import { twinKernels } from './twins.ts';
 import { phaseWeights, type Resampling } from './warpTile.ts';
 
-const { kernels: here, arena } = openPixels(2 ** 20).workplace;
+const { kernels: here, arena } = openPixels(2 ** 20).resources;
 
 const noise = (seed: number) => {
   let state = seed;

@@ -46,10 +46,10 @@ export const twinKernels: Kernels = {
   findCore(mean, meanSquare, amount, from) {
     for (let i = 0; i < mean.length; i++) mean[i] = amount * coreOf(mean[i], meanSquare[i], from);
   },
-  joinSamples(join, mask, part, hold, out) {
+  joinSamples(join, mask, part, alpha, out) {
     const wide = new Float32Array(mask.length);
     widen(mask, wide);
-    joinCoverage(join, wide, part, hold);
+    joinCoverage(join, wide, part, alpha);
     narrow(wide, out);
     return uniformValue(out);
   },
@@ -61,15 +61,15 @@ export const twinKernels: Kernels = {
   },
   layDab,
   paintOver,
-  paintEnlarged(value, hold, { area, side, offset, step }, target, strength, stencil, fresh) {
+  paintEnlarged(value, alpha, { area, side, offset, step }, target, strength, stencil, fresh) {
     const coverage = new Float32Array(value.length);
     enlarge(area, side, offset, offset, step, coverage);
-    paintOver(value, hold, coverage, target, strength, stencil, fresh);
+    paintOver(value, alpha, coverage, target, strength, stencil, fresh);
   },
   joinEnlarged(mask, coverage, target, strength, stencil, out) {
-    const [value, hold] = [new Float32Array(mask.length), new Float32Array(mask.length)];
-    twinKernels.paintEnlarged(value, hold, coverage, target, strength, stencil, true);
-    return twinKernels.joinSamples('add', mask, value, hold, out);
+    const [value, alpha] = [new Float32Array(mask.length), new Float32Array(mask.length)];
+    twinKernels.paintEnlarged(value, alpha, coverage, target, strength, stencil, true);
+    return twinKernels.joinSamples('add', mask, value, alpha, out);
   },
   luminance,
   lookUp,

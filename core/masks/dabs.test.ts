@@ -7,8 +7,8 @@ import { StrokeId } from '../scene/ids.ts';
 import { plainStroke, type Stroke } from '../scene/stroke.ts';
 import { coarsening, dabMargin } from './coarsening.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
-import { dabTouches, StrokeBook } from './strokeBook.ts';
 import { StrokeCoverage } from './strokeCoverage.ts';
+import { dabTouches, StrokeStore } from './strokeStore.ts';
 
 const stroke = (change: Partial<Stroke> = {}): Stroke => ({
   ...plainStroke(StrokeId.parse('s')),
@@ -24,8 +24,8 @@ const path = fc.array(point, { minLength: 1, maxLength: 12 });
 const flat = (points: readonly (readonly number[])[]) => Float32Array.from(points.flatMap(([x, y, p]) => [x, y, p, 0]));
 
 /** Coverage as the TypeScript twins compute it, as a tile's plane, laid coarser or not. */
-const coverageOf = (book: StrokeBook) => {
-  const coverage = new StrokeCoverage(book, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
+const coverageOf = (strokes: StrokeStore) => {
+  const coverage = new StrokeCoverage(strokes, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
   const on = (stroke: Stroke, level: number, tx: number, ty: number): Float32Array =>
     coverage.with(stroke, { level, tx, ty }, undefined, (laid) => {
       if (laid instanceof Float32Array) return laid.slice();
@@ -118,14 +118,14 @@ describe('dabs along a stroke', () => {
   });
 });
 
-describe('the stroke book', () => {
+describe('the stroke strokes', () => {
   it('counts for each tile just the dabs that touch it', () => {
     fc.assert(
       fc.property(path, fc.integer({ min: 0, max: 2 }), (points, level) => {
-        const book = new StrokeBook();
+        const strokes = new StrokeStore();
         const s = stroke();
-        book.append(s.id, flat(points));
-        const dabs = book.dabs(s);
+        strokes.append(s.id, flat(points));
+        const dabs = strokes.dabs(s);
         for (const [tx, ty] of [
           [0, 0],
           [1, 0],
@@ -134,7 +134,7 @@ describe('the stroke book', () => {
           let counted = 0;
           for (let dab = 0; dab < dabs.length / DAB_NUMBERS; dab++)
             if (dabTouches(dabs, dab, level, dabMargin(s, level), tx, ty)) counted++;
-          expect(book.dabsOnTile(s, level, tx, ty)).toBe(counted);
+          expect(strokes.dabsOnTile(s, level, tx, ty)).toBe(counted);
         }
       }),
       { numRuns: 50 },
@@ -142,22 +142,22 @@ describe('the stroke book', () => {
   });
 
   it('knows nothing of a stroke whose points are lost, and does not fail', () => {
-    expect(new StrokeBook().dabsOnTile(stroke(), 0, 0, 0)).toBe(0);
+    expect(new StrokeStore().dabsOnTile(stroke(), 0, 0, 0)).toBe(0);
   });
 });
 
 describe('coverage of a stroke', () => {
   it('is that of the analytic capsule for a straight run, but for the last step', () => {
-    const book = new StrokeBook();
+    const strokes = new StrokeStore();
     const s = stroke({ size: 30, hardness: 0.2 });
-    book.append(
+    strokes.append(
       s.id,
       flat([
         [30, 64, 1],
         [100, 64, 1],
       ]),
     );
-    const plane = coverageOf(book).on(s, 0, 0, 0);
+    const plane = coverageOf(strokes).on(s, 0, 0, 0);
     let worst = 0;
     for (let y = 40; y < 90; y++) {
       for (let x = 0; x < 98; x++) {
@@ -173,30 +173,30 @@ describe('coverage of a stroke', () => {
   it('goes on where it was when the stroke grows', () => {
     fc.assert(
       fc.property(path, path, (first, second) => {
-        const book = new StrokeBook();
+        const strokes = new StrokeStore();
         const s = stroke({ flow: 0.3, hardness: 0.1, size: 90 });
-        const grown = coverageOf(book);
-        book.append(s.id, flat(first));
+        const grown = coverageOf(strokes);
+        strokes.append(s.id, flat(first));
         grown.on(s, 0, 0, 0);
-        book.append(s.id, flat(second));
-        expect(grown.on(s, 0, 0, 0)).toEqual(coverageOf(book).on(s, 0, 0, 0));
+        strokes.append(s.id, flat(second));
+        expect(grown.on(s, 0, 0, 0)).toEqual(coverageOf(strokes).on(s, 0, 0, 0));
       }),
       { numRuns: 20 },
     );
   });
 
   it('looks alike at every level', () => {
-    const book = new StrokeBook();
+    const strokes = new StrokeStore();
     const s = stroke({ size: 160, hardness: 0 });
-    book.append(
+    strokes.append(
       s.id,
       flat([
         [100, 100, 1],
         [180, 140, 1],
       ]),
     );
-    const fine = coverageOf(book).on(s, 0, 0, 0).slice();
-    const coarse = coverageOf(book).on(s, 1, 0, 0);
+    const fine = coverageOf(strokes).on(s, 0, 0, 0).slice();
+    const coarse = coverageOf(strokes).on(s, 1, 0, 0);
     for (let y = 10; y < 60; y += 7) {
       for (let x = 10; x < 60; x += 7) {
         const mean =
@@ -211,21 +211,21 @@ describe('coverage of a stroke', () => {
   });
 
   it('of a wide soft brush, laid coarser, is within six thousandths of the analytic capsule and has no seam', () => {
-    const book = new StrokeBook();
+    const strokes = new StrokeStore();
     const s = stroke({ size: 1000, hardness: 0 });
     expect(coarsening(s, 0)).toBe(3);
     expect(coarsening(s, 1)).toBe(2);
     expect(coarsening(s, 2)).toBe(0);
     expect(coarsening({ ...s, hardness: 1 }, 0)).toBe(0);
     expect(coarsening({ ...s, pressure: 'size' }, 0)).toBe(0);
-    book.append(
+    strokes.append(
       s.id,
       flat([
         [-2000, 300, 1],
         [3000, 300, 1],
       ]),
     );
-    const coverage = coverageOf(book);
+    const coverage = coverageOf(strokes);
     let worst = 0;
     for (const ty of [0, 1, 3, 5, 6]) {
       const plane = coverage.on(s, 0, 2, ty);
@@ -239,26 +239,26 @@ describe('coverage of a stroke', () => {
   });
 
   it('of a coarsely laid stroke is nothing on tiles that its keys do not name', () => {
-    const book = new StrokeBook();
+    const strokes = new StrokeStore();
     const s = stroke({ size: 700, hardness: 0 });
-    book.append(
+    strokes.append(
       s.id,
       flat([
         [413, 377, 1],
         [460, 431, 1],
       ]),
     );
-    const coverage = coverageOf(book);
+    const coverage = coverageOf(strokes);
     for (let ty = 0; ty < 9; ty++) {
       for (let tx = 0; tx < 9; tx++) {
-        if (book.dabsOnTile(s, 0, tx, ty) === 0) expect(Math.max(...coverage.on(s, 0, tx, ty))).toBe(0);
+        if (strokes.dabsOnTile(s, 0, tx, ty) === 0) expect(Math.max(...coverage.on(s, 0, tx, ty))).toBe(0);
       }
     }
   });
 
   it('is one stroke at a time: laying another meanwhile is refused', () => {
-    const book = new StrokeBook();
-    const coverage = new StrokeCoverage(book, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
+    const strokes = new StrokeStore();
+    const coverage = new StrokeCoverage(strokes, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
     const lay = <T>(use: () => T) => coverage.with(stroke(), { level: 0, tx: 0, ty: 0 }, undefined, use);
     expect(() => lay(() => lay(() => 1))).toThrow(RangeError);
     expect(lay(() => 2)).toBe(2);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { type OpenCv, startOpenCv } from '../../tests/openCv.ts';
-import { openPixels } from '../../tests/smallStudio.ts';
+import { openPixels } from '../../tests/smallScene.ts';
 import { coreOf } from '../kernels/coreFill.ts';
 import { twinKernels } from '../kernels/twins.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
@@ -14,7 +14,7 @@ import { colourRangesOf, colourRangesWithout, rangeOf, rangeWithout } from './pi
 import { fillPolygon } from './polygon.ts';
 import { hueWindow, rangeWindow } from './rangeWindow.ts';
 
-const { kernels, arena } = openPixels(2 ** 20).workplace;
+const { kernels, arena } = openPixels(2 ** 20).resources;
 
 const noise = (seed: number) => {
   let state = seed;

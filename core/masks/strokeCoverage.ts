@@ -5,7 +5,7 @@ import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { brushName, type Stroke } from '../scene/stroke.ts';
 import { coarsening } from './coarsening.ts';
 import { DAB_NUMBERS } from './dabs.ts';
-import { dabTouches, type StrokeBook } from './strokeBook.ts';
+import { dabTouches, type StrokeStore } from './strokeStore.ts';
 
 interface Progress {
   plane: Float32Array;
@@ -39,7 +39,7 @@ const BORDER = 2;
 
 /** Coverage of strokes on tiles, going on from where it was while a stroke grows. One per thread. */
 export class StrokeCoverage {
-  readonly #book: StrokeBook;
+  readonly #strokes: StrokeStore;
   readonly #kernels: Kernels;
   readonly #arena: Arena;
   readonly #area: Float32Array;
@@ -51,8 +51,8 @@ export class StrokeCoverage {
   readonly #centres = new Map<string, (readonly number[])[]>();
 
   /** @param arena - Where the planes lie. */
-  constructor(book: StrokeBook, kernels: Kernels, arena: Arena) {
-    this.#book = book;
+  constructor(strokes: StrokeStore, kernels: Kernels, arena: Arena) {
+    this.#strokes = strokes;
     this.#kernels = kernels;
     this.#arena = arena;
     this.#area = arena.floats((TILE / 2 + 2 * BORDER) ** 2);
@@ -111,7 +111,7 @@ export class StrokeCoverage {
     const progress = this.#progress.get(name) ?? { plane: this.#freshPlane(), seen: 0 };
     this.#progress.delete(name);
     this.#progress.set(name, progress); // most recent last
-    const dabs = this.#book.dabs(stroke);
+    const dabs = this.#strokes.dabs(stroke);
     const scale = 2 ** -level;
     const margin = 2 ** level;
     for (; progress.seen < dabs.length / DAB_NUMBERS; progress.seen++) {

@@ -115,7 +115,7 @@ export class TileSlab {
   }
 
   /** The words that a thread and the keeper of the overflow write to each other. */
-  letter(index: number): Int32Array {
+  mailbox(index: number): Int32Array {
     return new Int32Array(
       this.#memory.buffer,
       this.#words[SlabWord.LettersAt] + index * LETTER_BYTES,
@@ -123,7 +123,7 @@ export class TileSlab {
     );
   }
 
-  get bell(): number {
+  get wakeCount(): number {
     return Atomics.load(this.#words, SlabWord.OverflowBell);
   }
 

@@ -45,7 +45,7 @@ const MOST_ATTEMPTS = 64;
 export const tileTableBytes = (entries: number, threads: number): number =>
   entriesBytes(entries, threads + 1) + PLACE_BYTES;
 
-/** Words of a thread's letter in which it says what it is loading: whether, and the key. */
+/** Words of a thread's mailbox in which it says what it is loading: whether, and the key. */
 const LOADING = 8;
 
 /** How much frames hold and may hold, in slots. */
@@ -104,17 +104,17 @@ export class TileTable {
 
   #say(key: NodeKey | undefined): void {
     if (this.#thread >= this.slab.threads) return;
-    const letter = this.slab.letter(this.#thread);
-    letter[LOADING] = 0;
+    const mailbox = this.slab.mailbox(this.#thread);
+    mailbox[LOADING] = 0;
     if (!key) return;
-    letter.set(key, LOADING + 1);
-    letter[LOADING] = 1;
+    mailbox.set(key, LOADING + 1);
+    mailbox[LOADING] = 1;
   }
 
   #loading(): NodeKey | undefined {
     if (this.#thread >= this.slab.threads) return undefined;
-    const letter = this.slab.letter(this.#thread);
-    return letter[LOADING] ? new Uint32Array(letter.slice(LOADING + 1, LOADING + 5)) : undefined;
+    const mailbox = this.slab.mailbox(this.#thread);
+    return mailbox[LOADING] ? new Uint32Array(mailbox.slice(LOADING + 1, LOADING + 5)) : undefined;
   }
 
   /** The place in the overflow that a tile has; 0 for one that has none. */

@@ -5,7 +5,7 @@ import { average, RadianceCanvas } from '../../demo/radiance/canvas.ts';
 import { paintLarches } from '../../demo/radiance/larches.ts';
 import { clearSky } from '../../demo/radiance/sky.ts';
 import { edit, paint, plan } from '../../tests/renderScene.ts';
-import { planeOfNode, type SmallStudio, smallStudio } from '../../tests/smallStudio.ts';
+import { planeOfNode, type SmallScene, smallScene } from '../../tests/smallScene.ts';
 import { encodeSrgb } from '../color/srgb.ts';
 import type { Size } from '../raster/size.ts';
 import { addPart, removePart, setRefinement } from '../scene/edits/masks.ts';
@@ -30,27 +30,27 @@ interface View {
 
 const encoded = (light: number): number => encodeSrgb(Math.min(1, light));
 
-function studioOf({ size, light }: View): { made: SmallStudio; bare: Scene } {
+function studioOf({ size, light }: View): { made: SmallScene; bare: Scene } {
   const frame =
     (gain: number) =>
     (x: number, y: number): [number, number, number] => {
       const value = Math.round(65535 * encoded(gain * light[y * size.width + x]));
       return [value, value, value];
     };
-  const made = smallStudio(size, [frame(FAINTER), frame(1), frame(1)]);
+  const made = smallScene(size, [frame(FAINTER), frame(1), frame(1)]);
   return {
     made,
     bare: edit(made.scene, removePart({ layerId: made.scene.stack[0].id, part: PartId.parse('painted') })),
   };
 }
 
-const skyLayer = ({ scene, frameIds }: SmallStudio) =>
+const skyLayer = ({ scene, frameIds }: SmallScene) =>
   scene.stack.find(({ frame }) => frame === frameIds[0])?.id as never;
 
 /** Mean error of the blend over the rim, as a share of full scale: with its sign in bands along the edge, the worst of them, which is
  * what is seen as a halo, and without. */
-function rimError({ size, wanted, isRim }: View, scene: Scene, made: SmallStudio): { halo: number; mean: number } {
-  const blend = planeOfNode(plan(scene).result, 0, 0, size, made.studio);
+function rimError({ size, wanted, isRim }: View, scene: Scene, made: SmallScene): { halo: number; mean: number } {
+  const blend = planeOfNode(plan(scene).result, 0, 0, size, made.context);
   const bands = new Map<number, { sum: number; count: number }>();
   let sum = 0;
   let count = 0;
@@ -70,7 +70,7 @@ function rimError({ size, wanted, isRim }: View, scene: Scene, made: SmallStudio
 }
 
 /** Light tones from where the land ends, levels that fill the sky, fitted to the edge, the inside filled. */
-function byTones(bare: Scene, made: SmallStudio): Scene {
+function byTones(bare: Scene, made: SmallScene): Scene {
   const layerId = skyLayer(made);
   const change: Partial<Refinements> = {
     levels: { black: 0, white: 0.55, gamma: 1 },
@@ -85,7 +85,7 @@ function byTones(bare: Scene, made: SmallStudio): Scene {
 }
 
 /** A soft brush along the skyline, as wide as it takes to reach it, and all above it. */
-function byBrush({ size }: View, made: SmallStudio, skyline: number): Scene {
+function byBrush({ size }: View, made: SmallScene, skyline: number): Scene {
   const layerId = skyLayer(made);
   const run = (y: number, change: object) =>
     addStroke({
@@ -107,12 +107,12 @@ function byBrush({ size }: View, made: SmallStudio, skyline: number): Scene {
 }
 
 /** Two blends side by side, for `docs/figures`, when a figure is asked for. */
-async function draw(name: string, { size }: View, made: SmallStudio, scenes: readonly Scene[]): Promise<void> {
+async function draw(name: string, { size }: View, made: SmallScene, scenes: readonly Scene[]): Promise<void> {
   if (!process.env.LUSKET_FIGURES) return;
   mkdirSync('docs/figures', { recursive: true });
   const bytes = new Uint8Array(size.width * scenes.length * size.height);
   scenes.forEach((scene, index) => {
-    const blend = planeOfNode(plan(scene).result, 0, 0, size, made.studio);
+    const blend = planeOfNode(plan(scene).result, 0, 0, size, made.context);
     for (let y = 0; y < size.height; y++)
       for (let x = 0; x < size.width; x++)
         bytes[y * size.width * scenes.length + index * size.width + x] = blend[y * size.width + x] >> 8;
@@ -238,7 +238,7 @@ describe('dark tones lifted and bright ones left', () => {
       setRefinement({ layerId: bright, part: null, change: { coreFill: { amount: 1, reach: 40, from: 0.25 } } }),
     );
     const contrast = (node: Parameters<typeof planeOfNode>[0]) =>
-      localContrast(planeOfNode(node, 0, 0, size, made.studio), size, 130, 280);
+      localContrast(planeOfNode(node, 0, 0, size, made.context), size, 130, 280);
     const whole = contrast(plan(scene).frame(made.frameIds[2]));
     const [flat, deep] = [scene, filled].map((each) => contrast(plan(each).result) / whole);
     await draw('flatness', view, made, [scene, filled]);
@@ -246,8 +246,8 @@ describe('dark tones lifted and bright ones left', () => {
     expect(flat).toBeLessThan(0.8);
     expect(deep).toBeGreaterThan(0.9);
     // Above the edge, where the sky is bright, nothing was lifted.
-    const sky = [scene, filled].map((each) => planeOfNode(plan(each).result, 0, 0, size, made.studio));
-    const dark = planeOfNode(plan(scene).frame(made.frameIds[0]), 0, 0, size, made.studio);
+    const sky = [scene, filled].map((each) => planeOfNode(plan(each).result, 0, 0, size, made.context));
+    const dark = planeOfNode(plan(scene).frame(made.frameIds[0]), 0, 0, size, made.context);
     for (const plane of sky)
       expect(Math.abs(plane[70 * size.width + 190] - dark[70 * size.width + 190])).toBeLessThan(0.1 * 65535);
   });

@@ -2,11 +2,11 @@ import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { size, sources } from '../../tests/renderScene.ts';
-import { planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
+import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { levelSize } from '../raster/size.ts';
 import { StrokeId } from '../scene/ids.ts';
 import { openScene } from '../scene/readScene.ts';
-import { compilePlan, type RenderPlan } from './plan.ts';
+import { compilePlan, type RenderPlan } from './plan/plan.ts';
 
 /** A scene as a program of its time wrote it, and what that made of it: pictures never change. */
 interface KeptScene {
@@ -23,14 +23,14 @@ const folder = new URL('../../tests/fixtures/scenes/', import.meta.url);
 const names = readdirSync(folder).sort();
 
 function renderedOf({ document, strokes }: KeptScene): Pick<KeptScene, 'digests' | 'samples'> {
-  const made = smallStudio(size, sources);
+  const made = smallScene(size, sources);
   for (const [id, points] of Object.entries(strokes))
-    made.studio.book.append(StrokeId.parse(id), Float32Array.from(points));
+    made.context.strokes.append(StrokeId.parse(id), Float32Array.from(points));
   const { scene, repairs } = openScene(document);
   expect([...repairs]).toEqual([]);
   const { result } = compilePlan(scene) as RenderPlan;
   const planes = [0, 1].map((level) =>
-    [0, 1, 2].map((plane) => planeOfNode(result, plane, level, levelSize(size, level), made.studio)),
+    [0, 1, 2].map((plane) => planeOfNode(result, plane, level, levelSize(size, level), made.context)),
   );
   return {
     digests: planes.map((level) => {
@@ -38,9 +38,7 @@ function renderedOf({ document, strokes }: KeptScene): Pick<KeptScene, 'digests'
       for (const plane of level) hash.update(plane);
       return hash.digest('hex').slice(0, 32);
     }),
-    samples: planes[0].flatMap((plane) =>
-      Array.from({ length: 40 }, (_, i) => plane[(i * 1543 + 211) % plane.length]),
-    ),
+    samples: planes[0].flatMap((plane) => Array.from({ length: 40 }, (_, i) => plane[(i * 1543 + 211) % plane.length])),
   };
 }
 

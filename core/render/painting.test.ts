@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { clamp, edit, maskOf, paint, plan, setUp, size } from '../../tests/renderScene.ts';
-import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
+import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { keyText } from '../raster/tileKey.ts';
 import { setJoin, setPartEnabled } from '../scene/edits/masks.ts';
 import { setSoftness, setTone, setToneUse } from '../scene/edits/older.ts';
@@ -10,9 +10,9 @@ import { PartId } from '../scene/ids.ts';
 import type { Mask } from '../scene/mask.ts';
 import type { Layer, Scene } from '../scene/scene.ts';
 import type { Stroke } from '../scene/stroke.ts';
-import { compilePlan, type RenderPlan } from './plan.ts';
-import type { PlanMemory } from './planBuilder.ts';
-import { type TileNode, tileOf } from './studio.ts';
+import { compilePlan, type RenderPlan } from './plan/plan.ts';
+import type { PlanMemory } from './plan/planBuilder.ts';
+import { type TileNode, tileOf } from './tiles/renderContext.ts';
 
 describe('painting', () => {
   it('reveals under the brush, and hiding takes it back', () => {
@@ -115,7 +115,7 @@ describe('painting', () => {
       return [tone, tone, tone];
     };
     const wide = { width: 1024, height: 20 };
-    const made = smallStudio(wide, [ramp, ramp]);
+    const made = smallScene(wide, [ramp, ramp]);
     const layer = made.scene.stack[0].id;
     let scene = edit(made.scene, setTone({ layerId: layer, tone: {} }));
     const through = { of: null, seenFrom: null, mask: scene.stack[0].stencil?.mask as Mask };
@@ -136,8 +136,8 @@ describe('painting', () => {
         }),
       );
     }
-    const mask = planeOfNode(maskOf(scene, layer), 0, 0, wide, made.studio).subarray(10 * 1024, 11 * 1024);
-    const tones = planeOfNode(plan(scene).stencil(layer) as TileNode, 0, 0, wide, made.studio).subarray(
+    const mask = planeOfNode(maskOf(scene, layer), 0, 0, wide, made.context).subarray(10 * 1024, 11 * 1024);
+    const tones = planeOfNode(plan(scene).stencil(layer) as TileNode, 0, 0, wide, made.context).subarray(
       10 * 1024,
       11 * 1024,
     );
@@ -150,7 +150,7 @@ describe('painting', () => {
     expect(new Set(mask).size).toBe(1024);
   });
 
-  it('gives the same bits whether a stroke grew or came at once, and on a fresh studio', () => {
+  it('gives the same bits whether a stroke grew or came at once, and on a fresh context', () => {
     const path = [
       [20, 20],
       [150, 120],
@@ -162,10 +162,10 @@ describe('painting', () => {
     const scene = edit(grown.made.scene, addStroke({ layerId: grown.dark, stroke }));
     for (const point of path.slice(1)) {
       grown.whole(maskOf(scene, grown.dark));
-      grown.made.studio.book.append(stroke.id, Float32Array.of(...point, 1, 0));
+      grown.made.context.strokes.append(stroke.id, Float32Array.of(...point, 1, 0));
     }
     const once = setUp();
-    once.made.studio.book.append(stroke.id, Float32Array.from(path.flatMap(([x, y]) => [x, y, 1, 0])));
+    once.made.context.strokes.append(stroke.id, Float32Array.from(path.flatMap(([x, y]) => [x, y, 1, 0])));
     expect(grown.whole(maskOf(scene, grown.dark))).toEqual(once.whole(maskOf(scene, once.dark)));
   });
 
@@ -173,11 +173,11 @@ describe('painting', () => {
     { kind: 'two strokes', change: {} },
     { kind: 'a wide soft stroke', change: { size: 400, hardness: 0 }, isAlone: true },
     { kind: 'a wide soft stroke under another', change: { size: 400, hardness: 0 } },
-  ])('gives the same bits whether somebody looks on or not: $kind', ({ change, isAlone }) => {
-    const watched = setUp();
+  ])('gives the same bits interactively or not: $kind', ({ change, isAlone }) => {
+    const interactive = setUp();
     const strokes = [
       paint(
-        watched.made,
+        interactive.made,
         [
           [60, 60],
           [240, 90],
@@ -185,7 +185,7 @@ describe('painting', () => {
         change,
       ),
       paint(
-        watched.made,
+        interactive.made,
         [
           [100, 50],
           [100, 180],
@@ -194,18 +194,18 @@ describe('painting', () => {
       ),
     ];
     const scene = edit(
-      watched.made.scene,
-      setToneUse({ layerId: watched.dark, use: 'mask' }),
-      ...strokes.slice(0, isAlone ? 1 : 2).map((stroke) => addStroke({ layerId: watched.dark, stroke })),
+      interactive.made.scene,
+      setToneUse({ layerId: interactive.dark, use: 'mask' }),
+      ...strokes.slice(0, isAlone ? 1 : 2).map((stroke) => addStroke({ layerId: interactive.dark, stroke })),
     );
-    const seen = watched.whole(plan(scene).result);
+    const seen = interactive.whole(plan(scene).result);
     const alone = setUp();
-    alone.made.studio.book.append(strokes[0].id, Float32Array.of(60, 60, 1, 0, 240, 90, 1, 0));
-    alone.made.studio.book.append(strokes[1].id, Float32Array.of(100, 50, 1, 0, 100, 180, 1, 0));
-    alone.made.studio.watched = false;
+    alone.made.context.strokes.append(strokes[0].id, Float32Array.of(60, 60, 1, 0, 240, 90, 1, 0));
+    alone.made.context.strokes.append(strokes[1].id, Float32Array.of(100, 50, 1, 0, 100, 180, 1, 0));
+    alone.made.context.interactive = false;
     const before = alone.made.table.slab.usedSlots;
     expect(alone.whole(plan(scene).result)).toEqual(seen);
-    alone.made.studio.passing.end();
+    alone.made.context.transient.end();
     // A mask a tile at most, and the table of tones: neither painted planes nor the picture are kept.
     expect(alone.made.table.slab.usedSlots - before).toBeLessThanOrEqual(6 + 4);
   });
@@ -225,7 +225,7 @@ describe('painting', () => {
           const some = edit(made.scene, ...strokes.slice(0, -1).map((stroke) => addStroke({ layerId: dark, stroke })));
           const again = setUp();
           for (const [i, stroke] of strokes.entries())
-            again.made.studio.book.append(stroke.id, Float32Array.of(...spots[i], 1, 0));
+            again.made.context.strokes.append(stroke.id, Float32Array.of(...spots[i], 1, 0));
           expect(whole(maskOf(some, dark))).toEqual(again.whole(maskOf(some, again.dark)));
         },
       ),
@@ -239,7 +239,7 @@ describe('softness', () => {
     const { made, dark, whole } = setUp();
     const half: PixelSource = (x) => (x < 128 ? [0, 0, 0] : [65535, 65535, 65535]);
     const frame = { ...madeFrame(9, size), file: { sha256: 'a'.repeat(64), name: 'half', bytes: 1 } };
-    loadPixels(made.desk, frame, half);
+    loadPixels(made.loader, frame, half);
     const scene: Scene = {
       ...made.scene,
       frames: made.scene.frames.map((each) => (each.id === made.scene.base ? { ...frame, id: each.id } : each)),
@@ -276,8 +276,8 @@ describe('a thousand strokes', () => {
   it('are not painted again when the last of them is undone, nor all of them when many are', () => {
     const { made, dark } = setUp();
     let painted = 0;
-    const { kernels } = made.studio;
-    made.studio.kernels = {
+    const { kernels } = made.context;
+    made.context.kernels = {
       ...kernels,
       paintOver: (...given) => {
         painted++;
@@ -297,7 +297,7 @@ describe('a thousand strokes', () => {
       );
       const stack = made.scene.stack.with(layer, { ...made.scene.stack[layer], mask: { ...mask, parts } });
       const { result } = compilePlan({ ...made.scene, stack }, memory) as RenderPlan;
-      made.table.release(tileOf(result, { level: 0, tx: 1, ty: 0 }, made.studio));
+      made.table.release(tileOf(result, { level: 0, tx: 1, ty: 0 }, made.context));
       return painted;
     };
     expect(paintedFor(1000)).toBe(1000);
@@ -312,7 +312,7 @@ describe('a thousand strokes', () => {
     const { made, dark } = setUp();
     const memory: PlanMemory = new Map();
     const keys = (scene: Scene, with_: PlanMemory) =>
-      keyText((compilePlan(scene, with_) as RenderPlan).result.keyAt({ level: 0, tx: 1, ty: 0 }, made.studio));
+      keyText((compilePlan(scene, with_) as RenderPlan).result.keyAt({ level: 0, tx: 1, ty: 0 }, made.context));
     const strokes = Array.from({ length: 1000 }, (_, i) =>
       paint(made, [[140 + (i % 9), 60]], { strength: 0.1, size: 20 }),
     );
@@ -324,7 +324,7 @@ describe('a thousand strokes', () => {
     for (const scene of [all, undone, all, other, undone, all])
       expect(keys(scene, memory)).toBe(keys(scene, new Map()));
     const before = keys(all, memory);
-    made.studio.book.append(strokes[300].id, Float32Array.of(145, 90, 1, 9));
+    made.context.strokes.append(strokes[300].id, Float32Array.of(145, 90, 1, 9));
     for (const scene of [all, undone, all]) expect(keys(scene, memory)).toBe(keys(scene, new Map()));
     expect(keys(all, memory)).not.toBe(before);
   });

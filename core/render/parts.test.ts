@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { box, colour, radial, setUpMasks } from '../../tests/maskParts.ts';
 import { edit, maskOf, paint, plan, setUp, size, sources } from '../../tests/renderScene.ts';
-import { loadPixels, madeFrame } from '../../tests/smallStudio.ts';
+import { loadPixels, madeFrame } from '../../tests/smallScene.ts';
 import { lmsMatrix, oklchOf } from '../color/oklab.ts';
 import { decodeSrgb } from '../color/srgb.ts';
 import { hueWindow, rangeWindow } from '../masks/rangeWindow.ts';
@@ -15,8 +15,8 @@ import { dropStencil, saveStencil } from '../scene/edits/stencils.ts';
 import { FrameId, GroupId, type LayerId, PartId, StencilId } from '../scene/ids.ts';
 import { maskOfParts, newTonePart, type Part, plainPart } from '../scene/mask.ts';
 import { picturesOf } from '../scene/places.ts';
-import { lightnessOf } from './measureNode.ts';
-import type { TileNode } from './studio.ts';
+import { lightnessOf } from './nodes/measureNode.ts';
+import type { TileNode } from './tiles/renderContext.ts';
 
 const { made, dark, bright, whole, add, maskIn, places, at } = setUpMasks();
 const id = (text: string) => PartId.parse(text);
@@ -127,7 +127,7 @@ describe('a difference', () => {
     const own = setUp();
     const lamp = madeFrame(7, size);
     // The base's view in linear light, a stop brighter, but for a lamp.
-    loadPixels(own.made.desk, { ...lamp, shot: { ...lamp.shot, ev: 2 } }, (x, y) => {
+    loadPixels(own.made.loader, { ...lamp, shot: { ...lamp.shot, ev: 2 } }, (x, y) => {
       const lit = Math.hypot(x - 60, y - 60) < 12;
       return sources[0](x, y).map((value) => (lit ? 60000 : value)) as unknown as [number, number, number];
     });
@@ -169,7 +169,7 @@ describe('a picture', () => {
     const own = setUp();
     const frame = madeFrame(9, size);
     const grey = (x: number): [number, number, number] => [x * 200, x * 200, x * 200];
-    loadPixels(own.made.desk, frame, grey);
+    loadPixels(own.made.loader, frame, grey);
     const part: Part = { kind: 'picture', ...plainPart('picture'), file: frame.file, scaleTo: null };
     const scene = add(own.made.scene, own.dark, part);
     const plane = own.whole(maskOf(scene, own.dark));

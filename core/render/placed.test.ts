@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { nodeLibraries } from '../../engine/node/libraries.ts';
-import { type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
-import { chained, shiftMatrix } from '../align/placement.ts';
+import { type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
+import { compose, shiftMatrix } from '../align/placement.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
 import { keyOf, keyText } from '../raster/tileKey.ts';
@@ -12,12 +12,12 @@ import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from '.
 import { LayerId } from '../scene/ids.ts';
 import { maskOfParts, plainPart } from '../scene/mask.ts';
 import type { Placement, Scene } from '../scene/scene.ts';
-import { CompareNode } from './compareNode.ts';
-import { exposed } from './lightNode.ts';
-import { compilePlan, type RenderPlan } from './plan.ts';
-import { writeTile } from './readings.ts';
-import type { TileNode } from './studio.ts';
-import { WarpNode } from './warpNode.ts';
+import { CompareNode } from './nodes/compareNode.ts';
+import { withExposure } from './nodes/lightNode.ts';
+import { WarpNode } from './nodes/warpNode.ts';
+import { compilePlan, type RenderPlan } from './plan/plan.ts';
+import { writeTile } from './plan/readings.ts';
+import type { TileNode } from './tiles/renderContext.ts';
 
 const size = { width: 300, height: 210 };
 /** Waves no finer than six pixels: band-limited, so that they can be read between pixels. */
@@ -41,14 +41,14 @@ const placement = (matrix: Matrix3, verdict: Placement['verdict'] = 'good'): Pla
   stops: 0,
 });
 
-const made = smallStudio(size, [waves, other, waves]);
+const made = smallScene(size, [waves, other, waves]);
 const [first, base] = made.frameIds;
 const plan = (scene: Scene) => compilePlan(scene) as RenderPlan;
 const whole = (node: TileNode, plane = 0, level = 0) =>
-  planeOfNode(node, plane, level, levelSize(size, level), made.studio);
+  planeOfNode(node, plane, level, levelSize(size, level), made.context);
 const place = (matrix: Matrix3) =>
   applyEdit(made.scene, placeFrames({ frameIds: [first], placement: placement(matrix) }));
-const turned: Matrix3 = chained(
+const turned: Matrix3 = compose(
   shiftMatrix(-150, -105),
   [Math.cos(0.02), -Math.sin(0.02), 0, Math.sin(0.02), Math.cos(0.02), 0, 0, 0, 1],
   shiftMatrix(153.3, 101.6),
@@ -110,10 +110,10 @@ describe('a placed frame', () => {
   it('turned and turned back is within 0.5 % of full scale', () => {
     const there = plan(place(turned)).frame(first);
     const middle = whole(there);
-    const again = smallStudio(size, [(x, y) => [middle[y * size.width + x], 0, 0], waves, waves]);
+    const again = smallScene(size, [(x, y) => [middle[y * size.width + x], 0, 0], waves, waves]);
     const id = again.frameIds[0];
     const back = applyEdit(again.scene, placeFrames({ frameIds: [id], placement: placement(invert3(turned)) }));
-    const red = planeOfNode(plan(back).frame(id), 0, 0, size, again.studio);
+    const red = planeOfNode(plan(back).frame(id), 0, 0, size, again.context);
     const own = Float64Array.from(red, (_, i) => waves(i % size.width, Math.floor(i / size.width))[0]);
     expect(apart(red, own, 24)[0]).toBeLessThan(0.005 * 65535);
   });
@@ -170,7 +170,7 @@ describe('beyond the edge of a placed frame', () => {
     );
     const moved = applyEdit(masked, placeFrames({ frameIds: [first], placement: placement(turned) }));
     const spot = { level: 0, tx: 1, ty: 0 };
-    const keyOf = (scene: Scene) => plan(scene).mask(layerId)?.keyAt(spot, made.studio);
+    const keyOf = (scene: Scene) => plan(scene).mask(layerId)?.keyAt(spot, made.context);
     expect(keyOf(moved)).toEqual(keyOf(masked));
   });
 });
@@ -180,10 +180,10 @@ describe('a placed picture whose tiles change one by one', () => {
     const changed = new Set<string>();
     const source: TileNode = {
       keyAt: ({ level, tx, ty }) => keyOf('source', [level, tx, ty, changed.has(`${tx},${ty}`)]),
-      make: (spot, _key, studio) => plan(made.scene).frame(base).make(spot, keyOf('none', 0), studio),
+      make: (spot, _key, context) => plan(made.scene).frame(base).make(spot, keyOf('none', 0), context),
     };
     const warp = new WarpNode(source, shiftMatrix(140, 0), size);
-    const keys = () => [0, 1, 2].map((tx) => keyText(warp.keyAt({ level: 0, tx, ty: 0 }, made.studio)));
+    const keys = () => [0, 1, 2].map((tx) => keyText(warp.keyAt({ level: 0, tx, ty: 0 }, made.context)));
     const before = keys();
     changed.add('0,0');
     const after = keys();
@@ -229,12 +229,12 @@ describe('a stack of many layers', () => {
 
 describe('comparing', () => {
   const compare = (scene: Scene, how: 'difference' | 'edges', stops = 0) => {
-    const [under, over] = [plan(scene).frame(base), exposed(plan(scene).frame(first), -stops)];
+    const [under, over] = [plan(scene).frame(base), withExposure(plan(scene).frame(first), -stops)];
     return whole(new CompareNode(under, over, plan(scene).inside(first), how, stops));
   };
 
   it('is even grey where both agree, and where one holds nothing', () => {
-    const same = smallStudio(size, [waves, waves, waves]);
+    const same = smallScene(size, [waves, waves, waves]);
     const [a, b] = same.frameIds.map((id) => plan(same.scene).frame(id));
     for (const how of ['difference', 'edges'] as const) {
       const grey = planeOfNode(
@@ -242,7 +242,7 @@ describe('comparing', () => {
         0,
         0,
         size,
-        same.studio,
+        same.context,
       );
       expect(grey.every((value) => Math.abs(value - 32768) <= 1)).toBe(true);
     }
@@ -288,7 +288,7 @@ describe('edits that place', () => {
       [0, 0],
       [1, 0],
     ])
-      writeTile(plan(cropped).result, tx, ty, { region: crop, pixels }, made.studio);
+      writeTile(plan(cropped).result, tx, ty, { region: crop, pixels }, made.context);
     for (const [x, y] of [
       [0, 0],
       [139, 99],

@@ -1,10 +1,10 @@
 import alea from 'alea';
 import { describe, expect, it } from 'vitest';
-import { openWorkplace } from '../../engine/kernelModule.ts';
+import { openResources } from '../../engine/kernelModule.ts';
 import { PlainPixel } from '../../tests/plainRender.ts';
 import { randomScene, type SceneSize } from '../../tests/randomScene.ts';
 import { plan, size, sources } from '../../tests/renderScene.ts';
-import { loadPixels, openPixels, smallStudio, studioOn, testKernels } from '../../tests/smallStudio.ts';
+import { contextOn, loadPixels, openPixels, smallScene, testKernels } from '../../tests/smallScene.ts';
 import { shiftMatrix } from '../align/placement.ts';
 import { allTiles } from '../raster/region.ts';
 import { SLOT_BYTES } from '../raster/tileSlab.ts';
@@ -15,11 +15,11 @@ import { maskOfParts, newTonePart, type Part } from '../scene/mask.ts';
 import { AT_REST } from '../scene/refinements.ts';
 import type { Scene } from '../scene/scene.ts';
 import type { Source } from '../scene/source.ts';
-import { frameSlots } from './loadFrame.ts';
-import { sampleAt, writeTile } from './readings.ts';
-import { type Studio, withTile } from './studio.ts';
+import { sampleAt, writeTile } from './plan/readings.ts';
+import { frameSlots } from './tiles/loadFrame.ts';
+import { type RenderContext, withTile } from './tiles/renderContext.ts';
 
-const made = smallStudio(size, sources);
+const made = smallScene(size, sources);
 const frames = new Map(made.frameIds.map((id, index) => [id, sources[index]]));
 /** The brightest frame lies some whole pixels off, which keeps its pixels as they are. */
 const byHand = { model: 'hand' as const, verdict: null, reason: '', residualPx: null, agreement: null, stops: null };
@@ -34,27 +34,31 @@ const placed = applyEdit(
 const PLACES = Array.from({ length: 16 }, (_, i) => [20 + ((i * 97) % 260), 20 + ((i * 61) % 170)] as const);
 
 /** By how much of 65,535 a rendering is off, at the worst of some places. */
-function worstOf(scene: Scene, studio: Studio, places: readonly (readonly [number, number])[]): number {
+function worstOf(scene: Scene, context: RenderContext, places: readonly (readonly [number, number])[]): number {
   const { result } = plan(scene);
   const off = places.flatMap(([x, y]) => {
     const expected = new PlainPixel(scene, frames, x, y).result;
-    return sampleAt(result, x, y, studio).map((value, i) => Math.abs(value - 65535 * expected[i]));
+    return sampleAt(result, x, y, context).map((value, i) => Math.abs(value - 65535 * expected[i]));
   });
   return Math.max(...off);
 }
 
 /** A scene's whole picture, tile by tile in some order, each by one of some threads. */
-function written(scene: Scene, studios: readonly Studio[], order: (a: number, b: number) => number): Uint16Array {
+function written(
+  scene: Scene,
+  contexts: readonly RenderContext[],
+  order: (a: number, b: number) => number,
+): Uint16Array {
   const { width, height } = size;
   const image = { region: { x: 0, y: 0, width, height }, pixels: new Uint16Array(width * height * 3) };
-  const plans = studios.map(() => plan(scene));
+  const plans = contexts.map(() => plan(scene));
   const tiles = [...allTiles(size, 0)].map((tile, index) => ({ ...tile, index }));
   tiles.sort((a, b) => order(a.index, b.index));
   tiles.forEach(({ tx, ty }, turn) => {
-    const thread = turn % studios.length;
-    writeTile(plans[thread].result, tx, ty, image, studios[thread]);
+    const thread = turn % contexts.length;
+    writeTile(plans[thread].result, tx, ty, image, contexts[thread]);
   });
-  for (const { passing } of studios) passing.end();
+  for (const { transient } of contexts) transient.end();
   return image.pixels;
 }
 
@@ -67,7 +71,7 @@ describe('a scene rendered a second time in plain doubles', () => {
   it.each(sizes)('is the same within 8 of 65,535: $layers layers, masks of up to $parts parts', (rich) => {
     for (const seed of ['a', 'b'])
       expect(
-        worstOf(randomScene(placed, `${seed} ${rich.layers} ${rich.parts}`, rich), made.studio, PLACES),
+        worstOf(randomScene(placed, `${seed} ${rich.layers} ${rich.parts}`, rich), made.context, PLACES),
       ).toBeLessThanOrEqual(8);
   });
 
@@ -93,7 +97,7 @@ describe('a scene rendered a second time in plain doubles', () => {
 
   it('is right with three layers of three levelled parts, the lowest reading the finished picture', () => {
     const scene = withParts([3, 3, 3], (layer) => (layer === 0 ? 'result' : 'sofar'));
-    expect(worstOf(scene, made.studio, PLACES)).toBeLessThanOrEqual(2);
+    expect(worstOf(scene, made.context, PLACES)).toBeLessThanOrEqual(2);
   });
 
   it('is right with more tables in a mask than a thread has copies of', () => {
@@ -101,7 +105,7 @@ describe('a scene rendered a second time in plain doubles', () => {
       expect(
         worstOf(
           withParts([count], () => 'base'),
-          made.studio,
+          made.context,
           PLACES,
         ),
       ).toBeLessThanOrEqual(2);
@@ -109,15 +113,15 @@ describe('a scene rendered a second time in plain doubles', () => {
 
   it('makes each table once, however many there are', () => {
     const scene = withParts([100], () => 'base');
-    const { studio } = smallStudio(size, sources);
+    const { context } = smallScene(size, sources);
     const { result } = plan(scene);
     const counts = { made: 0 };
-    const { publish } = studio.table;
-    studio.table.publish = (...args) => {
+    const { publish } = context.table;
+    context.table.publish = (...args) => {
       if (args[4].slots.length === 4) counts.made++;
-      return publish.apply(studio.table, args);
+      return publish.apply(context.table, args);
     };
-    for (const { tx, ty } of allTiles(size, 0)) withTile(result, { level: 0, tx, ty }, studio, () => undefined);
+    for (const { tx, ty } of allTiles(size, 0)) withTile(result, { level: 0, tx, ty }, context, () => undefined);
     // A table of tones and one of levels a part, and those of strength but for the first part's, which is full.
     expect(counts.made).toBe(100 + 100 + 99);
   });
@@ -126,29 +130,32 @@ describe('a scene rendered a second time in plain doubles', () => {
 /** Slots beside the frames': a few dozen tiles and some tables. */
 const SPARE = 200;
 
-/** Studios that share fresh pixels, which have room for little else. */
-function crowded(threads: number, spareSlots: number): Studio[] {
+/** Contexts that share fresh pixels, which have room for little else. */
+function crowded(threads: number, spareSlots: number): RenderContext[] {
   const { moveable, resident } = frameSlots(size);
   const slots = sources.length * (moveable + resident) + spareSlots;
-  const { memory, desk } = openPixels(slots * SLOT_BYTES);
-  made.scene.frames.forEach((frame, index) => void loadPixels(desk, frame, sources[index]));
+  const { memory, loader } = openPixels(slots * SLOT_BYTES);
+  made.scene.frames.forEach((frame, index) => void loadPixels(loader, frame, sources[index]));
   return Array.from({ length: threads }, (_, arena) =>
-    studioOn(openWorkplace({ memory, kernels: testKernels, arena }), size),
+    contextOn(openResources({ memory, kernels: testKernels, arena }), size),
   );
 }
 
 describe('the same picture to the bit', () => {
-  it.each(['a', 'b'])('with a tiny cache, in any order of tiles, by one thread or two, watched or not: %s', (seed) => {
-    const scene = randomScene(placed, `bits ${seed}`, { layers: 4, parts: 3 });
-    const random = alea(seed);
-    const shuffled = Array.from({ length: 64 }, () => random());
-    const byChance = (a: number, b: number) => shuffled[a] - shuffled[b];
-    const plainly = written(scene, [made.studio], (a, b) => a - b);
-    const one = crowded(1, SPARE);
-    expect(written(scene, one, (a, b) => b - a)).toEqual(plainly);
-    const two = crowded(2, SPARE);
-    const alone = two.map((studio) => ({ ...studio, watched: false }));
-    expect(written(scene, alone, byChance)).toEqual(plainly);
-    expect(written(scene, two, byChance)).toEqual(plainly);
-  });
+  it.each(['a', 'b'])(
+    'with a tiny cache, in any order of tiles, by one thread or two, interactive or not: %s',
+    (seed) => {
+      const scene = randomScene(placed, `bits ${seed}`, { layers: 4, parts: 3 });
+      const random = alea(seed);
+      const shuffled = Array.from({ length: 64 }, () => random());
+      const byChance = (a: number, b: number) => shuffled[a] - shuffled[b];
+      const plainly = written(scene, [made.context], (a, b) => a - b);
+      const one = crowded(1, SPARE);
+      expect(written(scene, one, (a, b) => b - a)).toEqual(plainly);
+      const two = crowded(2, SPARE);
+      const alone = two.map((context) => ({ ...context, interactive: false }));
+      expect(written(scene, alone, byChance)).toEqual(plainly);
+      expect(written(scene, two, byChance)).toEqual(plainly);
+    },
+  );
 });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { edit, maskOf, paint, plan, setUp, size, sources } from '../../tests/renderScene.ts';
-import { loadPixels, planeOfNode, type SmallStudio, smallStudio } from '../../tests/smallStudio.ts';
+import { loadPixels, planeOfNode, type SmallScene, smallScene } from '../../tests/smallScene.ts';
 import { luminanceWeights, SRGB_PRIMARIES } from '../color/primaries.ts';
 import { toneCoverage } from '../masks/toneCurve.ts';
 import { keyText } from '../raster/tileKey.ts';
@@ -9,12 +9,12 @@ import { setLayerOpacity, setLayerVisible } from '../scene/edits/layers.ts';
 import { setInverted, setSoftness, setTone, setToneUse, tonePartOf } from '../scene/edits/older.ts';
 import { addStroke } from '../scene/edits/painting.ts';
 import type { Scene } from '../scene/scene.ts';
-import { drawTile } from './display.ts';
-import { frameKey } from './frameNode.ts';
-import { dropFrame } from './loadFrame.ts';
-import { compilePlan, type RenderPlan } from './plan.ts';
-import { countHistogram, sampleAt, writeTile } from './readings.ts';
-import { RenderError, type TileNode, tileOf } from './studio.ts';
+import { frameKey } from './nodes/frameNode.ts';
+import { drawTile } from './plan/display.ts';
+import { compilePlan, type RenderPlan } from './plan/plan.ts';
+import { countHistogram, sampleAt, writeTile } from './plan/readings.ts';
+import { dropFrame } from './tiles/loadFrame.ts';
+import { RenderError, type TileNode, tileOf } from './tiles/renderContext.ts';
 
 describe('a scene without masks', () => {
   it('is its base, at every level, sample by sample', () => {
@@ -102,8 +102,8 @@ describe('layers through masks', () => {
 });
 
 describe('keys', () => {
-  const keysOf = (node: TileNode, made: SmallStudio) =>
-    [0, 1, 2].flatMap((tx) => [0, 1].map((ty) => keyText(node.keyAt({ level: 0, tx, ty }, made.studio))));
+  const keysOf = (node: TileNode, made: SmallScene) =>
+    [0, 1, 2].flatMap((tx) => [0, 1].map((ty) => keyText(node.keyAt({ level: 0, tx, ty }, made.context))));
 
   it('change only where a stroke touches', () => {
     const { made, dark } = setUp();
@@ -137,8 +137,8 @@ describe('drawing and reading', () => {
     const { result } = plan(scene);
     const coverage = maskOf(scene, dark);
     const spot = { level: 0, tx: 1, ty: 0 };
-    const picture = drawTile({ kind: 'picture', picture: result }, spot, made.studio);
-    const [r, g, b] = sampleAt(result, 130, 2, made.studio);
+    const picture = drawTile({ kind: 'picture', picture: result }, spot, made.context);
+    const [r, g, b] = sampleAt(result, 130, 2, made.context);
     const at = (2 * 128 + 2) * 4;
     expect([...picture.subarray(at, at + 4)]).toEqual([
       Math.round(r / 257),
@@ -146,13 +146,13 @@ describe('drawing and reading', () => {
       Math.round(b / 257),
       255,
     ]);
-    const grey = drawTile({ kind: 'grey', coverage }, spot, made.studio);
-    const [mask] = sampleAt(coverage, 130, 2, made.studio);
+    const grey = drawTile({ kind: 'grey', coverage }, spot, made.context);
+    const [mask] = sampleAt(coverage, 130, 2, made.context);
     expect(grey[at]).toBe(Math.round(mask / 257));
     const over = drawTile(
       { kind: 'overlay', picture: result, coverage, colour: [0, 255, 0], strength: 1 },
       spot,
-      made.studio,
+      made.context,
     );
     const weight = mask / 65535;
     expect(Math.abs(over[at + 1] - (picture[at + 1] * (1 - weight) + 255 * weight))).toBeLessThanOrEqual(1);
@@ -161,7 +161,7 @@ describe('drawing and reading', () => {
   it('counts every pixel of the picture once', () => {
     const { made } = setUp();
     const weights = luminanceWeights(SRGB_PRIMARIES);
-    const counting = countHistogram(plan(made.scene).result, 0, weights, made.studio);
+    const counting = countHistogram(plan(made.scene).result, 0, weights, made.context);
     let pauses = 0;
     let step = counting.next();
     for (; !step.done; step = counting.next()) pauses++;
@@ -181,7 +181,7 @@ describe('drawing and reading', () => {
       [1, 1],
       [2, 1],
     ])
-      writeTile(plan(made.scene).result, tx, ty, { region: { x: 0, y: 0, ...size }, pixels: image }, made.studio);
+      writeTile(plan(made.scene).result, tx, ty, { region: { x: 0, y: 0, ...size }, pixels: image }, made.context);
     for (let i = 0; i < size.width * size.height; i += 311) {
       expect([...image.subarray(i * 3, i * 3 + 3)]).toEqual([
         ...sources[1](i % size.width, Math.floor(i / size.width)),
@@ -195,14 +195,14 @@ describe('drawing and reading', () => {
     const weights = luminanceWeights(SRGB_PRIMARIES);
     const part = tonePartOf(scene.stack.find(({ id }) => id === dark) as Scene['stack'][number]);
     const tone = sources[1](200, 50).reduce((sum, value, c) => sum + (value / 65535) * weights[c], 0);
-    const [read] = sampleAt(plan(scene).stencil(dark) as TileNode, 200, 50, made.studio);
+    const [read] = sampleAt(plan(scene).stencil(dark) as TileNode, 200, 50, made.context);
     expect(read / 65535).toBeCloseTo(toneCoverage(part as never, tone), 3);
   });
 });
 
 describe('layers below the selected one', () => {
   const four = [...sources, sources[0]];
-  const masked = (made: SmallStudio) =>
+  const masked = (made: SmallScene) =>
     made.scene.stack.reduce(
       (scene, { id }, i) =>
         edit(
@@ -213,28 +213,28 @@ describe('layers below the selected one', () => {
         ),
       made.scene,
     );
-  const pixels = (made: SmallStudio, selected?: number) => {
+  const pixels = (made: SmallScene, selected?: number) => {
     const scene = masked(made);
     const { result } = compilePlan(scene, new Map(), scene.stack[selected ?? -1]?.id) as RenderPlan;
-    return [0, 1, 2].map((plane) => planeOfNode(result, plane, 0, size, made.studio));
+    return [0, 1, 2].map((plane) => planeOfNode(result, plane, 0, size, made.context));
   };
 
   it('are kept mixed, and the picture is the same to the bit', () => {
-    const apart = pixels(smallStudio(size, four));
+    const apart = pixels(smallScene(size, four));
     for (const selected of [0, 1, 2]) {
-      const made = smallStudio(size, four);
+      const made = smallScene(size, four);
       expect(pixels(made, selected)).toEqual(apart);
-      made.studio.watched = false;
+      made.context.interactive = false;
       made.table.dropDerived();
       expect(pixels(made, selected)).toEqual(apart);
     }
   });
 
   it('are not mixed again when only the selected one changes', () => {
-    const made = smallStudio(size, four);
+    const made = smallScene(size, four);
     const mixed: number[] = [];
-    const { kernels } = made.studio;
-    made.studio.kernels = {
+    const { kernels } = made.context;
+    made.context.kernels = {
       ...kernels,
       composite: (base, layers, out) => {
         mixed.push(layers.length);
@@ -246,7 +246,7 @@ describe('layers below the selected one', () => {
     const draw = (now: Scene) => {
       mixed.length = 0;
       const { result } = compilePlan(now, new Map(), top) as RenderPlan;
-      made.table.release(tileOf(result, { level: 0, tx: 0, ty: 0 }, made.studio));
+      made.table.release(tileOf(result, { level: 0, tx: 0, ty: 0 }, made.context));
       return Math.max(...mixed);
     };
     expect(draw(scene)).toBe(2);
@@ -256,14 +256,14 @@ describe('layers below the selected one', () => {
 
 describe('memory', () => {
   it('says that it is full, and leaks nothing on the way', () => {
-    const made = smallStudio(size, sources, 86 * 32896); // 27 tiles of frames and pyramids take 81 slots
+    const made = smallScene(size, sources, 86 * 32896); // 27 tiles of frames and pyramids take 81 slots
     const scene = edit(made.scene, setToneUse({ layerId: layerIdOf(made.frameIds[0]), use: 'mask' }));
     const { result } = plan(scene);
     const used = made.table.slab.usedSlots;
     const pinned: number[] = [];
     expect(() => {
       for (let tx = 0; tx < 3; tx++)
-        for (let ty = 0; ty < 2; ty++) pinned.push(tileOf(result, { level: 0, tx, ty }, made.studio).entry);
+        for (let ty = 0; ty < 2; ty++) pinned.push(tileOf(result, { level: 0, tx, ty }, made.context).entry);
     }).toThrow(RenderError);
     made.table.dropDerived();
     expect(made.table.slab.usedSlots - used).toBeLessThanOrEqual(pinned.length * 3);
@@ -271,7 +271,7 @@ describe('memory', () => {
 
   it('is empty after fifty scenes were opened and closed', () => {
     const small = { width: 140, height: 9 };
-    const made = smallStudio(small, sources);
+    const made = smallScene(small, sources);
     const close = () => {
       for (const frame of made.scene.frames) dropFrame(made.table, frameKey(frame.file.sha256), small);
       made.table.dropDerived();
@@ -279,9 +279,9 @@ describe('memory', () => {
     for (let round = 0; round < 50; round++) {
       close();
       expect(made.table.slab.usedSlots).toBe(0);
-      for (const [i, frame] of made.scene.frames.entries()) loadPixels(made.desk, frame, sources[i]);
+      for (const [i, frame] of made.scene.frames.entries()) loadPixels(made.loader, frame, sources[i]);
       const scene = edit(made.scene, setToneUse({ layerId: layerIdOf(made.frameIds[0]), use: 'mask' }));
-      made.table.release(tileOf(plan(scene).result, { level: 0, tx: 0, ty: 0 }, made.studio));
+      made.table.release(tileOf(plan(scene).result, { level: 0, tx: 0, ty: 0 }, made.context));
       expect(made.table.slab.usedSlots).toBeGreaterThan(0);
     }
   });
@@ -289,6 +289,6 @@ describe('memory', () => {
   it('tells of a frame that is not in memory by name', () => {
     const { made } = setUp();
     dropFrame(made.table, frameKey(made.scene.frames[1].file.sha256), size);
-    expect(() => tileOf(plan(made.scene).result, { level: 0, tx: 0, ty: 0 }, made.studio)).toThrow(/frame-1\.tif/);
+    expect(() => tileOf(plan(made.scene).result, { level: 0, tx: 0, ty: 0 }, made.context)).toThrow(/frame-1\.tif/);
   });
 });

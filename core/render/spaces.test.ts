@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallStudio } from '../../tests/smallStudio.ts';
+import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { addFrames, layerIdOf, removeFrame } from '../scene/edits/frames.ts';
 import { setReading } from '../scene/edits/gather.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { setInverted } from '../scene/edits/older.ts';
 import { type Frame, newScene, PLAIN_READING, type Scene } from '../scene/scene.ts';
-import { frameKey } from './frameNode.ts';
-import { inSpace } from './lightNode.ts';
-import { compilePlan } from './plan.ts';
+import { frameKey } from './nodes/frameNode.ts';
+import { toSpace } from './nodes/lightNode.ts';
+import { compilePlan } from './plan/plan.ts';
 
 const size = { width: 150, height: 40 };
 const spread: PixelSource = (x, y) => [(x * 431 + y * 7) & 0xffff, (x * 977 + y * 311) & 0xffff, (y * 1601) & 0xffff];
@@ -47,14 +47,14 @@ describe('the working space of a scene', () => {
 });
 
 describe('frames of both spaces in one scene', () => {
-  const made = smallStudio(size, [spread]);
+  const made = smallScene(size, [spread]);
   const wide = wideFrame(1);
   const mixed = scene(madeFrame(0, size), wide);
-  const { desk, studio } = made;
+  const { loader, context } = made;
   const plan = compilePlan(mixed);
   if (!plan) throw new Error('no plan');
   const whole = (node: Parameters<typeof planeOfNode>[0]) =>
-    [0, 1, 2].map((plane) => planeOfNode(node, plane, 0, size, studio));
+    [0, 1, 2].map((plane) => planeOfNode(node, plane, 0, size, context));
 
   it('an sRGB frame is brought into the wide space', () => {
     const planes = whole(plan.frame(made.frameIds[0]));
@@ -69,7 +69,7 @@ describe('frames of both spaces in one scene', () => {
   });
 
   it('comes back within a step of 65,535, but for rounding in the shadows', () => {
-    const there = inSpace(plan.frame(made.frameIds[0]), 'bt2020', 'srgb');
+    const there = toSpace(plan.frame(made.frameIds[0]), 'bt2020', 'srgb');
     const planes = whole(there);
     let worst = 0;
     for (let i = 0; i < planes[0].length; i++) {
@@ -83,8 +83,8 @@ describe('frames of both spaces in one scene', () => {
   it('a wide frame is left as it was read', () => {
     const sha = { ...wide.file };
     const loaded: Frame = { ...wide, file: sha };
-    loadPixels(desk, loaded, spread);
-    expect(plan.frame(wide.id).keyAt({ level: 0, tx: 0, ty: 0 }, studio)).toEqual(frameKey(sha.sha256, WIDE));
+    loadPixels(loader, loaded, spread);
+    expect(plan.frame(wide.id).keyAt({ level: 0, tx: 0, ty: 0 }, context)).toEqual(frameKey(sha.sha256, WIDE));
     expect(whole(plan.frame(wide.id))[0][5]).toBe(spread(5, 0)[0]);
   });
 
@@ -96,7 +96,7 @@ describe('frames of both spaces in one scene', () => {
 
   it('takes no memory for what is drawn only once', () => {
     const before = made.table.slab.usedSlots;
-    whole(inSpace(plan.frame(wide.id), 'bt2020', 'display-p3'));
+    whole(toSpace(plan.frame(wide.id), 'bt2020', 'display-p3'));
     expect(made.table.slab.usedSlots).toBe(before);
   });
 });

@@ -14,7 +14,7 @@ import { emptyMask, type Mask, maskOfParts, newTonePart } from '../scene/mask.ts
 import { maskAt, strokesOf } from '../scene/places.ts';
 import type { Scene } from '../scene/scene.ts';
 import type { Stroke } from '../scene/stroke.ts';
-import type { TileNode } from './studio.ts';
+import type { TileNode } from './tiles/renderContext.ts';
 
 const { made, dark, bright, whole, add, maskIn, at } = setUpMasks();
 const id = (text: string) => PartId.parse(text);
@@ -135,7 +135,7 @@ describe('fills and what strokes keep to', () => {
     const grown = paint(made, points.slice(0, 1), change);
     const scene = edit(made.scene, addStroke({ layerId: dark, stroke: grown }));
     for (const [x, y] of points.slice(1)) {
-      made.studio.book.append(grown.id, Float32Array.of(x, y, 1, 0));
+      made.context.strokes.append(grown.id, Float32Array.of(x, y, 1, 0));
       maskIn(scene);
     }
     const atOnce = edit(made.scene, addStroke({ layerId: dark, stroke: paint(made, points, change) }));

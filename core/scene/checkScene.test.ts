@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
-import { madeFrame } from '../../tests/smallStudio.ts';
+import { madeFrame } from '../../tests/smallScene.ts';
 import { brushesOf, soundPoints, soundStrokes } from './checkPoints.ts';
 import { addFrames, layerIdOf } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
@@ -125,8 +125,8 @@ describe('a scene that fits the schema but not the program', () => {
         { of: null, seenFrom: null, mask: maskOfParts([to({ frozen: `r${i + 1}`, of: '' })]) },
       ]),
     );
-    const chained = { ...withParts(to({ frozen: 'r0', of: '' })), recipes };
-    expect(() => open(chained)).toThrow(expect.objectContaining({ code: 'too-deep' }));
+    const compose = { ...withParts(to({ frozen: 'r0', of: '' })), recipes };
+    expect(() => open(compose)).toThrow(expect.objectContaining({ code: 'too-deep' }));
   });
 
   it('is opened with references that double at 40 levels: each counts once', () => {

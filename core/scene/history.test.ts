@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { madeFrame } from '../../tests/smallStudio.ts';
+import { madeFrame } from '../../tests/smallScene.ts';
 import { addFrames, layerIdOf, renameScene } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
 import { setLayerOpacity } from './edits/layers.ts';

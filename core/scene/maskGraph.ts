@@ -6,16 +6,16 @@ import type { Layer, Scene } from './scene.ts';
 import type { Source } from './source.ts';
 
 /** Where a mask is used: what its sources are seen from. */
-export interface Seat {
+export interface MaskContext {
   layer: Layer;
   index: number;
 }
 
-/** A mask at its seat, or the picture of the first layers, and what it is made of. */
+/** A mask at its context, or the picture of the first layers, and what it is made of. */
 interface Vertex {
   /** Nothing for a picture. */
   mask?: Mask;
-  seat?: Seat;
+  context?: MaskContext;
   /** Masks that it refers to, live or frozen, or that its strokes were painted through. */
   links: readonly string[];
   /** Pictures that it looks at, and masks of a picture's layers. */
@@ -26,13 +26,13 @@ interface Vertex {
 export const layerMaskKey = (of: 'mask' | 'guard' | 'stencil', id: LayerId): string => `${of}:${id}`;
 export const groupKey = (id: GroupId): string => `group:${id}`;
 export const underKey = (count: number): string => `under:${count}`;
-const recipeKey = (id: RecipeId, seat: Seat): string => `recipe:${id}@${seat.layer.id}`;
-const savedKey = (id: StencilId, seat: Seat): string => `saved:${id}@${seat.layer.id}`;
+const recipeKey = (id: RecipeId, context: MaskContext): string => `recipe:${id}@${context.layer.id}`;
+const savedKey = (id: StencilId, context: MaskContext): string => `saved:${id}@${context.layer.id}`;
 
 const PLACES = ['mask', 'guard', 'group', 'stencil'] as const;
 
 /** How masks of a scene depend on each other: by referring to each other, and through the pictures that they look at. A mask counts
- * anew for every seat that it is used at. Edges from pictures lead to layers further down only; so every ring has a reference in it. */
+ * anew for every context that it is used at. Edges from pictures lead to layers further down only; so every ring has a reference in it. */
 export class MaskGraph {
   readonly #scene: Scene;
   readonly #isInner: boolean;
@@ -51,9 +51,9 @@ export class MaskGraph {
   }
 
   /** The mask of a vertex, where it is seen from; undefined for a picture, and for what does not exist. */
-  maskOf(key: string): { mask: Mask; seat: Seat } | undefined {
-    const { mask, seat } = this.#vertices.get(key) ?? {};
-    return mask && seat && { mask, seat };
+  maskOf(key: string): { mask: Mask; context: MaskContext } | undefined {
+    const { mask, context } = this.#vertices.get(key) ?? {};
+    return mask && context && { mask, context };
   }
 
   /** All that a vertex depends on: itself by references, or by what it looks at. */
@@ -68,13 +68,13 @@ export class MaskGraph {
     );
   }
 
-  seatOf(id: LayerId): Seat | undefined {
+  contextOf(id: LayerId): MaskContext | undefined {
     const index = this.#indexes.get(id);
     return index === undefined ? undefined : { layer: this.#scene.stack[index], index };
   }
 
   /** Key of the mask at a place; undefined when there is none. */
-  atPlace(of: MaskPlace['of'], { layer, index }: Seat): string | undefined {
+  atPlace(of: MaskPlace['of'], { layer, index }: MaskContext): string | undefined {
     if (of === 'group') {
       const group = groupOf(this.#scene, layer);
       const first = this.#scene.stack.findIndex((each) => each.group === group?.id);
@@ -84,29 +84,29 @@ export class MaskGraph {
     return mask ? this.add(layerMaskKey(of, layer.id), mask, { layer, index }) : undefined;
   }
 
-  /** Key of the mask that a reference leads to from a seat; undefined when there is none. */
-  referred(to: ReferencePart['to'], seat: Seat): string | undefined {
-    if ('frozen' in to) return this.recipe(to.frozen, seat);
+  /** Key of the mask that a reference leads to from a context; undefined when there is none. */
+  resolveReference(to: ReferencePart['to'], context: MaskContext): string | undefined {
+    if ('frozen' in to) return this.recipe(to.frozen, context);
     if ('stencil' in to) {
       const stencil = this.#scene.stencils.find(({ id }) => id === to.stencil);
-      return stencil && this.add(savedKey(stencil.id, seat), stencil.mask, seat);
+      return stencil && this.add(savedKey(stencil.id, context), stencil.mask, context);
     }
-    const other = to.layer === seat.layer.id ? undefined : this.seatOf(to.layer);
+    const other = to.layer === context.layer.id ? undefined : this.contextOf(to.layer);
     return other && this.atPlace('mask', other);
   }
 
-  /** Key of a recipe seen from where it says, or from a seat; undefined when there is none. */
-  recipe(id: RecipeId, seat: Seat): string | undefined {
+  /** Key of a recipe seen from where it says, or from a context; undefined when there is none. */
+  recipe(id: RecipeId, context: MaskContext): string | undefined {
     const recipe = Object.hasOwn(this.#scene.recipes, id) ? this.#scene.recipes[id] : undefined;
-    const from = (recipe?.seenFrom && this.seatOf(recipe.seenFrom)) || seat;
+    const from = (recipe?.seenFrom && this.contextOf(recipe.seenFrom)) || context;
     return recipe && this.add(recipeKey(id, from), recipe.mask, from);
   }
 
   /** Takes a mask that the scene need not have.
    * @returns Its key. */
-  add(key: string, mask: Mask, seat: Seat): string {
+  add(key: string, mask: Mask, context: MaskContext): string {
     if (!this.#vertices.has(key)) {
-      this.#vertices.set(key, { mask, seat, links: [], looks: [], isExpanded: false });
+      this.#vertices.set(key, { mask, context, links: [], looks: [], isExpanded: false });
     }
     return key;
   }
@@ -119,33 +119,33 @@ export class MaskGraph {
   /** Finds what a vertex depends on, if that is not known yet; what it leads to is there afterwards, with edges still to find. */
   expand(key: string): readonly string[] {
     const vertex = this.#vertices.get(key);
-    if (vertex && !vertex.isExpanded && vertex.mask && vertex.seat)
-      Object.assign(vertex, this.#edgesOfMask(vertex.mask, vertex.seat), { isExpanded: true });
+    if (vertex && !vertex.isExpanded && vertex.mask && vertex.context)
+      Object.assign(vertex, this.#edgesOfMask(vertex.mask, vertex.context), { isExpanded: true });
     const { links, looks } = this.edgesOf(key);
     return [...links, ...looks];
   }
 
-  #edgesOfMask(mask: Mask, seat: Seat): Pick<Vertex, 'links' | 'looks'> {
+  #edgesOfMask(mask: Mask, context: MaskContext): Pick<Vertex, 'links' | 'looks'> {
     const [links, looks] = [new Set<string>(), new Set<string>()];
     const recipes = new Set<RecipeId>();
-    const refine = ({ edgeFit }: Refinements) => edgeFit.radius > 0 && this.#look(edgeFit.guide, seat, looks);
+    const refine = ({ edgeFit }: Refinements) => edgeFit.radius > 0 && this.#look(edgeFit.guide, context, looks);
     refine(mask.refine);
     for (const part of mask.parts) {
       if (!part.enabled) continue;
       refine(part.refine);
-      for (const source of sourcesOf(part)) this.#look(source, seat, looks);
-      const to = part.kind === 'reference' ? this.referred(part.to, seat) : undefined;
+      for (const source of sourcesOf(part)) this.#look(source, context, looks);
+      const to = part.kind === 'reference' ? this.resolveReference(part.to, context) : undefined;
       if (to) links.add(to);
       if (part.kind === 'painted') for (const { stencil } of part.strokes) if (stencil) recipes.add(stencil);
     }
     for (const id of recipes) {
-      const recipe = this.recipe(id, seat);
+      const recipe = this.recipe(id, context);
       if (recipe) links.add(recipe);
     }
     return { links: [...links], looks: [...looks] };
   }
 
-  #look(source: Source, { layer, index }: Seat, looks: Set<string>): void {
+  #look(source: Source, { layer, index }: MaskContext, looks: Set<string>): void {
     if (source === 'result' && !this.#isInner) this.insides.add(layer.id);
     else if (source === 'sofar' || source === 'result') {
       this.pictures.add(index);
@@ -161,9 +161,9 @@ export class MaskGraph {
     for (let each = from; each <= count; each++) {
       if (this.#vertices.has(underKey(each))) continue;
       const layer = this.#scene.stack[each - 1];
-      const seat = { layer, index: each - 1 };
+      const context = { layer, index: each - 1 };
       const shown = layer?.visible ? (['mask', 'guard', 'group'] as const) : [];
-      const looks = shown.flatMap((of) => this.atPlace(of, seat) ?? []);
+      const looks = shown.flatMap((of) => this.atPlace(of, context) ?? []);
       this.#vertices.set(underKey(each), {
         links: [],
         looks: each > 0 ? [underKey(each - 1), ...looks] : [],

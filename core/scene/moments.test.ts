@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { madeFrame } from '../../tests/smallStudio.ts';
+import { madeFrame } from '../../tests/smallScene.ts';
 import { addFrames } from './edits/frames.ts';
 import { keepFrames, renameMoment, setChoice, setMoment } from './edits/gather.ts';
 import { applyEdit } from './edits/index.ts';

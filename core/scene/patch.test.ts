@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
-import { madeFrame } from '../../tests/smallStudio.ts';
+import { madeFrame } from '../../tests/smallScene.ts';
 import { addFrames } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
 import { setLayerOpacity } from './edits/layers.ts';
 import { addStroke } from './edits/painting.ts';
 import { StrokeId } from './ids.ts';
-import { patched, patchOf } from './patch.ts';
-import { rendered } from './rendered.ts';
+import { applyPatch, patchOf } from './patch.ts';
 import { newScene, type Scene } from './scene.ts';
+import { stripUnrendered } from './stripUnrendered.ts';
 import { plainStroke } from './stroke.ts';
 
 const frames = [0, 1, 2].map((i) => madeFrame(i, { width: 30, height: 20 }));
@@ -20,7 +20,7 @@ describe('a patch', () => {
   it('changes one value into the other, whatever they are', () => {
     fc.assert(
       fc.property(fc.jsonValue(), fc.jsonValue(), (before, after) => {
-        expect(patched(before, copy(patchOf(before, after)))).toEqual(after);
+        expect(applyPatch(before, copy(patchOf(before, after)))).toEqual(after);
       }),
     );
   });
@@ -35,7 +35,7 @@ describe('a patch', () => {
     const patch = patchOf(made, after);
     expect(JSON.stringify(patch).length).toBeLessThan(JSON.stringify(made).length / 10);
     const other = copy(made);
-    const changed = patched(other, copy(patch)) as Scene;
+    const changed = applyPatch(other, copy(patch)) as Scene;
     expect(changed).toEqual(after);
     // What did not change is shared with the value before, so that it can be told by identity.
     expect(changed.stack[0]).toBe(other.stack[0]);
@@ -43,8 +43,8 @@ describe('a patch', () => {
   });
 
   it('of another value is refused', () => {
-    expect(() => patched({}, { items: [], length: 1 })).toThrow(RangeError);
-    expect(() => patched([], { entries: [], dropped: [] })).toThrow(RangeError);
+    expect(() => applyPatch({}, { items: [], length: 1 })).toThrow(RangeError);
+    expect(() => applyPatch([], { entries: [], dropped: [] })).toThrow(RangeError);
   });
 });
 
@@ -57,7 +57,7 @@ describe('what of a scene decides its pixels', () => {
       name: 'Another',
       frames: [{ ...frame, shot, label: 'Dark', exif: { Make: 'X' } }, ...rest],
     };
-    expect(rendered(other)).toEqual(rendered(made));
-    expect(patchOf(rendered(made), rendered({ ...made, name: 'Third' }))).toBeUndefined();
+    expect(stripUnrendered(other)).toEqual(stripUnrendered(made));
+    expect(patchOf(stripUnrendered(made), stripUnrendered({ ...made, name: 'Third' }))).toBeUndefined();
   });
 });

@@ -36,18 +36,18 @@ function entriesPatch(before: Record<string, unknown>, after: Record<string, unk
 
 /** A value after a patch; what the patch does not change is shared with the value before.
  * @throws {RangeError} when the patch is of another value. */
-export function patched(before: unknown, patch: Patch | undefined): unknown {
+export function applyPatch(before: unknown, patch: Patch | undefined): unknown {
   if (!patch) return before;
   if ('value' in patch) return patch.value;
   if ('items' in patch) {
     if (!Array.isArray(before)) throw new RangeError('The patch is of a list');
     const after = before.slice(0, patch.length);
-    for (const [index, each] of patch.items) after[index] = patched(before[index], each);
+    for (const [index, each] of patch.items) after[index] = applyPatch(before[index], each);
     return after;
   }
   if (!isObject(before) || Array.isArray(before)) throw new RangeError('The patch is of an object');
   const kept = Object.entries(before).filter(([key]) => !patch.dropped.includes(key));
   const after = Object.fromEntries(kept);
-  for (const [key, each] of patch.entries) after[key] = patched(before[key], each);
+  for (const [key, each] of patch.entries) after[key] = applyPatch(before[key], each);
   return after;
 }

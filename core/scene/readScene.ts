@@ -16,7 +16,7 @@ export interface OpenedScene {
 /** A document of an older version as one of the newest. Versions 2 and 3 only gave frames fields whose defaults say what
  * held before.
  * @throws {SceneError} when it is not even like a document of its version. */
-function migrated(data: unknown): unknown {
+function migrate(data: unknown): unknown {
   const version = (data as { version?: unknown } | null)?.version;
   if (typeof version !== 'number' || version < 1 || version >= SCENE_VERSION) return data;
   try {
@@ -33,7 +33,7 @@ export function openScene(data: unknown): OpenedScene {
   if (typeof version === 'number' && version > SCENE_VERSION) {
     throw new SceneError('newer', `version ${version}, this program reads up to ${SCENE_VERSION}`);
   }
-  const document = migrated(data);
+  const document = migrate(data);
   const { data: bare, evidence } =
     document !== null && typeof document === 'object'
       ? separateEvidence(document)

@@ -1,10 +1,10 @@
 import { availableParallelism, totalmem } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { Arena } from '#core/raster/arena.ts';
-import { createLoadingDesk, type LoadingDesk } from '#core/render/loadFrame.ts';
+import { createFrameLoader, type FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import { CODEC_THREADS, Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
-import { openWorkplace } from '../kernelModule.ts';
+import { openResources } from '../kernelModule.ts';
 import { createPixelMemory } from '../memory.ts';
 import type { FromRenderer, Port, ToRenderer } from '../protocol.ts';
 import { threadCount } from '../threadCount.ts';
@@ -14,7 +14,7 @@ import { loadKernels } from './loadKernels.ts';
 export interface NodeEngine {
   engine: Engine;
   codec: Codec;
-  desk: LoadingDesk;
+  loader: FrameLoader;
   arena: Arena;
   close: () => void;
 }
@@ -60,13 +60,13 @@ export async function startEngine(
     current: (lane) => engine.current(lane),
     patienceMs,
   });
-  const own = openWorkplace({ memory, kernels, arena: threads + CODEC_THREADS });
+  const own = openResources({ memory, kernels, arena: threads + CODEC_THREADS });
   const close = () => {
     engine.close();
     codec.close();
     void keeper.terminate();
   };
-  return { engine, codec, desk: createLoadingDesk(own.table, own.kernels, own.arena), arena: own.arena, close };
+  return { engine, codec, loader: createFrameLoader(own.table, own.kernels, own.arena), arena: own.arena, close };
 }
 
 /** Starts the thread that keeps the overflow; it never comes back, so nobody waits for it to end. */

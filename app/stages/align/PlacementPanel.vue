@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import { handNumbers, type HandNumbers, withHandNumbers } from '#core/align/byHand.ts';
 import { commonArea } from '#core/align/commonArea.ts';
 import { farthest } from '#core/align/localFit.ts';
-import { chained, isIdentity, mapPoint, type Point } from '#core/align/placement.ts';
+import { compose, isIdentity, mapPoint, type Point } from '#core/align/placement.ts';
 import { placeByPairs } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
@@ -57,7 +57,7 @@ const limit = ref(8);
 const byPairs = computed(() => (props.pairs.pairs.value.length === 0 ? undefined : placeByPairs(props.pairs.pairs.value, props.size)));
 function takePairs(): void {
   if (!byPairs.value) return;
-  emit('place', chained(byPairs.value.matrix, baseMatrix.value));
+  emit('place', compose(byPairs.value.matrix, baseMatrix.value));
 }
 
 /** The worst first; those that could be measured before those that hold something else. */

@@ -1,5 +1,5 @@
 import { onMounted, shallowRef, watch } from 'vue';
-import type { Histogram } from '#core/render/readings.ts';
+import type { Histogram } from '#core/render/plan/readings.ts';
 import type { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
 import { useEngine } from '../../stores/engine.ts';

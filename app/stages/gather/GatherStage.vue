@@ -135,7 +135,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
 
       <ul v-if="frames.refused.length > 0" class="mb-4 shrink-0 rounded-md border-l-4 border-ink bg-panel p-3" role="alert" aria-label="Files left out">
         <li v-for="(each, index) in frames.refused" :key="index" class="py-0.5"><span class="font-semibold">{{ each.name }}</span> — {{ each.reason }}</li>
-        <li class="mt-2"><button v-if="frames.refused.some(({ misfit }) => misfit)" type="button" class="btn mr-2 h-7" title="Only for frames of the same view: they are scaled to the size of the others" @click="frames.fitMisfits()">Fit {{ frames.refused.filter(({ misfit }) => misfit).length === 1 ? 'the one' : 'those' }} of another size by scaling</button><button type="button" class="btn h-7" @click="frames.forget()">Understood</button></li>
+        <li class="mt-2"><button v-if="frames.refused.some(({ wrongSizeFile }) => wrongSizeFile)" type="button" class="btn mr-2 h-7" title="Only for frames of the same view: they are scaled to the size of the others" @click="frames.fitWrongSizes()">Fit {{ frames.refused.filter(({ wrongSizeFile }) => wrongSizeFile).length === 1 ? 'the one' : 'those' }} of another size by scaling</button><button type="button" class="btn h-7" @click="frames.forget()">Understood</button></li>
       </ul>
 
       <div v-if="list.length === 0 && !frames.reading" class="rounded-lg border border-dashed border-on-surround px-8 py-20 text-center text-on-surround">

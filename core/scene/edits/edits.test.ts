@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { madeFrame } from '../../../tests/smallStudio.ts';
+import { madeFrame } from '../../../tests/smallScene.ts';
 import type { EditRecord } from '../edit.ts';
 import { dispatch, newHistory, present, redo, restoreHistory, storeSteps, undo } from '../history.ts';
 import { FrameId, LayerId, PartId, StrokeId } from '../ids.ts';

@@ -59,7 +59,7 @@ export const setChoice = defineEdit({
   kind: 'frames.setChoice',
   label: 'Choose frames',
   params: z.strictObject({ frameIds: z.array(FrameId), choice: z.enum(['pick', 'maybe', 'out']) }),
-  apply: (scene, { frameIds, choice }) => chosen(scene, frameIds, choice),
+  apply: (scene, { frameIds, choice }) => withChoice(scene, frameIds, choice),
 });
 
 /** Wants some frames and leaves others out, as when a moment holds several brackets. */
@@ -67,10 +67,10 @@ export const keepFrames = defineEdit({
   kind: 'frames.keep',
   label: 'Choose a bracket',
   params: z.strictObject({ keep: z.array(FrameId), leave: z.array(FrameId) }),
-  apply: (scene, { keep, leave }) => chosen(chosen(scene, leave, 'out'), keep, 'pick'),
+  apply: (scene, { keep, leave }) => withChoice(withChoice(scene, leave, 'out'), keep, 'pick'),
 });
 
-function chosen(scene: Scene, frameIds: readonly FrameId[], choice: Frame['choice']): Scene {
+function withChoice(scene: Scene, frameIds: readonly FrameId[], choice: Frame['choice']): Scene {
   const changed = mapFrames(scene, frameIds, (frame) => (frame.choice === choice ? frame : { ...frame, choice }));
   if (changed === scene) return scene;
   const shows = (frame: FrameId) => (frameIds.includes(frame) ? choice !== 'out' : undefined);

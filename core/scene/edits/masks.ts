@@ -52,11 +52,11 @@ export const setPart = defineEdit({
   params: z.strictObject({ ...onePart, change: z.record(z.string(), z.unknown()) }),
   mergeKey: (params) => `${placeKey(params)}:${params.part}:${Object.keys(params.change).sort().join()}`,
   apply: (scene, { change, ...where }) =>
-    mapPart(scene, where, (part) => tidied(Part.parse({ ...part, ...change, id: part.id, kind: part.kind }))),
+    mapPart(scene, where, (part) => normalizeRange(Part.parse({ ...part, ...change, id: part.id, kind: part.kind }))),
 });
 
 /** A range whose ends were dragged past each other is the same range. */
-function tidied(part: Part): Part {
+function normalizeRange(part: Part): Part {
   if (part.kind !== 'tone' || part.from <= part.to) return part;
   return { ...part, from: part.to, to: part.from };
 }

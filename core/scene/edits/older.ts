@@ -25,7 +25,7 @@ export function toneUseOf(layer: Layer): ToneUse {
   return layer.stencil && layer.stencilOn ? 'stencil' : 'off';
 }
 
-const refined = (layer: Layer, change: Partial<Mask['refine']>): Layer => ({
+const withRefinement = (layer: Layer, change: Partial<Mask['refine']>): Layer => ({
   ...layer,
   mask: { ...layer.mask, refine: { ...layer.mask.refine, ...change } },
 });
@@ -79,7 +79,7 @@ export const setSoftness = defineEdit({
   label: 'Softness',
   params: z.strictObject({ layerId: LayerId, softness: z.number().min(0).max(400) }),
   mergeKey: ({ layerId }) => layerId,
-  apply: (scene, { layerId, softness }) => mapLayer(scene, layerId, (layer) => refined(layer, { softness })),
+  apply: (scene, { layerId, softness }) => mapLayer(scene, layerId, (layer) => withRefinement(layer, { softness })),
 });
 
 /** Turns a mask round: shown where it was hidden. */
@@ -87,7 +87,7 @@ export const setInverted = defineEdit({
   kind: 'mask.setInverted',
   label: 'Invert mask',
   params: z.strictObject({ layerId: LayerId, inverted: z.boolean() }),
-  apply: (scene, { layerId, inverted }) => mapLayer(scene, layerId, (layer) => refined(layer, { inverted })),
+  apply: (scene, { layerId, inverted }) => mapLayer(scene, layerId, (layer) => withRefinement(layer, { inverted })),
 });
 
 /** Lays a gradient in a layer's mask before its painting, or changes the one that is there. */

@@ -7,7 +7,7 @@ import { mapFrames } from './gather.ts';
 const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);
 
 /** A local fit belongs to the placement that it was found on. */
-const placed = (frame: Frame, placement: Placement | null): Frame =>
+const withPlacement = (frame: Frame, placement: Placement | null): Frame =>
   isSame(frame.placement, placement) ? frame : { ...frame, placement, local: null };
 
 const Found = z.strictObject({ frameId: FrameId, placement: Placement });
@@ -23,7 +23,7 @@ export const takePlacements = defineEdit({
     const byId = new Map(found.map((each) => [each.frameId, each]));
     return mapFrames(scene, [...byId.keys()], (frame) => {
       const { placement } = byId.get(frame.id) ?? {};
-      return frame.locked || !placement || placement.verdict === 'failed' ? frame : placed(frame, placement);
+      return frame.locked || !placement || placement.verdict === 'failed' ? frame : withPlacement(frame, placement);
     });
   },
 });
@@ -34,7 +34,7 @@ export const placeFrames = defineEdit({
   label: 'Place by hand',
   params: z.strictObject({ frameIds: z.array(FrameId), placement: Placement.nullable() }),
   mergeKey: ({ frameIds }) => frameIds.join(),
-  apply: (scene, { frameIds, placement }) => mapFrames(scene, frameIds, (frame) => placed(frame, placement)),
+  apply: (scene, { frameIds, placement }) => mapFrames(scene, frameIds, (frame) => withPlacement(frame, placement)),
 });
 
 /** Goes back to what the search found last. */
@@ -46,7 +46,7 @@ export const restoreFound = defineEdit({
     const byId = new Map(found.map(({ frameId, placement }) => [frameId, placement]));
     return mapFrames(scene, [...byId.keys()], (frame) => {
       const placement = byId.get(frame.id);
-      return !placement || placement.verdict === 'failed' ? frame : placed(frame, placement);
+      return !placement || placement.verdict === 'failed' ? frame : withPlacement(frame, placement);
     });
   },
 });

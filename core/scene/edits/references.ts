@@ -6,7 +6,7 @@ import { freeze, MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
 import type { Scene } from '../scene.ts';
 
 /** The mask that a reference follows, and the layer that it is seen from. */
-function referred(scene: Scene, to: ReferencePart['to']): { mask: Mask; seenFrom: LayerId | null } | undefined {
+function resolveReference(scene: Scene, to: ReferencePart['to']): { mask: Mask; seenFrom: LayerId | null } | undefined {
   if ('layer' in to) {
     const mask = maskAt(scene, { layerId: to.layer, of: 'mask' });
     return mask && { mask, seenFrom: to.layer };
@@ -22,7 +22,7 @@ export const freezeReference = defineEdit({
   params: z.strictObject({ ...MaskPlace.shape, part: PartId, name: z.string().max(80) }),
   apply: (scene, { part, name, ...place }) => {
     const found = maskAt(scene, place)?.parts.find(({ id }) => id === part);
-    const now = found?.kind === 'reference' ? referred(scene, found.to) : undefined;
+    const now = found?.kind === 'reference' ? resolveReference(scene, found.to) : undefined;
     if (found?.kind !== 'reference' || !now) return scene;
     const kept = freeze(scene, { of: null, ...now });
     return mapMask(kept.scene, place, (mask) =>

@@ -1,0 +1,39 @@
+import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import {
+  fixedKeyOf,
+  growsWith,
+  type RenderContext,
+  type Spot,
+  SpotMemo,
+  type TileNode,
+} from '../tiles/renderContext.ts';
+
+/** A node whose tiles follow from those of other nodes and from settings. */
+export abstract class DerivedNode implements TileNode {
+  readonly fixedKey: NodeKey | undefined;
+  readonly grows: boolean;
+  /** Key of the kind of node and its settings. */
+  protected readonly seed: NodeKey;
+  readonly #inputs: readonly TileNode[];
+  readonly #keys: SpotMemo<NodeKey>;
+
+  constructor(seed: NodeKey, inputs: readonly TileNode[]) {
+    this.seed = seed;
+    this.#inputs = inputs;
+    this.fixedKey = fixedKeyOf(seed, inputs);
+    this.grows = growsWith(inputs);
+    this.#keys = new SpotMemo(this.grows);
+  }
+
+  keyAt(spot: Spot, context: RenderContext): NodeKey {
+    return this.fixedKey ?? this.#keys.at(spot, context, () => this.keyOver(spot, context));
+  }
+
+  abstract make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile;
+
+  /** Key of a tile from the inputs' keys at that tile; more of them where a node looks around itself. */
+  protected keyOver(spot: Spot, context: RenderContext): NodeKey {
+    return mixKeys(this.seed, ...this.#inputs.map((input) => input.keyAt(spot, context)));
+  }
+}

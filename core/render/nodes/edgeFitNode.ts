@@ -1,0 +1,69 @@
+import { TILE } from '../../raster/size.ts';
+import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import type { Refinements } from '../../scene/refinements.ts';
+import { publishSame, publishStored } from '../tiles/coverageTile.ts';
+import { areaAround, keyOfArea, placeIn, withArea } from '../tiles/neighbourhood.ts';
+import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
+import { DerivedNode } from './derivedNode.ts';
+
+/** Widest window each way, in pixels of the level that the lines are found at. */
+const WIDEST = 6;
+const WIDEST_AT_TOP = 56;
+
+/** A window is looked at around a place, and the windows around that. */
+const marginOf = (radius: number): number => 2 * Math.min(WIDEST_AT_TOP, Math.max(1, radius)) + 2;
+
+/** A mask fitted to the edges of a picture. The lines are found at a level where the windows are small and laid over the tones of
+ * the level asked for (He, Sun and Tang 2010, "Guided image filtering"; He and Sun 2015, "Fast guided filter"). */
+export class EdgeFitNode extends DerivedNode {
+  readonly #mask: TileNode;
+  readonly #guide: TileNode;
+  readonly #fit: Refinements['edgeFit'];
+
+  /** @param guide - Tones, one plane. */
+  constructor(mask: TileNode, guide: TileNode, fit: Refinements['edgeFit']) {
+    super(keyOf('edge fit', [fit.radius, fit.contrast]), [mask, guide]);
+    this.#mask = mask;
+    this.#guide = guide;
+    this.#fit = fit;
+  }
+
+  protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
+    const area = this.#areaOf(spot, context);
+    const mask = keyOfArea(this.seed, this.#mask, area, context);
+    return mixKeys(keyOfArea(mask, this.#guide, area, context), this.#guide.keyAt(spot, context));
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { kernels } = context;
+    const area = this.#areaOf(spot, context);
+    const { side } = area;
+    const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#fit.radius / 2 ** area.level)));
+    const fit = (...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
+      const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
+      kernels.fitGuided(planes, radius, this.#fit.contrast ** 2);
+      const { step, x, y } = placeIn(area, spot);
+      const apply = (a: Float32Array, b: Float32Array, stride: number) =>
+        withTile(this.#guide, spot, context, (tile) =>
+          publishStored(spot, key, context, (out) =>
+            kernels.applyGuided(a, b, stride, planeOf(tile, 0, context), out()),
+          ),
+        );
+      const first = x + y * side;
+      if (step === 1) return apply(slope.subarray(first), offset.subarray(first), side);
+      return context.scratch.lend(2, (fineSlope, fineOffset) => {
+        kernels.enlarge(slope, side, x, y, step, fineSlope);
+        kernels.enlarge(offset, side, x, y, step, fineOffset);
+        return apply(fineSlope, fineOffset, TILE);
+      });
+    };
+    // What is the same on both sides of an edge needs no fitting.
+    const same = (value: number) => publishSame(value, spot, key, context);
+    return withArea([this.#mask, this.#guide], area, context, 5, fit, same);
+  }
+
+  #areaOf(spot: Spot, context: RenderContext) {
+    return areaAround(spot, context, this.#fit.radius, WIDEST, marginOf);
+  }
+}

@@ -1,0 +1,82 @@
+import { betweenSpaces, type OutputSpace } from '../../color/workingSpace.ts';
+import type { Rgb16 } from '../../kernels/kernels.ts';
+import type { Matrix3 } from '../../raster/matrix3.ts';
+import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import {
+  type RenderContext,
+  reserveOrFail,
+  type Spot,
+  type TileNode,
+  transientTile,
+  withTile,
+} from '../tiles/renderContext.ts';
+
+/** A picture whose linear light is changed by a matrix: another colour space, or another exposure. What the space does not hold
+ * is cut off channel by channel. */
+export class LightNode implements TileNode {
+  readonly #source: TileNode;
+  readonly #matrix: Matrix3;
+  readonly #key: NodeKey;
+  readonly isTransient: boolean;
+  readonly fixedKey: NodeKey | undefined;
+
+  /** @param kept - Whether tiles are asked for again: those that are drawn or written are not. */
+  constructor(source: TileNode, matrix: Matrix3, kept: boolean) {
+    this.#source = source;
+    this.#matrix = matrix;
+    this.#key = keyOf('light', matrix);
+    this.isTransient = !kept;
+    this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
+  }
+
+  keyAt(spot: Spot, context: RenderContext): NodeKey {
+    return this.fixedKey ?? mixKeys(this.#key, this.#source.keyAt(spot, context));
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    return withTile(this.#source, spot, context, (tile) => {
+      const slots = reserveOrFail(context, 3);
+      convert(rgb(tile.slots, context), rgb(slots, context), this.#matrix, context);
+      return this.isTransient
+        ? transientTile(context, slots)
+        : context.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    });
+  }
+}
+
+const rgb = (slots: readonly number[], { table }: RenderContext): Rgb16 => [
+  table.slab.plane(slots[0]),
+  table.slab.plane(slots[1]),
+  table.slab.plane(slots[2]),
+];
+
+/** A node in another space; the node itself when it is in it already. */
+export function toSpace(node: TileNode, from: OutputSpace, to: OutputSpace, kept = false): TileNode {
+  return from === to ? node : new LightNode(node, betweenSpaces(from, to), kept);
+}
+
+/** A picture made brighter by some stops; the node itself for none. */
+export function withExposure(node: TileNode, stops: number): TileNode {
+  const gain = 2 ** stops;
+  return stops === 0 ? node : new LightNode(node, [gain, 0, 0, 0, gain, 0, 0, 0, gain], true);
+}
+
+function convert(
+  from: Rgb16,
+  to: Rgb16,
+  [a, b, c, d, e, f, g, h, i]: Matrix3,
+  { kernels, scratch }: RenderContext,
+): void {
+  const { decoding, encoding } = scratch.curves;
+  scratch.lend(3, (red, green, blue) => {
+    for (const [index, plane] of [red, green, blue].entries()) kernels.linearize(decoding, from[index], plane);
+    for (let at = 0; at < red.length; at++) {
+      const [r, s, t] = [red[at], green[at], blue[at]];
+      red[at] = a * r + b * s + c * t;
+      green[at] = d * r + e * s + f * t;
+      blue[at] = g * r + h * s + i * t;
+    }
+    for (const [index, plane] of [red, green, blue].entries()) kernels.encodeLinear(encoding, plane, to[index]);
+  });
+}

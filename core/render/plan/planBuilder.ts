@@ -1,0 +1,290 @@
+import { isIdentity } from '../../align/placement.ts';
+import { IDENTITY3 } from '../../raster/matrix3.ts';
+import type { FrameId, LayerId, RecipeId } from '../../scene/ids.ts';
+import type { Mask, ReferencePart } from '../../scene/mask.ts';
+import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
+import { groupOf, type MaskPlace } from '../../scene/places.ts';
+import type { Layer, Scene } from '../../scene/scene.ts';
+import { frameOfSource, type Source } from '../../scene/source.ts';
+import { StrongComponents } from '../../scene/strongComponents.ts';
+import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
+import { FrameNode } from '../nodes/frameNode.ts';
+import { toSpace } from '../nodes/lightNode.ts';
+import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
+import type { Chains } from '../nodes/paintedNode.ts';
+import { InsideNode, WarpNode } from '../nodes/warpNode.ts';
+import type { TileNode } from '../tiles/renderContext.ts';
+import { MaskBuilder, remember } from './maskBuilder.ts';
+
+/** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
+export type PlanMemory = Map<string, Chains>;
+
+/** Painted parts, and strokes that soften, whose chains are remembered: more than a scene at hand has. */
+const MOST_CHAINS = 1024;
+
+/** Masks that the scene does not have and that are remembered while they are asked for. */
+const MOST_ASKED = 64;
+
+/** Something of the stack that is laid over what is below: a layer, or a group of them. */
+interface Item {
+  layers: Layer[];
+}
+
+/** Masks that lead back to themselves, as they are seen from one of them. */
+interface Ring {
+  parent: PlanBuilder;
+  members: ReadonlySet<string>;
+  /** References that are not followed, `from>to`. */
+  cut: ReadonlySet<string>;
+}
+
+interface BuilderOptions {
+  memory: PlanMemory;
+  /** Names this plan's chains apart from those of plans within it. */
+  prefix?: string;
+  /** Nothing looks at the finished picture. */
+  isInner?: boolean;
+  ring?: Ring;
+}
+
+/** Makes the nodes of a scene. A mask is made once for every context that it is used at, after all that it builds on, so that
+ * chains of references are as long as they like without a chain of calls. */
+export class PlanBuilder {
+  readonly scene: Scene;
+  readonly #options: BuilderOptions;
+  readonly #graph: MaskGraph;
+  readonly #groups: StrongComponents;
+  readonly #masks: MaskBuilder;
+  readonly #frames = new Map<FrameId, TileNode>();
+  readonly #made = new Map<string, TileNode>();
+  #asked = 0;
+  readonly #rings = new Map<string, ReadonlySet<string>>();
+  readonly #under = new Map<number, TileNode>();
+  readonly #without = new Map<LayerId, TileNode>();
+
+  constructor(scene: Scene, options: BuilderOptions) {
+    this.scene = scene;
+    this.#options = options;
+    this.#graph = options.ring ? options.ring.parent.#graph : new MaskGraph(scene, options.isInner ?? false);
+    this.#groups = new StrongComponents((key) => this.#edgesFollowed(key));
+    this.#masks = new MaskBuilder(this);
+  }
+
+  contextOf(id: LayerId): MaskContext | undefined {
+    return this.#graph.contextOf(id);
+  }
+
+  chains(name: string): Chains {
+    const { memory, prefix = '' } = this.#options;
+    const full = prefix + name;
+    const chains = memory.get(full) ?? new Map();
+    // The latest last; those that no plan has asked for in long are forgotten.
+    memory.delete(full);
+    memory.set(full, chains);
+    const [oldest] = memory.keys();
+    if (memory.size > MOST_CHAINS) memory.delete(oldest);
+    return chains;
+  }
+
+  /** A frame in the working space, as it is placed. */
+  frame(id: FrameId): TileNode {
+    return remember(this.#frames, id, () => {
+      const frame = this.scene.frames.find((each) => each.id === id);
+      if (!frame) throw new RangeError(`The scene has no frame ${id}`);
+      const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name);
+      const own = toSpace(read, frame.reading.space, this.scene.workingSpace, true);
+      const matrix = frame.placement?.matrix ?? IDENTITY3;
+      return frame.local || !isIdentity(matrix) ? new WarpNode(own, matrix, frame, frame.local) : own;
+    });
+  }
+
+  get #base(): TileNode {
+    return this.frame(this.scene.base as FrameId);
+  }
+
+  /** The whole picture. */
+  result(selected?: LayerId, isTransient = false): TileNode {
+    const place = Math.max(
+      0,
+      this.scene.stack.findIndex(({ id }) => id === selected),
+    );
+    const items = itemsOf(this.scene.stack.filter(({ visible }) => visible));
+    const below = new Set(this.scene.stack.slice(0, place));
+    const settled = items.filter(({ layers }) => layers.every((layer) => below.has(layer))).length;
+    return new CompositeNode(this.#base, this.#shownItems(this.scene.stack), { settled, isTransient });
+  }
+
+  /** The picture of the base and the visible ones of the first `count` layers. */
+  under(count: number): TileNode {
+    return remember(
+      this.#under,
+      count,
+      () => new CompositeNode(this.#base, this.#shownItems(this.scene.stack.slice(0, count))),
+    );
+  }
+
+  /** The finished picture but for a layer. What looks at the finished picture there looks at the one below itself, since
+   * otherwise two layers could each depend on the other. */
+  without(id: LayerId): TileNode {
+    const { ring, memory } = this.#options;
+    if (ring) return ring.parent.without(id);
+    return remember(this.#without, id, () => {
+      const scene = { ...this.scene, stack: this.scene.stack.filter((layer) => layer.id !== id) };
+      return new PlanBuilder(scene, { memory, prefix: `without ${id}:`, isInner: true }).result();
+    });
+  }
+
+  #shownItems(layers: readonly Layer[]): CompositeLayer[] {
+    return itemsOf(layers.filter(({ visible }) => visible)).map((item) => this.#item(item));
+  }
+
+  #item({ layers }: Item): CompositeLayer {
+    const [first] = layers;
+    const group = groupOf(this.scene, first);
+    if (!group) return this.#layer(first);
+    const context = this.#contextOf(first);
+    return {
+      source: new CompositeNode(
+        this.under(context.index),
+        layers.map((layer) => this.#layer(layer)),
+      ),
+      mask: this.coverage('group', context) as TileNode,
+      opacity: group.opacity,
+    };
+  }
+
+  #contextOf = (layer: Layer): MaskContext => this.#graph.contextOf(layer.id) as MaskContext;
+
+  #layer(layer: Layer): CompositeLayer {
+    const mask = this.coverage('shown', this.#contextOf(layer)) as TileNode;
+    return { source: this.frame(layer.frame), mask, opacity: layer.opacity };
+  }
+
+  /** Where a placed frame is; undefined for one that covers the scene. */
+  inside(id: FrameId): TileNode | undefined {
+    const frame = this.scene.frames.find((each) => each.id === id);
+    if (!frame?.placement || isIdentity(frame.placement.matrix)) return undefined;
+    return new InsideNode(frame.placement.matrix, frame);
+  }
+
+  coverage(of: MaskPlace['of'] | 'shown', context: MaskContext): TileNode | undefined {
+    if (of === 'shown') return this.#shown(context);
+    const key = this.#graph.atPlace(of, context);
+    return key === undefined ? undefined : this.#mask(key);
+  }
+
+  /** A layer's mask within its guard, where its frame is. */
+  #shown(context: MaskContext): TileNode {
+    const limits = [this.coverage('guard', context), this.inside(context.layer.frame)];
+    const mask = this.coverage('mask', context) as TileNode;
+    const parts = limits.flatMap((node): JoinedPart[] => (node ? [{ join: 'intersect', node }] : []));
+    return parts.length === 0 ? mask : new MaskNode([{ join: 'add', node: mask }, ...parts], false);
+  }
+
+  /** A mask that the scene need not have. */
+  recipe(mask: Mask, context: MaskContext): TileNode {
+    const before = `asked:${this.#asked - MOST_ASKED}`;
+    this.#made.delete(before);
+    this.#graph.forget(before);
+    return this.#mask(this.#graph.add(`asked:${++this.#asked}`, mask, context));
+  }
+
+  source(source: Source, context: MaskContext): TileNode {
+    const named = frameOfSource(source);
+    if (named) return this.scene.frames.some(({ id }) => id === named) ? this.frame(named) : this.#base;
+    if (source === 'base') return this.#base;
+    if (source === 'layer') return this.frame(context.layer.frame);
+    return source === 'sofar' || this.#options.isInner ? this.under(context.index) : this.without(context.layer.id);
+  }
+
+  /** The mask that a reference leads to; undefined for nothing.
+   * @param from - Key of the mask that refers. */
+  resolveReference(to: ReferencePart['to'], context: MaskContext, from: string): TileNode | undefined {
+    return this.#follow(this.#graph.resolveReference(to, context), from);
+  }
+
+  /** A mask as it was when a stroke was painted through it, or when it was copied; undefined for nothing. */
+  frozen(id: RecipeId, context: MaskContext, from: string): TileNode | undefined {
+    return this.#follow(this.#graph.recipe(id, context), from);
+  }
+
+  #follow(key: string | undefined, from: string): TileNode | undefined {
+    return key === undefined || this.#options.ring?.cut.has(`${from}>${key}`) ? undefined : this.#mask(key);
+  }
+
+  #edgesFollowed(key: string): readonly string[] {
+    const { ring } = this.#options;
+    const next = this.#graph.expand(key);
+    return ring ? next.filter((to) => ring.members.has(to) && !ring.cut.has(`${key}>${to}`)) : next;
+  }
+
+  #mask(key: string): TileNode {
+    const { ring } = this.#options;
+    if (ring && !ring.members.has(key)) return ring.parent.#mask(key);
+    const known = this.#made.get(key);
+    if (known) return known;
+    for (const group of this.#groups.from(key)) {
+      const [only] = group;
+      const isRing = group.length > 1 || this.#edgesFollowed(only).includes(only);
+      if (isRing) for (const each of group) this.#rings.set(each, new Set(group));
+      else this.#build(only);
+    }
+    return remember(this.#made, key, () => this.#inRing(key, this.#rings.get(key) as ReadonlySet<string>));
+  }
+
+  #build(key: string): void {
+    const found = this.#graph.maskOf(key);
+    if (found) this.#made.set(key, this.#masks.mask(found.mask, { ...found.context, name: key }));
+  }
+
+  /** A mask that leads back to itself: its own references are followed, and theirs, but none that leads to it again; of further
+   * rings among those no reference is followed, since which of them came first would be chance. */
+  #inRing(key: string, members: ReadonlySet<string>): TileNode {
+    const links = [...members].flatMap((from) =>
+      this.#graph.edgesOf(from).links.flatMap((to) => (members.has(to) ? [{ from, to }] : [])),
+    );
+    const cut = new Set(links.filter(({ to }) => to === key).map(({ from, to }) => `${from}>${to}`));
+    cut.add(`${asRoot(key)}>${key}`);
+    const rest = new StrongComponents((from) =>
+      this.#edgesFollowed(from).filter((to) => members.has(to) && !cut.has(`${from}>${to}`)),
+    );
+    const ringOf = new Map<string, number>();
+    let count = 0;
+    for (const member of members)
+      for (const group of rest.from(member)) {
+        count++;
+        if (group.length > 1) for (const each of group) ringOf.set(each, count);
+      }
+    for (const { from, to } of links)
+      if (ringOf.has(from) && ringOf.get(from) === ringOf.get(to)) cut.add(`${from}>${to}`);
+    const { memory, prefix = '', isInner } = this.#options;
+    const inside = new PlanBuilder(this.scene, {
+      memory,
+      prefix: `${prefix}ring ${key}:`,
+      isInner,
+      ring: { parent: this, members, cut },
+    });
+    return inside.#root(key);
+  }
+
+  /** The mask that a ring is seen from, under a name that no reference of it is cut for. */
+  #root(key: string): TileNode {
+    const { mask, context } = this.#graph.maskOf(key) ?? {};
+    if (!mask || !context) throw new RangeError(`No mask is called ${key}`);
+    return this.#masks.mask(mask, { ...context, name: asRoot(key) });
+  }
+}
+
+/** Name of the mask that a ring is seen from. */
+const asRoot = (key: string): string => `${key}, seen from itself`;
+
+/** Layers as they are laid: those of one group together. */
+function itemsOf(layers: readonly Layer[]): Item[] {
+  const items: Item[] = [];
+  for (const layer of layers) {
+    const last = items.at(-1);
+    if (last && layer.group !== null && last.layers[0].group === layer.group) last.layers.push(layer);
+    else items.push({ layers: [layer] });
+  }
+  return items;
+}

@@ -1,0 +1,116 @@
+import { allTiles } from '../../raster/region.ts';
+import { type Region, TILE, tileRegion } from '../../raster/size.ts';
+import { planeOf, type RenderContext, type TileNode, withTile } from '../tiles/renderContext.ts';
+
+/** Counts of 256 levels each. */
+export interface Histogram {
+  red: Uint32Array;
+  green: Uint32Array;
+  blue: Uint32Array;
+  tone: Uint32Array;
+  pixels: number;
+}
+
+/** Counts a picture or coverage at one level of the pyramid, tile by tile; it pauses after each tile so that the caller
+ * can do something more urgent, or stop.
+ * @param weights - Of red, green and blue in the tone.
+ * @returns The whole histogram, once the last tile is counted. */
+export function* countHistogram(
+  node: TileNode,
+  level: number,
+  weights: readonly [number, number, number],
+  context: RenderContext,
+): Generator<undefined, Histogram> {
+  const counts = () => new Uint32Array(256);
+  const histogram: Histogram = { red: counts(), green: counts(), blue: counts(), tone: counts(), pixels: 0 };
+  for (const { tx, ty } of allTiles(context.size, level)) {
+    yield undefined;
+    const { width, height } = tileRegion(context.size, level, tx, ty);
+    histogram.pixels += width * height;
+    withTile(node, { level, tx, ty }, context, (tile) => {
+      if (tile.form === 'constant') histogram.tone[tile.value >> 8] += width * height;
+      else
+        countTile(
+          tile.slots.map((slot) => context.table.slab.plane(slot)),
+          width,
+          height,
+          weights,
+          histogram,
+          context,
+        );
+    });
+  }
+  return histogram;
+}
+
+/** Adds one tile, of coverage or of a picture, to a histogram. */
+function countTile(
+  planes: readonly Uint16Array[],
+  width: number,
+  height: number,
+  weights: readonly [number, number, number],
+  histogram: Histogram,
+  { kernels, scratch }: RenderContext,
+): void {
+  const count = (name: 'red' | 'green' | 'blue' | 'tone', plane: Uint16Array) =>
+    scratch.lendCounters((counters) => {
+      kernels.countLevels(plane, width, height, counters);
+      for (let level = 0; level < 256; level++) histogram[name][level] += counters[level];
+    });
+  if (planes.length === 1) {
+    count('tone', planes[0]);
+    return;
+  }
+  const [red, green, blue] = planes;
+  for (const [name, plane] of Object.entries({ red, green, blue })) count(name as 'red' | 'green' | 'blue', plane);
+  scratch.lendSamples((tone) => {
+    kernels.luminance(red, green, blue, weights, tone);
+    count('tone', tone);
+  });
+}
+
+/** The 16-bit samples of a node at one scene pixel: three of a picture, one of coverage. */
+export function sampleAt(node: TileNode, x: number, y: number, context: RenderContext): number[] {
+  const spot = { level: 0, tx: Math.floor(x / TILE), ty: Math.floor(y / TILE) };
+  const at = (Math.floor(y) % TILE) * TILE + (Math.floor(x) % TILE);
+  return withTile(node, spot, context, (tile) => {
+    if (tile.form === 'constant') return [tile.value];
+    return tile.slots.map((_, plane) => (planeOf(tile, plane, context) as Uint16Array)[at]);
+  });
+}
+
+/** Interleaved 16-bit RGB of a part of a picture. */
+export interface WrittenImage {
+  region: Region;
+  pixels: Uint16Array;
+}
+
+/** Writes one full-size tile of a picture, as much of it as there is, into an image. */
+export function writeTile(
+  node: TileNode,
+  tx: number,
+  ty: number,
+  { region, pixels }: WrittenImage,
+  context: RenderContext,
+): void {
+  const left = Math.max(tx * TILE, region.x);
+  const top = Math.max(ty * TILE, region.y);
+  const right = Math.min((tx + 1) * TILE, region.x + region.width);
+  const bottom = Math.min((ty + 1) * TILE, region.y + region.height);
+  const isWide = right - left === TILE;
+  try {
+    withTile(node, { level: 0, tx, ty }, context, (tile) =>
+      context.scratch.lendInterleaved(({ all, rows }) => {
+        const [red, green, blue] = tile.slots.map((slot) => context.table.slab.plane(slot));
+        context.kernels.interleave(red, green, blue, all);
+        for (let y = top; y < bottom; y++) {
+          const row = rows[y - ty * TILE];
+          const at = ((y - region.y) * region.width + left - region.x) * 3;
+          pixels.set(isWide ? row : row.subarray((left - tx * TILE) * 3, (right - tx * TILE) * 3), at);
+        }
+      }),
+    );
+  } finally {
+    context.transient.drop();
+  }
+}

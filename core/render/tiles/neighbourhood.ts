@@ -1,0 +1,187 @@
+import { levelCount, levelSize, TILE } from '../../raster/size.ts';
+import { tilesOfArea } from '../../raster/tileArea.ts';
+import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import { planeOf, type RenderContext, type Spot, type TileNode, tilesOf } from './renderContext.ts';
+import { MAX_AREA_SIDE } from './scratch.ts';
+
+/** A square of pixels of a level around a tile, which may be of a finer level. */
+export interface Area {
+  level: number;
+  left: number;
+  top: number;
+  /** A multiple of 4. */
+  side: number;
+  /** It is gathered this many levels finer, where its tiles are wanted anyway, and halved. */
+  halvings: number;
+}
+
+/** Most levels that an area is halved down, rather than have a mask made at one more level. */
+const MOST_HALVINGS = 2;
+
+/** The area that is looked at around a tile, computed at the finest level where that is cheap: what is as wide as `reach` and
+ * leaves nothing finer than itself loses nothing by going down and back.
+ * @param reach - Length in scene pixels.
+ * @param widest - Most pixels of a level that it may measure; at the coarsest level it may measure more, as far as an area holds.
+ * @param marginOf - How many pixels of a level are looked at around a place, for a reach in pixels of it. */
+export function areaAround(
+  spot: Spot,
+  context: RenderContext,
+  reach: number,
+  widest: number,
+  marginOf: (reach: number) => number,
+): Area {
+  const top = levelCount(context.size) - 1;
+  const down = Math.max(0, Math.ceil(Math.log2(reach / 2 ** spot.level / widest)));
+  const level = Math.min(top, spot.level + down);
+  const step = 2 ** (level - spot.level);
+  const margin = Math.ceil(marginOf(reach / 2 ** level)) + 2;
+  const side = Math.ceil((TILE / step + 2 * margin) / 4) * 4;
+  if (side > MAX_AREA_SIDE) throw new RangeError(`A mask needs an area of ${side} pixels`);
+  const left = Math.floor((spot.tx * TILE) / step) - margin;
+  const near = level - spot.level;
+  const halvings = near <= MOST_HALVINGS && side * 2 ** near <= MAX_AREA_SIDE ? near : 0;
+  return { level, left, top: Math.floor((spot.ty * TILE) / step) - margin, side, halvings };
+}
+
+/** The area as it is gathered. */
+function gatheredFrom({ level, left, top, side, halvings }: Area): Area {
+  const step = 2 ** halvings;
+  return { level: level - halvings, left: left * step, top: top * step, side: side * step, halvings: 0 };
+}
+
+/** Pixels of the area's level for each of the spot's, and where the spot begins in the area. */
+export function placeIn(area: Area, spot: Spot): { step: number; x: number; y: number } {
+  const step = 2 ** (area.level - spot.level);
+  return { step, x: (spot.tx * TILE) / step - area.left, y: (spot.ty * TILE) / step - area.top };
+}
+
+/** Key of all that a node shows in an area. */
+export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, context: RenderContext): NodeKey {
+  return mixKeys(seed, ...spotsOf(gatheredFrom(area), context).map((near) => node.keyAt(near, context)));
+}
+
+interface Gathered {
+  near: Spot;
+  tile: PinnedTile;
+}
+
+/** Calls `use` with coverage, or a tone, in an area, 0..1, as one plane, and with as many more planes of undefined content;
+ * beyond the picture its edge repeats. All tiles are there before a plane is taken, since making them may take planes too.
+ * @param same - Called instead where the first of the nodes has one value all over, with that value, 0..1. */
+export function withArea<T>(
+  nodes: readonly TileNode[],
+  area: Area,
+  context: RenderContext,
+  spare: number,
+  use: (...planes: Float32Array[]) => T,
+  same: (value: number) => T,
+): T {
+  const fine = gatheredFrom(area);
+  const gathered: Gathered[][] = [];
+  try {
+    for (const node of nodes) {
+      const spots = spotsOf(fine, context);
+      const tiles = tilesOf(
+        spots.map((spot) => ({ node, spot })),
+        context,
+      );
+      gathered.push(spots.map((near, index) => ({ near, tile: tiles[index] })));
+      const value = gathered.length === 1 ? sameThroughout(gathered[0]) : undefined;
+      if (value !== undefined) return same(value / 65535);
+    }
+    return context.scratch.lendAreas(nodes.length + spare, area.side ** 2, (...planes) => {
+      gathered.forEach((tiles, index) => {
+        if (area.halvings === 0) copyAll(tiles, planes[index], fine, context);
+        else halved(tiles, planes[index], area, fine, context);
+      });
+      return use(...planes);
+    });
+  } finally {
+    for (const tiles of gathered) context.table.releaseAll(tiles.map(({ tile }) => tile));
+  }
+}
+
+/** The value that all tiles have throughout, if they do. */
+function sameThroughout(tiles: readonly Gathered[]): number | undefined {
+  const [{ tile }] = tiles;
+  if (tile.form !== 'constant') return undefined;
+  return tiles.every(({ tile: { form, value } }) => form === 'constant' && value === tile.value)
+    ? tile.value
+    : undefined;
+}
+
+function copyAll(tiles: readonly Gathered[], out: Float32Array, area: Area, context: RenderContext): void {
+  for (const { near, tile } of tiles) copyInto(out, planeOf(tile, 0, context), near, area, context);
+}
+
+function halved(
+  tiles: readonly Gathered[],
+  out: Float32Array,
+  { halvings }: Area,
+  fine: Area,
+  context: RenderContext,
+): void {
+  context.scratch.lendAreas(1, fine.side ** 2, (plane) => {
+    copyAll(tiles, plane, fine, context);
+    for (let halving = 1; halving <= halvings; halving++) {
+      const side = fine.side / 2 ** (halving - 1);
+      context.kernels.halvePlane(plane, side, halving < halvings ? plane : out);
+    }
+  });
+}
+
+/** Copies what a tile serves of an area, widened; rows and columns beyond the picture repeat its edge. */
+function copyInto(
+  out: Float32Array,
+  plane: Uint16Array | number,
+  near: Spot,
+  { level, left, top, side }: Area,
+  { size, kernels }: RenderContext,
+): void {
+  const { width, height } = levelSize(size, level);
+  const [firstX, lastX] = spanOf(near.tx, width, left, side);
+  const [firstY, lastY] = spanOf(near.ty, height, top, side);
+  if (lastX <= firstX) return;
+  if (typeof plane === 'number') {
+    for (let y = firstY; y < lastY; y++) out.fill(plane / 65535, y * side + firstX, y * side + lastX);
+    return;
+  }
+  // The columns and rows that lie in the picture; the others repeat the first and the last of them.
+  const inside = Math.min(lastX, Math.max(firstX, -left));
+  const beyond = Math.max(inside, Math.min(lastX, width - left));
+  const upper = Math.min(lastY, Math.max(firstY, -top));
+  const lower = Math.max(upper, Math.min(lastY, height - top));
+  const rowIn = (y: number) => (Math.min(height - 1, Math.max(0, top + y)) - near.ty * TILE) * TILE - near.tx * TILE;
+  const copy = (y: number, rows: number) => {
+    const from = rowIn(y) + left + inside;
+    const block = { from, stride: TILE, to: y * side + inside, outStride: side, width: beyond - inside, rows };
+    kernels.widenRows(plane, out, block);
+  };
+  copy(upper, lower - upper);
+  for (let y = firstY; y < upper; y++) copy(y, 1);
+  for (let y = lower; y < lastY; y++) copy(y, 1);
+  if (inside === firstX && beyond === lastX) return;
+  for (let y = firstY; y < lastY; y++) {
+    const row = rowIn(y);
+    if (inside > firstX)
+      out.fill(plane[row + Math.max(0, left + firstX)] / 65535, y * side + firstX, y * side + inside);
+    if (lastX > beyond) out.fill(plane[row + width - 1] / 65535, y * side + beyond, y * side + lastX);
+  }
+}
+
+/** The samples of an area along one way that a tile serves, first and one past the last; the tiles at the ends serve what lies
+ * beyond the picture too. */
+function spanOf(tile: number, length: number, from: number, side: number): [number, number] {
+  const last = Math.ceil(length / TILE) - 1;
+  const start = tile === 0 ? 0 : tile * TILE - from;
+  const end = tile === last ? side : (tile + 1) * TILE - from;
+  return [Math.max(0, start), Math.min(side, end)];
+}
+
+/** The tiles of its level that an area touches, row by row. */
+const spotsOf = ({ level, left, top, side }: Area, { size }: RenderContext): Spot[] =>
+  tilesOfArea({ x: left, y: top, width: side, height: side }, levelSize(size, level)).map((tile) => ({
+    level,
+    ...tile,
+  }));

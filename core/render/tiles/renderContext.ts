@@ -1,0 +1,230 @@
+import type { Kernels } from '../../kernels/kernels.ts';
+import type { StrokeCoverage } from '../../masks/strokeCoverage.ts';
+import type { StrokeStore } from '../../masks/strokeStore.ts';
+import type { Size } from '../../raster/size.ts';
+import { mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
+import type { PinnedTile, TileForm, TileTable } from '../../raster/tileTable.ts';
+import type { Scratch } from './scratch.ts';
+import type { TableCopies } from './tableCopies.ts';
+import type { TransientTiles } from './transientTiles.ts';
+
+/** One tile of one pyramid level. */
+export interface Spot {
+  level: number;
+  tx: number;
+  ty: number;
+}
+
+type RenderCode = 'memory-full' | 'frame-missing' | 'too-deep' | 'too-much';
+
+/** Why pixels could not be made. */
+export class RenderError extends Error {
+  readonly code: RenderCode;
+  constructor(code: RenderCode, detail: string) {
+    super(`${code}: ${detail}`);
+    this.name = 'RenderError';
+    this.code = code;
+  }
+}
+
+/** What a thread renders with. */
+export interface RenderContext {
+  table: TileTable;
+  kernels: Kernels;
+  size: Size;
+  strokes: StrokeStore;
+  coverage: StrokeCoverage;
+  scratch: Scratch;
+  tables: TableCopies;
+  /** Whether a person waits for what is drawn: tiles that the next stroke or an undo will ask for are then kept as well. */
+  interactive: boolean;
+  /** What is made while nothing is drawn on screen and not kept. */
+  transient: TransientTiles;
+}
+
+/** A step of the render plan: pixels that are fully determined by a key. */
+export interface TileNode {
+  /** The key of all its tiles, when it is the same for all. */
+  readonly fixedKey?: NodeKey;
+  /** Strokes lie in it, which grow while they are painted. */
+  readonly grows?: boolean;
+  /** Its tiles are drawn or written at once and in no table: nobody looks for them. */
+  readonly isTransient?: boolean;
+  /** Key of one tile: equal keys, equal pixels. */
+  keyAt(spot: Spot, context: RenderContext): NodeKey;
+  /** Makes a tile that nobody has and answers it pinned.
+   * @throws {RenderError} */
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile;
+}
+
+/** Remembers what was worked out for a tile last, since a tile's key is asked for several times in a row. Forgets when a
+ * stroke has grown. */
+export class LastSpot<T> {
+  #spot: Spot | undefined;
+  #version = -1;
+  #value: T | undefined;
+
+  at(spot: Spot, context: RenderContext, work: () => T): T {
+    const { version } = context.strokes;
+    const last = this.#spot;
+    const same = last && last.level === spot.level && last.tx === spot.tx && last.ty === spot.ty;
+    if (!same || this.#version !== version) {
+      this.#value = work();
+      this.#spot = { level: spot.level, tx: spot.tx, ty: spot.ty };
+      this.#version = version;
+    }
+    return this.#value as T;
+  }
+}
+
+/** Tiles that are remembered before all are forgotten. */
+const REMEMBERED = 4096;
+
+/** The key of all tiles of what is computed from other nodes, when all of theirs are fixed. */
+export function fixedKeyOf(seed: NodeKey, inputs: readonly TileNode[]): NodeKey | undefined {
+  const fixed = inputs.flatMap(({ fixedKey }) => fixedKey ?? []);
+  return fixed.length === inputs.length ? mixKeys(seed, ...fixed) : undefined;
+}
+
+export const growsWith = (inputs: readonly TileNode[]): boolean => inputs.some(({ grows }) => grows);
+
+/** Remembers what was worked out for tiles, since what looks around itself asks for each of them many times. Forgets when a
+ * stroke has grown, if that can matter. */
+export class SpotMemo<T> {
+  readonly #known = new Map<number, T>();
+  readonly #grows: boolean;
+  #version = -1;
+
+  constructor(grows = true) {
+    this.#grows = grows;
+  }
+
+  at(spot: Spot, context: RenderContext, work: () => T): T {
+    const { version } = context.strokes;
+    if ((this.#grows && this.#version !== version) || this.#known.size > REMEMBERED) this.#known.clear();
+    this.#version = version;
+    const place = packPlace(spot.level, spot.tx, spot.ty);
+    const known = this.#known.get(place);
+    if (known !== undefined) return known;
+    const value = work();
+    this.#known.set(place, value);
+    return value;
+  }
+}
+
+/** Keeps a tile just made, pinned: for good while rendering is interactive, otherwise for the tile at hand only. */
+export function keepBriefly(
+  { interactive, table, transient }: RenderContext,
+  key: NodeKey,
+  { level, tx, ty }: Spot,
+  tile: { form: TileForm; slots: readonly number[]; value?: number },
+): PinnedTile {
+  return interactive || transient.isFull
+    ? table.publish(key, level, tx, ty, tile)
+    : transient.keep(key, packPlace(level, tx, ty), tile.form, tile.slots, tile.value ?? 0);
+}
+
+/** Who hands out slots and takes back those that were not used. */
+export const slotsOf = ({ interactive, table, transient }: RenderContext): TileTable | TransientTiles =>
+  interactive ? table : transient;
+
+const NO_KEY: NodeKey = new Uint32Array(4);
+
+/** A tile that is drawn or written at once, see `TileNode.isTransient`. Memory that is used again and again stays in the processor's
+ * cache. */
+export function transientTile({ interactive, table, transient }: RenderContext, slots: readonly number[]): PinnedTile {
+  return interactive ? table.loose('planes', slots) : transient.keep(NO_KEY, 0, 'planes', slots, 0);
+}
+
+/** A node's tile, pinned: from the table, or made now. Release it after use.
+ * @throws {RenderError} */
+export function tileOf(node: TileNode, spot: Spot, context: RenderContext): PinnedTile {
+  if (node.isTransient) return node.make(spot, NO_KEY, context);
+  const { table, transient, interactive } = context;
+  const { level, tx, ty } = spot;
+  const key = node.keyAt(spot, context);
+  const made = interactive ? undefined : transient.find(key, packPlace(level, tx, ty));
+  return made ?? table.find(key, level, tx, ty) ?? node.make(spot, key, context);
+}
+
+/** A tile that is asked for; of a node that is not the last. */
+export interface Wanted {
+  node: TileNode;
+  spot: Spot;
+}
+
+/** Several tiles, pinned, like {@link tileOf}: those that are there are fetched at once.
+ * @throws {RenderError} when one cannot be made; then none is pinned. */
+export function tilesOf(wanted: readonly Wanted[], context: RenderContext): PinnedTile[] {
+  const { table, transient, interactive } = context;
+  const keys = wanted.map(({ node, spot }) => ({
+    key: node.keyAt(spot, context),
+    place: packPlace(spot.level, spot.tx, spot.ty),
+  }));
+  const made = interactive ? [] : keys.map(({ key, place }) => transient.find(key, place));
+  const known = table.findAll(keys.filter((_, index) => !made[index]));
+  const tiles: (PinnedTile | undefined)[] = keys.map((_, index) => made[index] ?? known.shift());
+  try {
+    return tiles.map((tile, index) => {
+      if (tile) return tile;
+      const { node, spot } = wanted[index];
+      // One that was made meanwhile may have made it.
+      const now = tileOf(node, spot, context);
+      tiles[index] = now;
+      return now;
+    });
+  } catch (error) {
+    table.releaseAll(tiles.flatMap((tile) => tile ?? []));
+    throw error;
+  }
+}
+
+/** Calls `use` with a node's tile and lets go of it afterwards. */
+export function withTile<T>(node: TileNode, spot: Spot, context: RenderContext, use: (tile: PinnedTile) => T): T {
+  const tile = tileOf(node, spot, context);
+  try {
+    return use(tile);
+  } finally {
+    context.table.release(tile);
+  }
+}
+
+/** Calls `use` with the tiles of several nodes at one place and lets go of them afterwards. */
+export const withTiles = <T>(
+  nodes: readonly TileNode[],
+  spot: Spot,
+  context: RenderContext,
+  use: (tiles: readonly PinnedTile[]) => T,
+): T =>
+  withWanted(
+    nodes.map((node) => ({ node, spot })),
+    context,
+    use,
+  );
+
+/** The same with tiles of several places. */
+export function withWanted<T>(
+  wanted: readonly Wanted[],
+  context: RenderContext,
+  use: (tiles: readonly PinnedTile[]) => T,
+): T {
+  const tiles = tilesOf(wanted, context);
+  try {
+    return use(tiles);
+  } finally {
+    context.table.releaseAll(tiles);
+  }
+}
+
+/** A plane of a tile as 16-bit samples, or the one value it has throughout. */
+export function planeOf(tile: PinnedTile, plane: number, context: RenderContext): Uint16Array | number {
+  return tile.form === 'constant' ? tile.value : context.table.slab.plane(tile.slots[plane]);
+}
+
+/** Reserves slots or says that memory is full.
+ * @throws {RenderError} `memory-full` */
+export function reserveOrFail(context: RenderContext, count: number): number[] {
+  const slots = slotsOf(context).reserve(count);
+  if (!slots) throw new RenderError('memory-full', `${context.table.slab.maxSlots} slots are all in use`);
+  return slots;
+}

@@ -1,0 +1,134 @@
+import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
+import type { Rgb16 } from '../../kernels/kernels.ts';
+import { encodingKnots, linearTable } from '../../kernels/transferCurve.ts';
+import { phaseWeights } from '../../kernels/warpTile.ts';
+import type { Arena } from '../../raster/arena.ts';
+import { TILE, TILE_SAMPLES } from '../../raster/size.ts';
+
+/** Longest side of an area that is looked at around a tile. */
+export const MAX_AREA_SIDE = 384;
+
+/** Things of one kind that are lent: whoever asks while others have theirs gets one more, so that nothing is ever two people's. */
+class Pool<T> {
+  readonly #free: T[] = [];
+  readonly #make: () => T;
+
+  constructor(make: () => T) {
+    this.#make = make;
+  }
+
+  /** Calls `use` with `count` of them, which are its own until it returns. */
+  lend<R>(count: number, use: (lent: T[]) => R): R {
+    const lent = this.take(count);
+    try {
+      return use(lent);
+    } finally {
+      this.giveBack(lent);
+    }
+  }
+
+  take(count: number): T[] {
+    const lent: T[] = [];
+    while (lent.length < count) lent.push(this.#free.pop() ?? this.#make());
+    return lent;
+  }
+
+  giveBack(lent: readonly T[]): void {
+    for (const each of lent) this.#free.push(each);
+  }
+}
+
+/** Interleaved RGB of a tile, 16 bits, and its rows. */
+interface Interleaved {
+  all: Uint16Array;
+  rows: readonly Uint16Array[];
+}
+
+/** What one thread computes in, all in its arena. Everything that is written to is lent, so that a node may make others, and
+ * those further ones, whatever it has borrowed itself. */
+export class Scratch {
+  readonly #arena: Arena;
+  readonly #planes: Pool<Float32Array>;
+  readonly #samples: Pool<Uint16Array>;
+  readonly #areas: Pool<Float32Array>;
+  readonly #rgbAreas: Pool<Rgb16>;
+  readonly #rgba: Pool<Uint8ClampedArray>;
+  readonly #interleaved: Pool<Interleaved>;
+  readonly #counters: Pool<Uint32Array>;
+  #lanczos: Float32Array | undefined;
+  #curves: { decoding: Float32Array; encoding: Float32Array } | undefined;
+
+  constructor(arena: Arena) {
+    this.#arena = arena;
+    this.#planes = new Pool(() => arena.floats(TILE_SAMPLES));
+    this.#samples = new Pool(() => arena.samples(TILE_SAMPLES));
+    this.#areas = new Pool(() => arena.floats(MAX_AREA_SIDE ** 2));
+    const areaOf16 = () => arena.samples(MAX_AREA_SIDE ** 2 + 8); // the kernel reads eight at a time
+    this.#rgbAreas = new Pool(() => [areaOf16(), areaOf16(), areaOf16()]);
+    this.#rgba = new Pool(() => arena.bytes(TILE_SAMPLES * 4));
+    this.#interleaved = new Pool(() => {
+      const all = arena.samples(TILE_SAMPLES * 3);
+      const row = TILE * 3;
+      return { all, rows: Array.from({ length: TILE }, (_, y) => all.subarray(y * row, (y + 1) * row)) };
+    });
+    this.#counters = new Pool(() => arena.words(256));
+  }
+
+  /** Calls `use` with `count` planes of undefined content, which are its own until it returns. */
+  lend<T>(count: number, use: (...planes: Float32Array[]) => T): T {
+    const planes = this.#planes.take(count);
+    try {
+      return use(...planes);
+    } finally {
+      this.#planes.giveBack(planes);
+    }
+  }
+
+  /** The same with `count` planes of `samples`, at most {@link MAX_AREA_SIDE} squared. */
+  lendAreas<T>(count: number, samples: number, use: (...planes: Float32Array[]) => T): T {
+    return this.#areas.lend(count, (planes) => use(...planes.map((plane) => plane.subarray(0, samples))));
+  }
+
+  /** The same with a tile's 16-bit samples. */
+  lendSamples<T>(use: (samples: Uint16Array) => T): T {
+    return this.#samples.lend(1, ([samples]) => use(samples));
+  }
+
+  /** The same with three 16-bit planes for a square of at most {@link MAX_AREA_SIDE}. */
+  lendRgbArea<T>(use: (area: Rgb16) => T): T {
+    return this.#rgbAreas.lend(1, ([area]) => use(area));
+  }
+
+  /** The same with a tile's 8-bit RGBA. */
+  lendRgba<T>(use: (rgba: Uint8ClampedArray) => T): T {
+    return this.#rgba.lend(1, ([rgba]) => use(rgba));
+  }
+
+  /** The same with a tile's interleaved RGB. */
+  lendInterleaved<T>(use: (interleaved: Interleaved) => T): T {
+    return this.#interleaved.lend(1, ([interleaved]) => use(interleaved));
+  }
+
+  /** The same with 256 counters, all zero. */
+  lendCounters<T>(use: (counters: Uint32Array) => T): T {
+    return this.#counters.lend(1, ([counters]) => use(counters.fill(0)));
+  }
+
+  /** Weights of Lanczos's kernel. */
+  get lanczos(): Float32Array {
+    this.#lanczos ??= this.#held(phaseWeights('lanczos3'));
+    return this.#lanczos;
+  }
+
+  /** The curve of sRGB, both ways, as the kernels take it. */
+  get curves(): { decoding: Float32Array; encoding: Float32Array } {
+    this.#curves ??= { decoding: this.#held(linearTable(decodeSrgb)), encoding: this.#held(encodingKnots(encodeSrgb)) };
+    return this.#curves;
+  }
+
+  #held(values: Float32Array): Float32Array {
+    const room = this.#arena.floats(values.length);
+    room.set(values);
+    return room;
+  }
+}
