@@ -1,4 +1,6 @@
-import { type Frame, type Layer, relativeEvs, type Scene } from '#core/scene/scene.ts';
+import { type Frame, relativeEvs } from '#core/scene/frame.ts';
+import { frameOfLayer, type Item } from '#core/scene/item.ts';
+import type { Scene } from '#core/scene/scene.ts';
 import { sayEv } from './wording.ts';
 
 /** A frame's short label: the user's, else its exposure against the middle frame, with its time where moments differ, or its
@@ -17,4 +19,9 @@ export function frameLabel({ frames }: Scene, frameId: string): string {
 
 const timeOf = ({ shot }: Frame): string => shot.takenAt?.slice(11, 16) ?? '';
 
-export const layerLabel = (scene: Scene, layer: Layer): string => frameLabel(scene, layer.frame);
+/** What an item is called: by the user, or by the frame that it shows. */
+export function itemLabel(scene: Scene, item: Item): string {
+  if (item.label) return item.label;
+  const frame = item.item === 'layer' ? frameOfLayer(item) : undefined;
+  return frame ? frameLabel(scene, frame) : item.item === 'group' ? 'Group' : 'Adjustment';
+}

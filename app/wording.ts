@@ -35,6 +35,7 @@ const UNEXPECTED = 'Something unexpected happened. Reload the page; everything u
 
 const SCENE: Record<SceneError['code'], string> = {
   newer: 'The scene was made with a newer Lusket. Update to open it.',
+  'not-yet': 'The scene uses what this version of Lusket cannot compute yet. Update to open it.',
   invalid: 'The scene cannot be understood: it is damaged, or was not made with Lusket.',
   'too-deep': 'Masks of this scene refer to each other too many times over, so its picture cannot be computed.',
   'too-much': 'This scene asks for more than can be computed: too many layers, mask parts or strokes.',
@@ -95,8 +96,6 @@ const REPAIRS: Record<RepairCode, (count: number) => string> = {
   placement: (count) =>
     `${count === 1 ? 'a placement' : `${count} placements`} that showed nothing ${count === 1 ? 'was' : 'were'} taken back`,
   crop: () => 'a crop that lay outside was taken off',
-  group: (count) =>
-    `${layers(count)} left ${count === 1 ? 'a group' : 'groups'} that ${count === 1 ? 'it does' : 'they do'} not lie beside`,
   recipe: () => 'a copy of a mask under a forbidden name was left out',
   shape: () => 'shapes far outside the picture were brought nearer',
   'stroke-points': (count) =>

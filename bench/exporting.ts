@@ -2,8 +2,9 @@ import { cpus } from 'node:os';
 import sharp from 'sharp';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { setLayerOpacity } from '#core/scene/edits/layers.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import { setItem } from '#core/scene/edits/items.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import { layersOf } from '#core/scene/tree.ts';
 import type { Engine } from '../engine/engine.ts';
 import { cpuMs, interleaved, type Measure } from './measure.ts';
 import { busyScene } from './scenes.ts';
@@ -24,12 +25,12 @@ export async function measureExport(
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
   const render = async () => {
-    const image = await engine.render(size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
+    const image = await engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
     if (image) engine.giveBack(image);
   };
   // All opacities changed: masks are known, and every pixel has to be mixed anew.
-  const paler = scene.stack.reduce(
-    (now, { id }) => applyEdit(now, setLayerOpacity({ layerId: id, opacity: 0.9 })),
+  const paler = layersOf(scene).reduce(
+    (now, { id }) => applyEdit(now, setItem({ id: id, change: { opacity: 0.9 } })),
     scene,
   );
   sharp.concurrency(cpus().length);

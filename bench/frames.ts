@@ -6,8 +6,8 @@ import type { Size } from '#core/raster/size.ts';
 import { keyOfText, keyText } from '#core/raster/tileKey.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { type FrameLoader, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
+import { type Frame, newFrame } from '#core/scene/frame.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import { type Frame, newFrame } from '#core/scene/scene.ts';
 
 const SOURCE = 'demo/frames/tarn';
 const OUT = 'demo/out/bench';

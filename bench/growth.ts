@@ -1,6 +1,6 @@
 import { cpus } from 'node:os';
 import type { Size } from '#core/raster/size.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
 import { SIZES } from './frames.ts';
 import { measureInteractive } from './interactive.ts';
@@ -24,7 +24,9 @@ export async function measureGrowth({ engine, loader }: NodeEngine, withFrames: 
         const interactive = await measureInteractive(engine, frames, 3);
         loader.table.dropDerived();
         engine.setScene(scene);
-        const value = await cpuMs(() => engine.render(size, { x: 0, y: 0, ...size }, 'srgb', () => undefined));
+        const value = await cpuMs(() =>
+          engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', () => undefined),
+        );
         return [...interactive, { measure: 'full export (CPU)', value, unit: 'ms' }];
       });
       const memory: Measure = { measure: 'memory of the frames, MB', value: bytes / 1e6, unit: 'ms' };

@@ -5,11 +5,14 @@ import { applyEdit } from '#core/scene/edits/index.ts';
 import { setPart } from '#core/scene/edits/masks.ts';
 import { setTone, tonePartOf } from '#core/scene/edits/older.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { type LayerId, StrokeId } from '#core/scene/ids.ts';
+import type { Layer } from '#core/scene/item.ts';
 import { type Mask, maskOfParts, newTonePart, type TonePart } from '#core/scene/mask.ts';
-import type { Frame, Layer, Scene } from '#core/scene/scene.ts';
+import type { Scene } from '#core/scene/scene.ts';
 import type { Source } from '#core/scene/source.ts';
 import type { Stroke } from '#core/scene/stroke.ts';
+import { findLayer, layersOf } from '#core/scene/tree.ts';
 import type { Engine } from '../engine/engine.ts';
 import { Lane } from '../engine/lanes.ts';
 import { interleaved, type Measure, quantile, wallMs } from './measure.ts';
@@ -30,12 +33,12 @@ export async function measureInteractive(
   const size = { width: frames[0].width, height: frames[0].height };
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
-  const layerId = scene.stack[Math.min(1, scene.stack.length - 1)].id;
+  const layerId = layersOf(scene)[Math.min(1, scene.stack.length - 1)].id;
   engine.setScene(scene, layerId);
   const levels = levelCount(size);
   const fit = levelForScale(Math.min(CANVAS.width / size.width, CANVAS.height / size.height), levels);
   const draw = (level: number, spots: readonly TileSpot[]) =>
-    engine.draw(Lane.View, { kind: 'picture' }, level, spots, () => undefined);
+    engine.draw(Lane.View, { show: { what: 'result' } }, level, spots, () => undefined);
   const whole = allTiles(size, fit);
   await draw(fit, whole);
   const show = (next: Scene) => engine.setScene(next, layerId);
@@ -106,7 +109,7 @@ async function measureHand(
   for (let run = 0; run < runs; run++) {
     const id = StrokeId.parse(`${name}-${size.width}-${scene.frames.length}-${run}`);
     const stroke = { ...live.stroke, id };
-    show(applyEdit(scene, addStroke({ layerId, stroke })));
+    show(applyEdit(scene, addStroke({ owner: layerId, stroke })));
     for (let at = 0; at < live.points.length; at += 4) {
       const reach = stroke.size / 2 + size.width / 60;
       const near = around(size, fit, live.points[at], live.points[at + 1], reach);
@@ -139,11 +142,11 @@ async function measureHand(
 async function measureRichMask(hand: Hand, fit: number): Promise<Measure[]> {
   const { engine, scene, layerId, runs } = hand;
   const rich = withEightParts(scene, layerId);
-  const part = tonePartOf(rich.stack.find(({ id }) => id === layerId) as Layer) as TonePart;
+  const part = tonePartOf(findLayer(rich, layerId) as Layer) as TonePart;
   const measures = await measureHand(
     { ...hand, scene: rich },
     fit,
-    (run) => setPart({ layerId, part: part.id, change: { narrowing: 0.3 + run / 10 } }),
+    (run) => setPart({ owner: layerId, part: part.id, change: { narrowing: 0.3 + run / 10 } }),
     ', eight parts',
   );
   const size = { width: scene.frames[0].width, height: scene.frames[0].height };
@@ -152,12 +155,12 @@ async function measureRichMask(hand: Hand, fit: number): Promise<Measure[]> {
   const ladder: number[] = [];
   for (let run = 0; run < runs * 2; run++) {
     engine.setScene(rich, layerId);
-    const source = (['layer', 'sofar', 'result', 'base'] as const)[run % 4];
+    const source = (['layer', 'below', 'result', 'base'] as const)[run % 4];
     ladder.push(
       await wallMs(() =>
         Promise.all(
           rungsOf(source, run).map((recipe) =>
-            engine.draw(Lane.Thumbs, { kind: 'grey', layerId, recipe }, level, spots, () => undefined),
+            engine.draw(Lane.Thumbs, { show: { what: 'recipe', recipe, at: layerId } }, level, spots, () => undefined),
           ),
         ),
       ),

@@ -5,7 +5,7 @@ import type { Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { dropFrame } from '#core/render/tiles/loadFrame.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { measureAlign, measureLarge } from './align/main.ts';
 import { measureExport } from './exporting.ts';

@@ -3,11 +3,13 @@ import { applyEdit } from '#core/scene/edits/index.ts';
 import { addPart, setRefinement } from '#core/scene/edits/masks.ts';
 import { setGradient, setTone, setToneUse, tonePartOf } from '#core/scene/edits/older.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { type LayerId, StrokeId } from '#core/scene/ids.ts';
 import { type GradientPart, maskOfParts, newTonePart, type Part, plainPart, WHOLE_RANGE } from '#core/scene/mask.ts';
 import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
-import { type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+import { newScene, type Scene } from '#core/scene/scene.ts';
 import { plainStroke, type Stroke } from '#core/scene/stroke.ts';
+import { layersOf } from '#core/scene/tree.ts';
 
 /** A stroke of the bench and its points. */
 export interface MadeStroke {
@@ -36,11 +38,11 @@ export function strokeAcross(
 export function busyScene(frames: readonly Frame[]): { scene: Scene; strokes: MadeStroke[] } {
   let scene = applyEdit(newScene('Bench'), addFrames({ frames: [...frames] }));
   const strokes: MadeStroke[] = [];
-  for (const [index, { id: layerId }] of scene.stack.entries()) {
+  for (const [index, { id: layerId }] of layersOf(scene).entries()) {
     scene = applyEdit(scene, setTone({ layerId, tone: { side: index % 2 ? 'dark' : 'light', narrowing: 1 } }));
     scene = applyEdit(scene, setToneUse({ layerId, use: 'mask' }));
     if (index === 0) scene = applyEdit(scene, setGradient({ layerId, gradient: fallOver(frames[0]) }));
-    const tone = tonePartOf(scene.stack[index]);
+    const tone = tonePartOf(layersOf(scene)[index]);
     for (const v of [0.25, 0.6]) {
       const made = strokeAcross(
         `bench-${frames[0].width}-${index}-${v}`,
@@ -50,7 +52,7 @@ export function busyScene(frames: readonly Frame[]): { scene: Scene; strokes: Ma
       );
       const through = tone && v > 0.5 ? { of: null, seenFrom: null, mask: maskOfParts([tone]) } : null;
       strokes.push(made);
-      scene = applyEdit(scene, addStroke({ layerId, stroke: made.stroke, through }));
+      scene = applyEdit(scene, addStroke({ owner: layerId, stroke: made.stroke, through }));
     }
   }
   return { scene, strokes };
@@ -85,7 +87,7 @@ export function withEightParts(scene: Scene, layerId: LayerId): Scene {
       lightness: WHOLE_RANGE,
       refine: refine({ softness: 6 }),
     },
-    { ...newTonePart('sofar'), side: 'middle', join: 'add', refine: refine({ strength: 0.5 }) },
+    { ...newTonePart('below'), side: 'middle', join: 'add', refine: refine({ strength: 0.5 }) },
     { ...fallOver(first), join: 'intersect' },
     {
       kind: 'radial',
@@ -115,9 +117,9 @@ export function withEightParts(scene: Scene, layerId: LayerId): Scene {
     },
   ];
   const edits = [
-    ...parts.map((part) => addPart({ layerId, part })),
+    ...parts.map((part) => addPart({ owner: layerId, part })),
     setRefinement({
-      layerId,
+      owner: layerId,
       part: null,
       change: {
         edgeFit: { guide: 'base', radius: 12, contrast: 0.05 },

@@ -2,12 +2,13 @@ import type { Arena } from '#core/raster/arena.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
 import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
-import { type RenderContext, withTile } from '#core/render/tiles/renderContext.ts';
+import { type RenderContext, type TileNode, withTile } from '#core/render/tiles/renderContext.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { maskOfParts, newTonePart } from '#core/scene/mask.ts';
 import { AT_REST } from '#core/scene/refinements.ts';
-import { type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+import { newScene, type Scene } from '#core/scene/scene.ts';
 import { interleaved, type Measure, wallMs } from './measure.ts';
 
 const TILES = 24;
@@ -57,7 +58,8 @@ export async function measureTables(
   ];
 }
 
-function drawTiles({ result }: RenderPlan, ty: number, context: RenderContext): void {
+function drawTiles(plan: RenderPlan, ty: number, context: RenderContext): void {
+  const result = plan.node({ what: 'result' }) as TileNode;
   for (let tx = 0; tx < TILES; tx++) {
     withTile(result, { level: 0, tx, ty }, context, () => undefined);
     context.transient.drop();

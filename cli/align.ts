@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import type { Alignment } from '#core/align/alignment.ts';
-import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
+import { FIRST_READING, type Frame } from '#core/scene/frame.ts';
 import type { Codec } from '../engine/codec.ts';
 import type { PixelsToPlace } from '../engine/codecProtocol.ts';
 import { startEngine } from '../engine/node/startEngine.ts';

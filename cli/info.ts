@@ -1,5 +1,5 @@
 import { parseArgs } from 'node:util';
-import { FIRST_READING, type Frame } from '#core/scene/scene.ts';
+import { FIRST_READING, type Frame } from '#core/scene/frame.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { CommandError, EXIT } from './exit.ts';

@@ -51,7 +51,9 @@ export async function render(args: string[]): Promise<void> {
     for (const [id, points] of contents.strokes) engine.addStrokePoints(id, points);
     engine.setScene(contents.scene);
     const space = values.space ?? contents.scene.workingSpace;
-    const image = await engine.render(size, region, space, (share) => say(`rendering ${Math.round(share * 100)} %`));
+    const image = await engine.render({ what: 'result' }, size, region, space, (share) =>
+      say(`rendering ${Math.round(share * 100)} %`),
+    );
     if (!image) throw new Error('rendering was stopped');
     const exif = baseExif(contents.scene);
     writeFileSync(

@@ -1,6 +1,6 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
-import type { ExifValues } from '#core/scene/scene.ts';
+import type { ExifValues } from '#core/scene/frame.ts';
 import { buildExifBlock } from './exifBlock.ts';
 import { addExifToTiff } from './tiffExif.ts';
 import { profilePath, type VipsModule } from './vipsModule.ts';

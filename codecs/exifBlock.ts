@@ -1,5 +1,5 @@
 import * as piexif from 'piexif-ts';
-import type { ExifValues } from '#core/scene/scene.ts';
+import type { ExifValues } from '#core/scene/frame.ts';
 
 /** Numerator and denominator of a positive number, exact for the times and apertures that cameras write. */
 export function toRational(value: number): [number, number] {

@@ -1,5 +1,5 @@
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
-import type { Shot } from '#core/scene/scene.ts';
+import type { Shot } from '#core/scene/frame.ts';
 import { DecodeError } from './decodeError.ts';
 import type { FileFormat } from './format.ts';
 

@@ -1,6 +1,6 @@
 import { encodeLight } from '#core/color/toWorking.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ReadingWish, Shot } from '#core/scene/scene.ts';
+import type { ReadingWish, Shot } from '#core/scene/frame.ts';
 import { DecodeError } from './decodeError.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.ts';

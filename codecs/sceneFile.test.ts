@@ -1,7 +1,8 @@
 import { BlobWriter, TextReader, ZipWriter } from '@zip.js/zip.js';
 import { describe, expect, it } from 'vitest';
-import { addFrames, layerIdOf } from '#core/scene/edits/frames.ts';
+import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
+import { layerIdOf } from '#core/scene/edits/layersOfFrames.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import { StrokeId } from '#core/scene/ids.ts';
 import { newScene } from '#core/scene/scene.ts';
@@ -14,7 +15,7 @@ const frames = [0, 1].map((i) => {
 });
 const id = StrokeId.parse('stroke-1');
 const stroke = { id, target: 1, size: 5, hardness: 0, strength: 1, flow: 1, pressure: 'none' as const, stencil: null };
-const scene = [addFrames({ frames }), addStroke({ layerId: layerIdOf(frames[1].id), stroke })].reduce(
+const scene = [addFrames({ frames }), addStroke({ owner: layerIdOf(frames[1].id), stroke })].reduce(
   applyEdit,
   newScene('Kept'),
 );
@@ -63,7 +64,7 @@ describe('the scene file', () => {
     await expect(readSceneFile(await zipOf({ 'scene.json': '{"version": 1' }))).rejects.toMatchObject({
       code: 'damaged',
     });
-    await expect(readSceneFile(await zipOf({ 'scene.json': '{"version": 5}' }))).rejects.toMatchObject({
+    await expect(readSceneFile(await zipOf({ 'scene.json': '{"version": 99}' }))).rejects.toMatchObject({
       code: 'newer',
     });
   });

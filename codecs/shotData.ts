@@ -1,5 +1,5 @@
 import exifr from 'exifr';
-import { brightnessEv, type ExifValues, type Shot } from '#core/scene/scene.ts';
+import { brightnessEv, type ExifValues, type Shot } from '#core/scene/frame.ts';
 import type { OpenPicture } from './picture.ts';
 
 /** Shot data that a file carries, with the EXIF values to hand on to what is made from it. */

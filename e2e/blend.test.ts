@@ -156,7 +156,7 @@ describe('the whole path', () => {
     expect(light + dark).toBeCloseTo(100, 0);
     await page.getByLabel('Source', { exact: true }).selectOption('layer');
     expect(await at()).toBeGreaterThan(dark);
-    await page.getByLabel('Source', { exact: true }).selectOption('sofar');
+    await page.getByLabel('Source', { exact: true }).selectOption('below');
     expect(await at()).toBeCloseTo(dark, 0);
     const handle = (await page.getByTestId('tone-from').boundingBox()) as {
       x: number;

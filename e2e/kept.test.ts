@@ -9,6 +9,7 @@ import { readSceneFile, writeSceneFile } from '#codecs/sceneFile.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { LayerId, StrokeId } from '#core/scene/ids.ts';
+import { newLayer } from '#core/scene/item.ts';
 import { maskOfParts, newTonePart, type Part, plainPart } from '#core/scene/mask.ts';
 import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
@@ -237,10 +238,9 @@ describe('scene files that were made to do harm', () => {
   const chain = (scene: Scene, length: number, refine: Refinements): Scene => ({
     ...scene,
     stack: Array.from({ length }, (_, i) => ({
-      ...scene.stack[0],
-      id: LayerId.parse(`l${i}`),
+      ...newLayer(LayerId.parse(`l${i}`), scene.frames[0].id),
       visible: i === length - 1,
-      mask: { parts: [i === 0 ? newTonePart('base') : reference({ layer: `l${i - 1}` })], refine },
+      mask: { parts: [i === 0 ? newTonePart('base') : reference({ item: `l${i - 1}` })], refine },
     })),
   });
 

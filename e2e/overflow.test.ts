@@ -3,7 +3,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { setToneUse } from '#core/scene/edits/older.ts';
-import { type Frame, newScene, PLAIN_READING } from '#core/scene/scene.ts';
+import { type Frame, PLAIN_READING } from '#core/scene/frame.ts';
+import { newScene } from '#core/scene/scene.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { goToBlend, type Harness, openDemo, openPage, probeAt, settle, startHarness, stroke } from './harness.ts';
 
@@ -25,6 +26,7 @@ async function rendered(budgetBytes: number) {
     for (const { id } of scene.stack) scene = applyEdit(scene, setToneUse({ layerId: id, use: 'mask' }));
     engine.setScene(scene);
     const image = await engine.render(
+      { what: 'result' },
       frames[0],
       { x: 0, y: 0, width: frames[0].width, height: frames[0].height },
       'srgb',

@@ -5,7 +5,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { allTiles } from '#core/raster/region.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { FIRST_READING, type Frame, newScene, type Scene } from '#core/scene/scene.ts';
+import { FIRST_READING, type Frame } from '#core/scene/frame.ts';
+import { newScene, type Scene } from '#core/scene/scene.ts';
 import { Lane } from '#engine/lanes.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { randomScene } from '../tests/randomScene.ts';
@@ -40,7 +41,7 @@ const load = async (node: NodeEngine, tone: number): Promise<Frame> =>
   node.codec.load({ file: await fileOf(tone), name: `${tone}.png`, reading: FIRST_READING }, size, () => undefined);
 
 const picture = async ({ engine }: NodeEngine) =>
-  Uint16Array.from((await engine.render(size, all, 'srgb', () => undefined)) ?? []);
+  Uint16Array.from((await engine.render({ what: 'result' }, size, all, 'srgb', () => undefined)) ?? []);
 
 /** The outcome of some work, which must come: a value, or the code of a named error. */
 async function outcomeOf(work: Promise<unknown>): Promise<string> {
@@ -87,10 +88,10 @@ describe('the threads of an engine', () => {
     const work: Record<string, () => Promise<unknown>> = {
       draw: () => {
         engine.advance(Lane.View);
-        return engine.draw(Lane.View, { kind: 'picture' }, 0, [...allTiles(size, 0)], () => undefined);
+        return engine.draw(Lane.View, { show: { what: 'result' } }, 0, [...allTiles(size, 0)], () => undefined);
       },
       render: () => picture(node),
-      histogram: () => engine.histogram(Lane.Readings, { kind: 'picture' }, 1),
+      histogram: () => engine.histogram(Lane.Readings, { what: 'result' }, 1),
       load: () => load(node, pick([1, 2, 3, 4])),
       align: () =>
         codec.align(

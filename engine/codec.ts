@@ -4,7 +4,7 @@ import type { Alignment } from '#core/align/alignment.ts';
 import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ExifValues, Frame } from '#core/scene/scene.ts';
+import type { ExifValues, Frame } from '#core/scene/frame.ts';
 import type {
   AlignRequest,
   FileBytes,

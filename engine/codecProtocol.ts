@@ -3,7 +3,7 @@ import type { Alignment } from '#core/align/alignment.ts';
 import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ExifValues, Frame, ReadingWish } from '#core/scene/scene.ts';
+import type { ExifValues, Frame, ReadingWish } from '#core/scene/frame.ts';
 import type { ThreadStart } from './kernelModule.ts';
 
 /** A file to read: as a browser has it, or its bytes, which are handed over. */

@@ -3,8 +3,8 @@ import { keyText } from '#core/raster/tileKey.ts';
 import { compilePlan } from '#core/render/plan/plan.ts';
 import { sampleAt } from '#core/render/plan/readings.ts';
 import type { TileNode } from '#core/render/tiles/renderContext.ts';
-import { layerIdOf } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
+import { layerIdOf } from '#core/scene/edits/layersOfFrames.ts';
 import { setToneUse } from '#core/scene/edits/older.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import { StrokeId } from '#core/scene/ids.ts';
@@ -60,7 +60,7 @@ const spots = [0, 1, 2].flatMap((tx) => [0, 1].map((ty) => ({ tx, ty })));
 async function drawAll(engine: Engine, known: Map<string, string> = new Map()): Promise<DrawnTile[]> {
   const drawn: DrawnTile[] = [];
   const wanted = spots.map((spot) => ({ ...spot, known: known.get(`${spot.tx},${spot.ty}`) }));
-  await engine.draw(Lane.View, { kind: 'picture' }, 0, wanted, (tiles) => drawn.push(...tiles));
+  await engine.draw(Lane.View, { show: { what: 'result' } }, 0, wanted, (tiles) => drawn.push(...tiles));
   return drawn;
 }
 
@@ -69,7 +69,7 @@ describe('the engine', () => {
     const { engine, made } = await start();
     const drawn = await drawAll(engine);
     expect(drawn.map(({ tx, ty }) => `${tx},${ty}`).sort()).toEqual(spots.map(({ tx, ty }) => `${tx},${ty}`).sort());
-    const { result } = compilePlan(made.scene) as { result: TileNode };
+    const result = compilePlan(made.scene)?.node({ what: 'result' }) as TileNode;
     for (const { tx, ty, key } of drawn) expect(key).toBe(keyText(result.keyAt({ level: 0, tx, ty }, made.context)));
   });
 
@@ -95,7 +95,7 @@ describe('the engine', () => {
       pressure: 'none' as const,
       stencil: null,
     };
-    engine.setScene(applyEdit(made.scene, addStroke({ layerId: layerIdOf(made.frameIds[0]), stroke })));
+    engine.setScene(applyEdit(made.scene, addStroke({ owner: layerIdOf(made.frameIds[0]), stroke })));
     const again = (await drawAll(engine, known)).filter(({ rgba }) => rgba);
     expect(again.map(({ tx, ty }) => [tx, ty])).toEqual([[0, 0]]);
   });
@@ -112,7 +112,9 @@ describe('the engine', () => {
   it('renders the whole picture, with progress, and stops when told', async () => {
     const { engine } = await start();
     const shares: number[] = [];
-    const image = await engine.render(size, { x: 0, y: 0, ...size }, 'srgb', (share) => shares.push(share));
+    const image = await engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', (share) =>
+      shares.push(share),
+    );
     expect(shares.at(-1)).toBe(1);
     for (const [x, y] of [
       [0, 0],
@@ -121,7 +123,7 @@ describe('the engine', () => {
     ]) {
       expect(image?.[(y * size.width + x) * 3]).toBe(Math.floor(source(1)(x, y)[0]));
     }
-    const stopped = engine.render(size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
+    const stopped = engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
     engine.advance(Lane.Export);
     expect(await stopped).toBeUndefined();
   });
@@ -131,20 +133,23 @@ describe('the engine', () => {
     const layerId = layerIdOf(made.frameIds[0]);
     const scene = applyEdit(made.scene, setToneUse({ layerId, use: 'stencil' }));
     engine.setScene(scene);
-    const reading = await engine.probe(200.7, 100.2, layerId);
-    const plan = compilePlan(scene) as NonNullable<ReturnType<typeof compilePlan>>;
-    expect(reading?.frames.map(({ rgb }) => rgb[0])).toEqual(
+    const frames = made.frameIds.map((at) => ({ what: 'frame', at }) as const);
+    const masks = (['mask', 'stencil'] as const).map((what) => ({ what, at: layerId }));
+    const nothing = { what: 'mask', at: layerIdOf('none' as never) } as const;
+    const samples = await engine.probe([{ what: 'result' }, ...frames, ...masks, nothing], 200.7, 100.2);
+    const [result, dark, middle, bright, mask, stencil, none] = samples ?? [];
+    expect([dark, middle, bright].map((rgb) => rgb?.[0])).toEqual(
       [0.5, 1, 2].map((gain) => Math.floor(source(gain)(200, 100)[0])),
     );
-    expect(reading?.mask).toBe(0);
-    expect(reading?.stencil).toBe(sampleAt(plan.stencil(layerId) as TileNode, 200, 100, made.context)[0]);
-    expect(reading?.result).toEqual(reading?.frames[1].rgb);
+    const node = compilePlan(scene)?.node({ what: 'stencil', at: layerId }) as TileNode;
+    expect([mask, stencil, none]).toEqual([[0], sampleAt(node, 200, 100, made.context), null]);
+    expect(result).toEqual(middle);
   });
 
   it('measures a histogram, and answers nothing for what is not there', async () => {
     const { engine } = await start();
-    expect((await engine.histogram(Lane.Readings, { kind: 'picture' }, 1))?.pixels).toBe(150 * 105);
-    const gone = { kind: 'grey', layerId: layerIdOf('none' as never), of: 'mask' } as const;
+    expect((await engine.histogram(Lane.Readings, { what: 'result' }, 1))?.pixels).toBe(150 * 105);
+    const gone = { what: 'mask', at: layerIdOf('none' as never) } as const;
     expect(await engine.histogram(Lane.Readings, gone, 0)).toBeUndefined();
   });
 
@@ -166,7 +171,7 @@ describe('the engine', () => {
     await drawAll(engine);
     engine.setScene({ ...made.scene, base: 'nowhere' as never });
     await expect(drawAll(engine)).rejects.toThrow(/no frame nowhere/);
-    expect(await engine.probe(1, 1, null).catch((error) => error.message)).toMatch(/no frame/);
+    expect(await engine.probe([{ what: 'result' }], 1, 1).catch((error) => error.message)).toMatch(/no frame/);
     engine.setScene(made.scene);
     expect((await drawAll(engine)).length).toBe(spots.length);
   });

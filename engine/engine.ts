@@ -3,6 +3,7 @@ import { tilesIn } from '#core/raster/region.ts';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
+import type { PictureRequest, RenderRequest } from '#core/render/plan/request.ts';
 import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import { type Patch, patchOf } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -14,7 +15,7 @@ import type {
   DrawnTile,
   FromRenderer,
   Port,
-  ProbeReading,
+  Samples,
   Share,
   Ticket,
   ToRenderer,
@@ -158,13 +159,13 @@ export class Engine {
     );
   }
 
-  /** Histogram of what a view shows at a level; undefined when it became stale.
+  /** Histogram of what a request names at a level; undefined when it became stale.
    * @throws {EngineError} */
-  async histogram(lane: Lane, view: View, level: number): Promise<Histogram | undefined> {
+  async histogram(lane: Lane, of: RenderRequest, level: number): Promise<Histogram | undefined> {
     let histogram: Histogram | undefined;
     await this.#askOne(
       lane,
-      (ticket) => ({ type: 'histogram', view, level, ...ticket }),
+      (ticket) => ({ type: 'histogram', of, level, ...ticket }),
       (message) => {
         if (message.type === 'histogram') histogram = message.histogram;
       },
@@ -172,26 +173,28 @@ export class Engine {
     return histogram;
   }
 
-  /** What all frames, a layer's mask and the result hold at a scene pixel.
+  /** What requests name, at a scene pixel; undefined when it became stale.
    * @throws {EngineError} */
-  async probe(x: number, y: number, layerId: LayerId | null): Promise<ProbeReading | undefined> {
-    let reading: ProbeReading | undefined;
+  async probe(of: readonly RenderRequest[], x: number, y: number): Promise<Samples | undefined> {
+    let samples: Samples | undefined;
     await this.#askOne(
       Lane.Readings,
-      (ticket) => ({ type: 'probe', x, y, layerId, ...ticket }),
+      (ticket) => ({ type: 'probe', of, x, y, ...ticket }),
       (message) => {
-        if (message.type === 'probed') reading = message.reading;
+        if (message.type === 'probed') samples = message.samples;
       },
     );
-    return reading;
+    return samples;
   }
 
-  /** Renders the picture, or a part of it, at full size.
+  /** Renders a picture, or a part of it, at full size.
+   * @param of - The picture.
    * @param region - The part of it that is wanted, inside the picture.
    * @param space - What it comes in, encoded with the sRGB curve.
    * @returns Interleaved RGB, 16 bits, in shared memory; undefined when the export lane went on.
    * @throws {EngineError} */
   async render(
+    of: PictureRequest,
     size: Size,
     region: Region,
     space: OutputSpace,
@@ -205,6 +208,7 @@ export class Engine {
       Lane.Export,
       this.#shares(tiles.length).map((share) => (ticket) => ({
         type: 'write',
+        of,
         space,
         region,
         image,

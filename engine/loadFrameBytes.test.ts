@@ -3,12 +3,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeImage } from '#codecs/encode.ts';
 import { keepLibraries } from '#codecs/libraries.ts';
 import { allTiles } from '#core/raster/region.ts';
-import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
+import { compilePlan } from '#core/render/plan/plan.ts';
 import { writeTile } from '#core/render/plan/readings.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
+import type { TileNode } from '#core/render/tiles/renderContext.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { newScene, PLAIN_READING } from '#core/scene/scene.ts';
+import { PLAIN_READING } from '#core/scene/frame.ts';
+import { newScene } from '#core/scene/scene.ts';
 import { contextOn, openPixels } from '../tests/smallScene.ts';
 import type { ThreadResources } from './kernelModule.ts';
 import { loadFrameBytes } from './loadFrameBytes.ts';
@@ -43,7 +45,7 @@ async function exportBase(loader: FrameLoader, resources: ThreadResources): Prom
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
     writeTile(
-      (compilePlan(scene) as RenderPlan).result,
+      compilePlan(scene)?.node({ what: 'result' }) as TileNode,
       tx,
       ty,
       { region: { x: 0, y: 0, ...size }, pixels: image },

@@ -9,8 +9,8 @@ import type { TileTable } from '#core/raster/tileTable.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { type FrameLoader, frameSlots, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { RenderError } from '#core/render/tiles/renderContext.ts';
+import { type Frame, newFrame, type ReadingWish } from '#core/scene/frame.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import { type Frame, newFrame, type ReadingWish } from '#core/scene/scene.ts';
 
 /** Slots for tiles of frames that have to be in memory to compute anything at all. */
 const WORKING_SLOTS = 64;

@@ -2,37 +2,19 @@ import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
-import type { FrameId, LayerId, StrokeId } from '#core/scene/ids.ts';
-import type { Mask } from '#core/scene/mask.ts';
+import type { PlaneRequest, RenderRequest } from '#core/render/plan/request.ts';
+import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Patch } from '#core/scene/patch.ts';
-import type { MaskPlace } from '#core/scene/places.ts';
-import type { Source } from '#core/scene/source.ts';
 import type { ThreadStart } from './kernelModule.ts';
-
-/** Coverage that can be looked at: a mask of the scene, or how all of them let a layer show, or a recipe that the scene need not
- * have, as seen from the layer. */
-export type CoverageRequest = { layerId: LayerId } & ({ of: MaskPlace['of'] | 'shown' } | { recipe: Mask });
 
 /** A colour in 8-bit sRGB. */
 export type Tint = readonly [number, number, number];
 
-/** A frame as it is placed, darkened by as many stops as it is brighter than another. */
-export interface MatchedFrame {
-  frameId: FrameId;
-  stops: number;
+/** What a canvas shows: a picture, or a plane as grey; over a picture a plane as a tint, or as lines where it passes. */
+export interface View {
+  show: RenderRequest;
+  over?: { plane: PlaneRequest; colour: Tint } & ({ as: 'tint'; strength: number } | { as: 'contours' });
 }
-
-/** What a canvas shows. */
-export type View =
-  | { kind: 'picture'; without?: LayerId }
-  | { kind: 'frame'; frameId: FrameId }
-  | ({ kind: 'grey' } & CoverageRequest)
-  | ({ kind: 'overlay'; colour: Tint; strength: number } & CoverageRequest)
-  | ({ kind: 'contours'; colour: Tint } & CoverageRequest)
-  | ({ kind: 'matched' } & MatchedFrame)
-  | ({ kind: 'halves'; against: FrameId; share: number } & MatchedFrame)
-  | ({ kind: 'compared'; how: 'difference' | 'edges'; against: FrameId } & MatchedFrame)
-  | { kind: 'tones'; layerId: LayerId; source: Source };
 
 /** Spaces that canvases can have. */
 export type CanvasSpace = 'srgb' | 'display-p3';
@@ -63,15 +45,8 @@ export interface DrawnTile extends TileSpot {
   rgba?: Uint8ClampedArray<ArrayBuffer>;
 }
 
-/** Values of one scene pixel, 16 bits. */
-export interface ProbeReading {
-  x: number;
-  y: number;
-  frames: { frameId: FrameId; rgb: number[] }[];
-  mask: number | null;
-  stencil: number | null;
-  result: number[];
-}
+/** The 16-bit samples of what requests name at one scene pixel: three of a picture, one of a plane, null of what is not there. */
+export type Samples = (readonly number[] | null)[];
 
 /** What the engine asks of a render thread. */
 export type ToRenderer =
@@ -80,10 +55,11 @@ export type ToRenderer =
   | { type: 'scene'; patch: Patch | undefined; selected: LayerId | undefined; canvasSpace: CanvasSpace }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
-  | ({ type: 'histogram'; view: View; level: number } & Ticket)
-  | ({ type: 'probe'; x: number; y: number; layerId: LayerId | null } & Ticket)
+  | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)
+  | ({ type: 'probe'; of: readonly RenderRequest[]; x: number; y: number } & Ticket)
   | ({
       type: 'write';
+      of: RenderRequest;
       space: OutputSpace;
       region: Region;
       image: SharedArrayBuffer;
@@ -98,7 +74,7 @@ export type FromRenderer =
   | { type: 'alive'; ticket: number; done: false }
   | { type: 'drawn'; ticket: number; tiles: DrawnTile[]; done: boolean }
   | { type: 'histogram'; ticket: number; histogram: Histogram | undefined; done: true }
-  | { type: 'probed'; ticket: number; reading: ProbeReading; done: true }
+  | { type: 'probed'; ticket: number; samples: Samples; done: true }
   | { type: 'wrote'; ticket: number; tiles: number; done: boolean }
   | { type: 'failed'; ticket: number; code: string; detail: string; done: true };
 

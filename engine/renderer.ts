@@ -1,13 +1,12 @@
 import { toneWeights, type WorkingSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
-import { CompareNode } from '#core/render/nodes/compareNode.ts';
-import { CompositeNode } from '#core/render/nodes/compositeNode.ts';
-import { toSpace, withExposure } from '#core/render/nodes/lightNode.ts';
+import { toSpace } from '#core/render/nodes/lightNode.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/plan/display.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
 import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
 import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/plan/readings.ts';
+import { isPicture } from '#core/render/plan/request.ts';
 import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
 import type { RenderContext, TileNode } from '#core/render/tiles/renderContext.ts';
 import { applyPatch } from '#core/scene/patch.ts';
@@ -18,8 +17,7 @@ import type {
   DrawnTile,
   FromRenderer,
   InnerPort,
-  MatchedFrame,
-  ProbeReading,
+  Samples,
   Share,
   Ticket,
   ToRenderer,
@@ -98,20 +96,6 @@ function* takeTiles<T extends TileSpot>(
     if (Atomics.exchange(marks, index, 1) === 0) yield tiles[index];
 }
 
-/** What is drawn to see how a frame lies on another. */
-function comparison(plan: RenderPlan, view: View & MatchedFrame): DisplayNode {
-  const matched = withExposure(plan.frame(view.frameId), -view.stops);
-  if (view.kind === 'halves') {
-    const over = { source: matched, mask: plan.inside(view.frameId), opacity: view.share };
-    return { kind: 'picture', picture: new CompositeNode(plan.frame(view.against), [over], { isTransient: true }) };
-  }
-  if (view.kind === 'compared') {
-    const inside = plan.inside(view.frameId);
-    return { kind: 'grey', coverage: new CompareNode(plan.frame(view.against), matched, inside, view.how, view.stops) };
-  }
-  return { kind: 'picture', picture: matched };
-}
-
 /** Makes pixels of the scene it was last told, in one thread. */
 class Renderer {
   readonly #port: InnerPort<ToRenderer, FromRenderer>;
@@ -166,7 +150,7 @@ class Renderer {
       case 'histogram':
         return this.#histogram(message);
       case 'probe':
-        return this.#port.post({ type: 'probed', ticket: message.ticket, reading: this.#probe(message), done: true });
+        return this.#port.post({ type: 'probed', ticket: message.ticket, samples: this.#probe(message), done: true });
       case 'write':
         return this.#write(message);
     }
@@ -209,8 +193,8 @@ class Renderer {
   }
 
   async #histogram(message: ToRenderer & { type: 'histogram' }): Promise<void> {
-    const { ticket, view, level } = message;
-    const node = this.#displayed(view);
+    const { ticket, of, level } = message;
+    const node = this.#plan?.node(of);
     let histogram: Histogram | undefined;
     if (node && this.#scene) {
       const counting = countHistogram(node, level, toneWeights(this.#workingSpace), this.#context);
@@ -240,24 +224,18 @@ class Renderer {
     this.#port.post({ type: 'alive', ticket, done: false });
   }
 
-  #probe({ x, y, layerId }: ToRenderer & { type: 'probe' }): ProbeReading {
-    const plan = this.#plan;
-    if (!plan || !this.#scene) throw new RangeError('There is nothing to probe');
-    const one = (node: TileNode | undefined) => (node ? sampleAt(node, x, y, this.#context)[0] : null);
-    return {
-      x,
-      y,
-      frames: this.#scene.frames.map(({ id }) => ({ frameId: id, rgb: sampleAt(plan.frame(id), x, y, this.#context) })),
-      mask: one(layerId === null ? undefined : plan.mask(layerId)),
-      stencil: one(layerId === null ? undefined : plan.stencil(layerId)),
-      result: sampleAt(plan.result, x, y, this.#context),
-    };
+  #probe({ of, x, y }: ToRenderer & { type: 'probe' }): Samples {
+    return of.map((request) => {
+      const node = this.#plan?.node(request);
+      return node ? sampleAt(node, x, y, this.#context) : null;
+    });
   }
 
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
     const { ticket, image, region } = message;
     const tiles = takeTiles(message.tiles, message.share, byBand);
-    const result = this.#plan && toSpace(this.#plan.result, this.#workingSpace, message.space);
+    const picture = this.#plan?.node(message.of);
+    const result = picture && toSpace(picture, this.#workingSpace, message.space);
     const context = { ...this.#context, interactive: false };
     const writing = this.#writing(result, context, { region, pixels: new Uint16Array(image) }, ticket, tiles);
     const done = await this.#inSlices(message, writing).finally(() => this.#tools.transient.end());
@@ -283,12 +261,6 @@ class Renderer {
     return untold;
   }
 
-  /** The node whose values a view shows. */
-  #displayed(view: View): TileNode | undefined {
-    const display = this.#display(view);
-    return display?.kind === 'grey' ? display.coverage : display?.picture;
-  }
-
   get #workingSpace(): WorkingSpace {
     return this.#scene?.workingSpace ?? 'srgb';
   }
@@ -299,19 +271,15 @@ class Renderer {
     return { ...display, picture: toSpace(display.picture, this.#workingSpace, this.#canvasSpace) };
   }
 
-  #display(view: View): DisplayNode | undefined {
-    const plan = this.#plan;
-    if (!plan) return undefined;
-    if (view.kind === 'picture')
-      return { kind: 'picture', picture: view.without ? plan.without(view.without) : plan.result };
-    if (view.kind === 'frame') return { kind: 'picture', picture: plan.frame(view.frameId) };
-    if (view.kind === 'tones') {
-      const picture = plan.toneSource(view.layerId, view.source);
-      return picture && { kind: 'picture', picture };
-    }
-    if (view.kind === 'matched' || view.kind === 'halves' || view.kind === 'compared') return comparison(plan, view);
-    const coverage = 'recipe' in view ? plan.recipe(view.recipe, view.layerId) : plan.coverage(view.layerId, view.of);
-    if (!coverage) return undefined;
-    return view.kind === 'grey' ? { kind: 'grey', coverage } : { ...view, picture: plan.result, coverage };
+  #display({ show, over }: View): DisplayNode | undefined {
+    const node = this.#plan?.node(show);
+    if (!node) return undefined;
+    if (!isPicture(show)) return { kind: 'grey', coverage: node };
+    const coverage = over && this.#plan?.node(over.plane);
+    if (!over || !coverage) return { kind: 'picture', picture: node };
+    const { colour } = over;
+    return over.as === 'tint'
+      ? { kind: 'overlay', picture: node, coverage, colour, strength: over.strength }
+      : { kind: 'contours', picture: node, coverage, colour };
   }
 }

@@ -36,7 +36,7 @@ export function setUpMasks() {
     dark,
     bright,
     whole,
-    add: (scene: Scene, layerId: LayerId, part: Part) => edit(scene, addPart({ layerId, part })),
+    add: (scene: Scene, layerId: LayerId, part: Part) => edit(scene, addPart({ owner: layerId, part })),
     maskIn: (scene: Scene, layerId: LayerId = dark) => whole(maskOf(scene, layerId)),
     places: Array.from({ length: 60 }, (_, i) => ({ x: (i * 47) % size.width, y: (i * 31) % size.height })),
     at: (plane: Uint16Array, { x, y }: { x: number; y: number }) => plane[y * size.width + x] / 65535,

@@ -1,17 +1,26 @@
 import { lmsMatrix, oklchOf } from '#core/color/oklab.ts';
 import { decodeSrgb } from '#core/color/srgb.ts';
-import type { FrameId, LayerId } from '#core/scene/ids.ts';
+import type { FrameId, ItemId } from '#core/scene/ids.ts';
+import { frameOfLayer, type Item, type Layer } from '#core/scene/item.ts';
 import type { Mask, Measure, Part, TonePart } from '#core/scene/mask.ts';
 import type { Refinements } from '#core/scene/refinements.ts';
-import type { Layer, Scene } from '#core/scene/scene.ts';
+import type { Scene } from '#core/scene/scene.ts';
 import type { Source } from '#core/scene/source.ts';
 import { isFill } from '#core/scene/stroke.ts';
+import { findItem, layersOf, mapLayers } from '#core/scene/tree.ts';
 import type { PixelSource } from './smallScene.ts';
 
 /** A second rendering of scenes, pixel by pixel in plain doubles, straight from the documented formulas (docs/ARCHITECTURE.md,
  * "Pixels" and "Masks"): nothing in it is cached between pixels, tabled or shared with the one that it checks. What is documented
  * to be kept in 16 bits is rounded to them. It knows what has no neighbourhood: strokes and blurs are left out. */
 type Rgb = readonly [number, number, number];
+
+/** Whose mask is computed, the lowest layer within, and how many layers lie below. */
+interface From {
+  owner: Item;
+  layer: Layer;
+  index: number;
+}
 
 const clamp = (value: number) => Math.min(1, Math.max(0, value));
 const to16 = (value: number) => Math.round(65535 * clamp(value)) / 65535;
@@ -39,14 +48,7 @@ export class PlainPixel {
   }
 
   get result(): Rgb {
-    return this.#picture(this.#scene.stack.length);
-  }
-
-  /** @param of - Which of a layer's masks. */
-  mask(id: LayerId, of: 'mask' | 'guard' | 'group' = 'mask'): number {
-    const index = this.#scene.stack.findIndex((layer) => layer.id === id);
-    const layer = this.#scene.stack[index];
-    return this.#maskOf(layer, index, of) ?? 0;
+    return this.#picture(Number.POSITIVE_INFINITY);
   }
 
   #once<T>(name: string, make: () => T): T {
@@ -62,59 +64,66 @@ export class PlainPixel {
     return read(this.#x - dx, this.#y - dy).map((value) => value / 65535) as unknown as Rgb;
   }
 
-  /** The base and the visible ones of the first layers, in 16 bits. */
+  /** The base and what shows of the first layers, in 16 bits. */
   #picture(count: number): Rgb {
     return this.#once(`picture ${count}`, () => {
-      const base = this.#frame(this.#scene.base as FrameId);
-      const layers = this.#scene.stack.slice(0, count).filter(({ visible }) => visible);
-      let picture = base;
-      for (let at = 0; at < layers.length; ) {
-        const group = this.#scene.groups.find(({ id }) => id === layers[at].group);
-        let end = at + 1;
-        while (group && layers[end]?.group === group.id) end++;
-        if (!group) picture = this.#over(picture, layers[at]);
-        else picture = this.#groupOver(picture, layers.slice(at, end), group.opacity);
-        at = end;
-      }
+      const { picture } = this.#laid(this.#frame(this.#scene.base as FrameId), this.#scene.stack, 0, count);
       return picture.map(to16) as unknown as Rgb;
     });
   }
 
-  #groupOver(below: Rgb, layers: readonly Layer[], opacity: number): Rgb {
-    const [first] = layers;
-    let inside = this.#picture(this.#scene.stack.indexOf(first));
-    for (const layer of layers) inside = this.#over(inside, layer);
-    const weight = this.mask(first.id, 'group') * opacity;
-    return below.map((value, i) => value + (to16(inside[i]) - value) * weight) as unknown as Rgb;
+  /** Items laid over a picture, and whether any shows.
+   * @param from - Layers of the stack below them.
+   * @param to - Layers of the stack that count. */
+  #laid(below: Rgb, items: readonly Item[], from: number, to: number): { picture: Rgb; shows: boolean } {
+    let [picture, at, shows] = [below, from, false];
+    for (const item of items) {
+      if (item.item === 'group') {
+        const layers = layersOf({ stack: [item] });
+        const inside = item.visible && at < to ? this.#laid(this.#picture(at), item.items, at, to) : undefined;
+        if (inside?.shows) {
+          shows = true;
+          const weight = this.#shown({ owner: item, layer: layers[0], index: at }) * item.opacity;
+          picture = picture.map((value, i) => value + (to16(inside.picture[i]) - value) * weight) as unknown as Rgb;
+        }
+        at += layers.length;
+      } else {
+        if (item.item === 'layer' && item.visible && at < to) {
+          shows = true;
+          picture = this.#over(picture, item, at);
+        }
+        at++;
+      }
+    }
+    return { picture, shows };
   }
 
   /** Source-over, W3C Compositing and Blending Level 1, section 9.1.4. */
-  #over(below: Rgb, layer: Layer): Rgb {
-    const shown = this.#once(`shown ${layer.id}`, () => {
-      const mask = this.mask(layer.id);
-      return layer.guard ? to16(mask * this.mask(layer.id, 'guard')) : mask;
-    });
-    const upper = this.#frame(layer.frame);
-    const weight = shown * layer.opacity;
+  #over(below: Rgb, layer: Layer, index: number): Rgb {
+    const upper = this.#frame(frameOfLayer(layer) as FrameId);
+    const weight = this.#shown({ owner: layer, layer, index }) * layer.opacity;
     return below.map((value, i) => value + (upper[i] - value) * weight) as unknown as Rgb;
   }
 
-  #maskOf(layer: Layer, index: number, of: 'mask' | 'guard' | 'group'): number | undefined {
-    if (of !== 'group') {
-      const mask = layer[of];
-      return mask ? this.#once(`${of} ${layer.id}`, () => this.#joined(mask, layer, index)) : undefined;
-    }
-    const group = this.#scene.groups.find(({ id }) => id === layer.group);
-    const first = this.#scene.stack.findIndex((each) => each.group === group?.id);
-    return group && this.#once(`group ${group.id}`, () => this.#joined(group.mask, this.#scene.stack[first], first));
+  #shown(from: From): number {
+    return this.#once(`shown ${from.owner.id}`, () => {
+      const mask = this.#maskOf(from, 'mask');
+      return from.owner.guard ? to16(mask * this.#maskOf(from, 'guard')) : mask;
+    });
+  }
+
+  #maskOf(from: From, of: 'mask' | 'guard'): number {
+    const { owner } = from;
+    const mask = owner[of];
+    return mask ? this.#once(`${of} ${owner.id}`, () => this.#joined(mask, from)) : 0;
   }
 
   /** CSS Masking Module Level 1, section 7.8. */
-  #joined({ parts, refine }: Mask, layer: Layer, index: number): number {
+  #joined({ parts, refine }: Mask, from: From): number {
     let mask = 0;
     for (const part of parts) {
       if (!part.enabled) continue;
-      const [value, hold] = this.#part(part, layer, index);
+      const [value, hold] = this.#part(part, from);
       if (part.join === 'add') mask = value + mask * (1 - hold);
       else if (part.join === 'subtract') mask *= 1 - value;
       else if (part.join === 'intersect') mask *= value;
@@ -126,27 +135,27 @@ export class PlainPixel {
   }
 
   /** What a part covers, and how much of the place it decides. */
-  #part(part: Part, layer: Layer, index: number): [number, number] {
+  #part(part: Part, from: From): [number, number] {
     if (part.kind === 'painted') {
       let [value, hold] = [0, 0];
       for (const touch of part.strokes) {
         if (!isFill(touch) || touch.outline) throw new RangeError('Only whole fills are computed plainly');
-        const weight = touch.strength * (touch.stencil ? this.#recipe(touch.stencil, layer, index) : 1);
+        const weight = touch.strength * (touch.stencil ? this.#recipe(touch.stencil, from) : 1);
         value += (touch.target - value) * weight;
         hold += (1 - hold) * weight;
       }
       return [value, hold];
     }
-    const value = refined(to16(this.#plain(part, layer, index)), part.refine);
+    const value = refined(to16(this.#plain(part, from)), part.refine);
     return [value, value];
   }
 
-  #plain(part: Exclude<Part, { kind: 'painted' }>, layer: Layer, index: number): number {
+  #plain(part: Exclude<Part, { kind: 'painted' }>, from: From): number {
     switch (part.kind) {
       case 'tone':
-        return tone(part, measured(part.measure, this.#source(part.source, layer, index)));
+        return tone(part, measured(part.measure, this.#source(part.source, from)));
       case 'colour': {
-        const rgb = this.#source(part.source, layer, index).map(decodeSrgb) as unknown as [number, number, number];
+        const rgb = this.#source(part.source, from).map(decodeSrgb) as unknown as [number, number, number];
         const { l, c, h } = oklchOf(lmsMatrix('srgb'), rgb);
         const away = Math.abs(((h - part.hue.centre + 540) % 360) - 180);
         const hue = away <= part.hue.width ? 1 : smooth(1 - (away - part.hue.width) / part.hue.shoulder);
@@ -166,35 +175,40 @@ export class PlainPixel {
         return smooth((1 - Math.hypot(across, down)) / part.feather);
       }
       case 'reference':
-        return this.#reference(part.to, layer, index);
+        return this.#reference(part.to, from);
       default:
         throw new RangeError(`${part.kind} is not computed plainly`);
     }
   }
 
-  #reference(to: (Part & { kind: 'reference' })['to'], layer: Layer, index: number): number {
-    if ('frozen' in to) return this.#recipe(to.frozen, layer, index);
-    if ('layer' in to) {
-      const isThere = to.layer !== layer.id && this.#scene.stack.some(({ id }) => id === to.layer);
-      return isThere ? this.mask(to.layer) : 0;
+  #reference(to: (Part & { kind: 'reference' })['to'], from: From): number {
+    if ('frozen' in to) return this.#recipe(to.frozen, from);
+    if ('item' in to) {
+      const at = to.item === from.owner.id ? undefined : this.#contextOf(to.item);
+      return at ? this.#maskOf(at, 'mask') : 0;
     }
     const stencil = this.#scene.stencils.find(({ id }) => id === to.stencil);
-    return stencil ? this.#joined(stencil.mask, layer, index) : 0;
+    return stencil ? this.#joined(stencil.mask, from) : 0;
   }
 
-  #recipe(id: string, layer: Layer, index: number): number {
+  #recipe(id: string, from: From): number {
     const { seenFrom, mask } = this.#scene.recipes[id];
-    const at = this.#scene.stack.findIndex((each) => each.id === seenFrom);
-    return at < 0 ? this.#joined(mask, layer, index) : this.#joined(mask, this.#scene.stack[at], at);
+    return this.#joined(mask, (seenFrom && this.#contextOf(seenFrom)) || from);
   }
 
-  #source(source: Source, layer: Layer, index: number): Rgb {
+  #contextOf(id: ItemId): From | undefined {
+    const owner = findItem(this.#scene, id);
+    const [layer] = owner ? layersOf({ stack: [owner] }) : [];
+    return owner && layer && { owner, layer, index: layersOf(this.#scene).indexOf(layer) };
+  }
+
+  #source(source: Source, from: From): Rgb {
     if (source === 'base') return this.#frame(this.#scene.base as FrameId);
-    if (source === 'layer') return this.#frame(layer.frame);
+    if (source === 'layer') return this.#frame(frameOfLayer(from.layer) as FrameId);
     if (source.startsWith('frame:')) return this.#frame(source.slice(6) as FrameId);
-    if (source === 'sofar' || this.#isInner) return this.#picture(index);
-    return this.#once(`without ${layer.id}`, () => {
-      const scene = { ...this.#scene, stack: this.#scene.stack.filter(({ id }) => id !== layer.id) };
+    if (source === 'below' || this.#isInner) return this.#picture(from.index);
+    return this.#once(`without ${from.layer.id}`, () => {
+      const scene = mapLayers(this.#scene, (layer) => (layer.id === from.layer.id ? undefined : layer));
       return new PlainPixel(scene, this.#frames, this.#x, this.#y, true).result;
     });
   }
@@ -237,7 +251,7 @@ function measured(measure: Measure, rgb: Rgb): number {
     const y = to16(weighted(rgb.map(decodeSrgb) as unknown as Rgb));
     return to16((y > 216 / 24389 ? 116 * Math.cbrt(y) - 16 : (24389 / 27) * y) / 100);
   }
-  if (measure === 'vivid')
+  if (measure === 'chroma')
     return to16(oklchOf(lmsMatrix('srgb'), rgb.map(decodeSrgb) as unknown as [number, number, number]).c / 0.4);
   return rgb[{ red: 0, green: 1, blue: 2 }[measure]];
 }

@@ -1,8 +1,9 @@
 import alea from 'alea';
 import { GroupId, LayerId, RecipeId, StencilId, StrokeId } from '#core/scene/ids.ts';
+import { type Item, type Layer, newLayer } from '#core/scene/item.ts';
 import { type Mask, maskOfParts, type Part, plainPart, WHOLE_RANGE } from '#core/scene/mask.ts';
 import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
-import type { Layer, Scene } from '#core/scene/scene.ts';
+import type { Scene } from '#core/scene/scene.ts';
 import type { Source } from '#core/scene/source.ts';
 
 /** How rich a scene is. */
@@ -28,7 +29,7 @@ export function randomScene(made: Scene, seed: string, { layers, parts }: SceneS
   const sources = (): readonly Source[] => [
     'base',
     'layer',
-    'sofar',
+    'below',
     'result',
     `frame:${pick(made.frames).id}` as Source,
   ];
@@ -96,7 +97,7 @@ export function randomScene(made: Scene, seed: string, { layers, parts }: SceneS
     if (kind === 'reference') {
       const others = layerIds.slice(0, upTo);
       const to = [
-        ...(others.length > 0 ? [{ layer: pick(others) }] : []),
+        ...(others.length > 0 ? [{ item: pick(others) }] : []),
         ...(stencils.length > 0 ? [{ stencil: pick(stencils).id }] : []),
         ...(Object.keys(recipes).length > 0
           ? [{ frozen: RecipeId.parse(pick(Object.keys(recipes))), of: 'before' }]
@@ -135,22 +136,8 @@ export function randomScene(made: Scene, seed: string, { layers, parts }: SceneS
   };
 
   const count = () => 1 + Math.floor(random() * parts);
-  const groups: Scene['groups'] = [];
-  let open = 0;
-  /** The group that a layer joins: one goes on for two or three layers. Its mask refers to what there is by then. */
-  const groupAt = (index: number): Layer['group'] => {
-    if (open > 0) {
-      open--;
-      return groups[groups.length - 1].id;
-    }
-    if (index === 0 || index + 1 >= layers || !chance(0.25)) return null;
-    const id = GroupId.parse(`group-${index}`);
-    groups.push({ id, name: '', mask: maskOf(2, index), opacity: between(0.5, 1) });
-    open = 1 + Math.floor(random() * 2);
-    return id;
-  };
-  const stack = layerIds.map((id, index): Layer => {
-    const group = groupAt(index);
+  const layerAt = (index: number): Layer => {
+    const id = layerIds[index];
     if (chance(0.4)) stencils.push({ id: StencilId.parse(`stencil-${index}`), name: '', mask: maskOf(2, index) });
     // Seen from a layer below, or from wherever it is used.
     if (chance(0.6)) {
@@ -158,18 +145,44 @@ export function randomScene(made: Scene, seed: string, { layers, parts }: SceneS
       recipes[`recipe-${index}`] = { of: null, seenFrom, mask: maskOf(2, seenFrom ? layerIds.indexOf(seenFrom) : 0) };
     }
     return {
-      id,
-      frame: pick(made.frames).id,
+      ...newLayer(id, pick(made.frames).id),
       mask: maskOf(count(), index),
       guard: chance(0.3) ? maskOf(2, index) : null,
-      stencil: null,
-      stencilOn: false,
-      group,
       opacity: chance(0.5) ? 1 : between(0.4, 1),
       visible: chance(0.9),
     };
-  });
-  return { ...made, stack, groups, stencils, recipes };
+  };
+
+  let next = 0;
+  /** Layers one after the other, some of them in groups, and groups in those. */
+  const itemsOf = (most: number, depth: number): Item[] => {
+    const items: Item[] = [];
+    for (const end = Math.min(layers, next + most); next < end; ) {
+      const index = next;
+      if (index === 0 || index + 1 >= end || depth === 2 || !chance(0.3)) {
+        next++;
+        items.push(layerAt(index));
+        continue;
+      }
+      // Its masks refer to what there is by then.
+      const masks = { mask: maskOf(2, index), guard: chance(0.3) ? maskOf(2, index) : null };
+      items.push({
+        item: 'group',
+        id: GroupId.parse(`group-${index}-${depth}`),
+        items: itemsOf(Math.min(end - index, 2 + Math.floor(random() * 2)), depth + 1),
+        isolated: false,
+        adjustments: [],
+        mode: 'normal',
+        label: '',
+        opacity: between(0.5, 1),
+        visible: chance(0.9),
+        ...masks,
+      });
+    }
+    return items;
+  };
+  const stack = itemsOf(layers, 0);
+  return { ...made, stack, stencils, recipes };
 }
 
 const JOINS = ['add', 'subtract', 'intersect', 'exclude'] as const;

@@ -1,10 +1,12 @@
 import { levelSize } from '#core/raster/size.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
+import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
+import type { RenderRequest } from '#core/render/plan/request.ts';
 import type { TileNode } from '#core/render/tiles/renderContext.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
-import { layerIdOf } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { type LayerId, StrokeId } from '#core/scene/ids.ts';
+import { layerIdOf } from '#core/scene/edits/layersOfFrames.ts';
+import { type ItemId, StrokeId } from '#core/scene/ids.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { plainStroke, type Stroke } from '#core/scene/stroke.ts';
 import { type PixelSource, planeOfNode, type SmallScene, smallScene } from './smallScene.ts';
@@ -33,8 +35,17 @@ export function paint(
 }
 
 export const plan = (scene: Scene): RenderPlan => compilePlan(scene) as RenderPlan;
+
+/** The node of what a request names in a scene that has it. */
+export function nodeOf(scene: Scene, request: RenderRequest, memory?: PlanMemory): TileNode {
+  const node = compilePlan(scene, memory)?.node(request);
+  if (!node) throw new RangeError(`The scene has no ${request.what}`);
+  return node;
+}
+
+export const resultOf = (scene: Scene, memory?: PlanMemory): TileNode => nodeOf(scene, { what: 'result' }, memory);
 export const edit = (scene: Scene, ...records: EditRecord[]): Scene => records.reduce(applyEdit, scene);
-export const maskOf = (scene: Scene, id: LayerId) => plan(scene).mask(id) as TileNode;
+export const maskOf = (scene: Scene, id: ItemId): TileNode => nodeOf(scene, { what: 'mask', at: id });
 
 /** A context with a scene of three frames, the layers of the outer two, and whole planes of any node. */
 export function setUp() {

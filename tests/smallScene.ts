@@ -7,8 +7,9 @@ import { createFrameLoader, type FrameLoader, IncomingFrame } from '#core/render
 import { planeOf, type RenderContext, type TileNode, withTile } from '#core/render/tiles/renderContext.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
+import { type Frame, newFrame } from '#core/scene/frame.ts';
 import { FrameId } from '#core/scene/ids.ts';
-import { type Frame, newFrame, newScene, type Scene } from '#core/scene/scene.ts';
+import { newScene, type Scene } from '#core/scene/scene.ts';
 import { openResources, type ThreadResources } from '../engine/kernelModule.ts';
 import { createPixelMemory } from '../engine/memory.ts';
 import { loadKernels } from '../engine/node/loadKernels.ts';

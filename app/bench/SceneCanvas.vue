@@ -164,7 +164,7 @@ onBeforeUnmount(() => driver.value?.close());
 watch(transform, (now) => driver.value?.setTransform(now), { flush: 'sync' });
 watch(() => props.view, (view) => driver.value?.setView(view));
 watch(() => [session.scene, frames.arrivals], () => driver.value?.invalidate());
-watch([() => props.paint?.layerId, () => props.paint?.of, () => props.paint?.part], () => brush.forgetEnd());
+watch([() => props.paint?.owner, () => props.paint?.of, () => props.paint?.part], () => brush.forgetEnd());
 
 const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value === 'ready-to-pan' ? 'grab' : props.paint && !bench.before ? 'none' : 'default'));
 </script>

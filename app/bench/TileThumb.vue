@@ -26,8 +26,8 @@ let again = false;
 
 /** The name of the pixels that the view shows, when it shows those of one frame alone. */
 function nameOfPixels(): string | undefined {
-  const { view } = props;
-  const frame = view.kind === 'frame' ? session.scene.frames.find(({ id }) => id === view.frameId) : undefined;
+  const { show } = props.view;
+  const frame = show.what === 'frame' && !show.stops ? session.scene.frames.find(({ id }) => id === show.at) : undefined;
   return frame && pixelsName(frame);
 }
 

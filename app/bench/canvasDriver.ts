@@ -26,7 +26,7 @@ export class CanvasDriver {
   readonly #lane: Lane;
   readonly #space: CanvasSpace;
   readonly #levels: number;
-  #view: View = { kind: 'picture' };
+  #view: View = { show: { what: 'result' } };
   #transform: ViewTransform = { scale: 1, offsetX: 0, offsetY: 0 };
   #coarse: Sheet;
   #fine: Sheet;

@@ -1,5 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import type { LayerId, PartId, StrokeId } from '#core/scene/ids.ts';
+import type { ItemId, PartId, StrokeId } from '#core/scene/ids.ts';
 import type { Recipe } from '#core/scene/mask.ts';
 import type { MaskPlace } from '#core/scene/places.ts';
 import type { Stroke } from '#core/scene/stroke.ts';
@@ -8,7 +8,7 @@ import { StorageError } from './storageError.ts';
 
 /** A stroke, the mask that it is painted on, and what it is painted through. */
 export interface MadeStroke {
-  layerId: LayerId;
+  owner: ItemId;
   of?: MaskPlace['of'];
   part?: PartId;
   stroke: Stroke;

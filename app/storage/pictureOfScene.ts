@@ -17,7 +17,7 @@ export async function pictureOfScene(engine: Engine, scene: Scene): Promise<Blob
   const canvas = new OffscreenCanvas(width, height);
   const context = canvas.getContext('2d', { colorSpace: space }) as OffscreenCanvasRenderingContext2D;
   try {
-    await engine.draw(Lane.Thumbs, { kind: 'picture' }, level, allTiles(size, level), (tiles) => {
+    await engine.draw(Lane.Thumbs, { show: { what: 'result' } }, level, allTiles(size, level), (tiles) => {
       for (const { tx, ty, rgba } of tiles)
         if (rgba) context.putImageData(tileImage(rgba, space), tx * TILE, ty * TILE);
     });

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { addFrames, renameScene, setBase } from '#core/scene/edits/frames.ts';
-import { setLayerOpacity } from '#core/scene/edits/layers.ts';
+import { setItem } from '#core/scene/edits/items.ts';
 import { dispatch, newHistory, present, redo, undo } from '#core/scene/history.ts';
+import { frameOfLayer } from '#core/scene/item.ts';
 import { newScene } from '#core/scene/scene.ts';
 import { madeFrame } from '../../tests/smallScene.ts';
 import { openRecord, recordOf, textsIn, upToDate } from './sceneRecord.ts';
@@ -18,7 +19,7 @@ const first = (change: object = {}) => ({
   name: 'Stored',
   frames: 3,
   history: copy({
-    origin: history.origin,
+    origin: { version: 3, name: 'New', workingSpace: 'srgb', base: null, frames: [], stack: [] },
     steps: history.steps.map(({ edit }) => edit),
     done: history.done,
     ...change,
@@ -38,7 +39,9 @@ describe('a stored record', () => {
     // As if the base had been chosen otherwise when it was stored, and layers ordered otherwise.
     const stored = record();
     stored.scene.base = frames[1].id;
-    stored.scene.stack = stored.scene.stack.toReversed().filter(({ frame }) => frame !== frames[1].id);
+    stored.scene.stack = stored.scene.stack
+      .toReversed()
+      .filter((item) => item.item === 'layer' && frameOfLayer(item) !== frames[1].id);
     const opened = openRecord(stored);
     expect(present(opened.history)).toEqual(stored.scene);
     expect(present(undo(opened.history)).name).toBe('Stored');
@@ -103,7 +106,7 @@ describe('a stored record', () => {
   });
 
   it('names every file and stroke in it, however damaged it is', () => {
-    const later = dispatch(history, setLayerOpacity({ layerId: present(history).stack[0].id, opacity: 0.3 }));
+    const later = dispatch(history, setItem({ id: present(history).stack[0].id, change: { opacity: 0.3 } }));
     const texts = textsIn({
       deep: [{ a: { b: ['x', frames[2].file.sha256] } }],
       record: recordOf(head, later, new Map(), null),

@@ -83,20 +83,25 @@ function restore(scene: Scene, undo: unknown): History {
   const parsed = Steps.safeParse(undo);
   if (!parsed.success) return newHistory(scene);
   try {
-    const { scene: origin, evidence } = openScene((undo as { origin?: unknown }).origin);
-    const steps = editsOfThisVersion(parsed.data.steps as EditRecord[], evidence);
+    const { scene: origin, steps } = openSteps(undo, parsed.data.steps as EditRecord[]);
     return restoreHistory(scene, { origin, steps, done: parsed.data.done });
   } catch {
     return newHistory(scene);
   }
 }
 
+/** Where stored edits began, and the edits as they are now. */
+function openSteps(stored: unknown, edits: readonly EditRecord[]) {
+  const { origin } = stored as { origin?: { version?: number } };
+  const opened = openScene(origin);
+  return { ...opened, steps: editsOfThisVersion(edits, { ...opened, version: origin?.version ?? 1 }) };
+}
+
 /** A record in which the scene was what its edits led to: they are applied for the last time. */
 function openFirstFormat(stored: unknown): Pick<OpenedRecord, 'history' | 'evidence' | 'repairs'> {
   const parsed = Steps.safeParse(stored);
   if (!parsed.success) throw new SceneError('invalid', 'record: history');
-  const { scene: origin, evidence } = openScene((stored as { origin?: unknown }).origin);
-  const steps = editsOfThisVersion(parsed.data.steps as EditRecord[], evidence);
+  const { scene: origin, evidence, steps } = openSteps(stored, parsed.data.steps as EditRecord[]);
   const undo = { origin, steps, done: parsed.data.done };
   let now: Scene;
   try {

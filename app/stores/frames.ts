@@ -3,9 +3,10 @@ import { ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
+import { FIRST_READING, type Frame, PLAIN_READING, type Reading, readingText } from '#core/scene/frame.ts';
 import type { PicturePart } from '#core/scene/mask.ts';
 import { filesOf, missingFiles, picturesOf } from '#core/scene/places.ts';
-import { FIRST_READING, type Frame, PLAIN_READING, type Reading, readingText, sceneSize } from '#core/scene/scene.ts';
+import { sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';
@@ -283,7 +284,7 @@ export const useFrames = defineStore('frames', () => {
       arrivals.value++;
     }
   }
-  watch(() => [session.scene.stack, session.scene.stencils, session.scene.groups], ensurePictures);
+  watch(() => [session.scene.stack, session.scene.stencils], ensurePictures);
 
   /** Frees the pixels of frames that are no longer open. */
   async function drop(frames: readonly Pick<Frame, 'file' | 'reading' | 'width' | 'height'>[]): Promise<void> {

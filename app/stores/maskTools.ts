@@ -6,6 +6,7 @@ import { type PartId, StencilId } from '#core/scene/ids.ts';
 import { emptyMask, freshPartId, type Mask, type Part } from '#core/scene/mask.ts';
 import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
 import type { Refinements } from '#core/scene/refinements.ts';
+import { findLayer, groupAround } from '#core/scene/tree.ts';
 import { useBench } from './bench.ts';
 import { useSession } from './session.ts';
 
@@ -31,12 +32,14 @@ export const useMaskTools = defineStore('maskTools', () => {
   /** What was marked as belonging together, and as not, for comparing channels. */
   const marks = shallowRef<{ this: readonly ScenePoint[]; notThis: readonly ScenePoint[] }>({ this: [], notThis: [] });
 
-  const layer = computed(() => session.scene.stack.find(({ id }) => id === bench.state.layerId));
+  const layer = computed(() => findLayer(session.scene, bench.state.layerId));
   /** The same object as long as it is the same place, so that what depends on it alone is left alone. */
   const place = computed<MaskPlace | undefined>((before) => {
-    const { layerId, of } = bench.state;
-    if (layerId === null || !layer.value) return undefined;
-    return before?.layerId === layerId && before.of === of ? before : { layerId, of };
+    const { of } = bench.state;
+    const owner = of === 'group' ? layer.value && groupAround(session.scene, layer.value.id) : layer.value;
+    if (!owner) return undefined;
+    const now: MaskPlace = { owner: owner.id, of: of === 'group' ? 'mask' : of };
+    return before?.owner === now.owner && before.of === now.of ? before : now;
   });
   const mask = computed(() => place.value && maskAt(session.scene, place.value));
   const part = computed(() => mask.value?.parts.find(({ id }) => id === partId.value));
@@ -64,9 +67,9 @@ export const useMaskTools = defineStore('maskTools', () => {
     if (!at) return;
     const id = freshPartId(mask.value ?? emptyMask(), made.kind);
     const fresh = { ...made, id };
-    if (at.of === 'stencil' && !mask.value) {
+    if (at.of === 'stencil' && !mask.value && layer.value) {
       const stencil = { id: StencilId.parse(crypto.randomUUID()), name: '', mask: { ...emptyMask(), parts: [fresh] } };
-      session.dispatch(setStencil({ layerId: at.layerId, stencil }));
+      session.dispatch(setStencil({ layerId: layer.value.id, stencil }));
     } else {
       // Painting stays last: it goes over what is laid.
       const before = mask.value?.parts.findIndex(({ kind }) => kind === 'painted') ?? -1;

@@ -7,7 +7,7 @@ import { addStroke } from '#core/scene/edits/painting.ts';
 import type { Evidence, FrameEvidence } from '#core/scene/evidence.ts';
 import * as past from '#core/scene/history.ts';
 import type { FrameId, StrokeId } from '#core/scene/ids.ts';
-import { strokesOf } from '#core/scene/places.ts';
+import { maskAt, strokesOf } from '#core/scene/places.ts';
 import type { RepairCode } from '#core/scene/repairs.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { plain } from '../plain.ts';
@@ -141,9 +141,9 @@ export const useSession = defineStore('session', () => {
   async function resumeInterruptedStroke(id: string): Promise<void> {
     const kept = await getUnderWay(id);
     if (kept === undefined) return;
-    const stroke = readUnderWay(kept);
+    const stroke = readUnderWay(kept, scene.value);
     const isKept = stroke && strokesOf(scene.value).includes(stroke.made.stroke.id);
-    if (stroke && !isKept && scene.value.stack.some((layer) => layer.id === stroke.made.layerId)) {
+    if (stroke && !isKept && maskAt(scene.value, { owner: stroke.made.owner, of: stroke.made.of ?? 'mask' })) {
       (await engines.start()).engine.addStrokePoints(stroke.made.stroke.id, stroke.points);
       await finishStroke(stroke.made, stroke.points);
       notices.tell('The stroke that was cut off when this scene was last open is kept.', {

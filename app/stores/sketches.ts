@@ -2,7 +2,7 @@ import { defineStore } from 'pinia';
 import { shallowRef, watch } from 'vue';
 import type { Sketch } from '#core/checks/sketch.ts';
 import { levelCount, levelForScale } from '#core/raster/size.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import type { Engine } from '#engine/engine.ts';
 import { drawnView } from '../bench/drawnView.ts';
 import { useEngine } from './engine.ts';
@@ -50,5 +50,5 @@ export const useSketches = defineStore('sketches', () => {
 /** A frame drawn small; undefined when it was not to be had. */
 function drawSketch(engine: Engine, frame: Frame): Promise<Sketch | undefined> {
   const level = levelForScale(SIDE / Math.max(frame.width, frame.height), levelCount(frame));
-  return drawnView(engine, { kind: 'frame', frameId: frame.id }, frame, level);
+  return drawnView(engine, { show: { what: 'frame', at: frame.id } }, frame, level);
 }

@@ -5,6 +5,7 @@ import { encodeSrgb } from '../color/srgb.ts';
 import { IDENTITY3 } from '../raster/matrix3.ts';
 import { frameKey } from '../render/nodes/frameNode.ts';
 import { compilePlan, type RenderPlan } from '../render/plan/plan.ts';
+import type { TileNode } from '../render/tiles/renderContext.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { placeFrames, setLocalFit } from '../scene/edits/placing.ts';
 import { AlignCancelled } from './cancelled.ts';
@@ -61,7 +62,13 @@ const render = (local: LocalGrid | null) => {
     made.scene,
     setLocalFit({ frameId: moved, local: local && { ...local, dx: [...local.dx], dy: [...local.dy] } }),
   );
-  return planeOfNode((compilePlan(scene) as RenderPlan).frame(moved), 0, 0, size, made.context);
+  return planeOfNode(
+    (compilePlan(scene) as RenderPlan).node({ what: 'frame', at: moved }) as TileNode,
+    0,
+    0,
+    size,
+    made.context,
+  );
 };
 
 describe('a local fit', () => {

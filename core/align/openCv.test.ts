@@ -62,7 +62,7 @@ describe('homographies beside OpenCV', () => {
       made.scene,
       placeFrames({ frameIds: [id], placement: { ...placement, matrix: [...truth] } }),
     );
-    const node = compilePlan(scene)?.frame(id);
+    const node = compilePlan(scene)?.node({ what: 'frame', at: id });
     if (!node) throw new Error('no plan');
     const ours = planeOfNode(node, 0, 0, size, made.context);
     const source = new cv.Mat(size.height, size.width, cv.CV_32FC1);

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { average, RadianceCanvas } from '../../demo/radiance/canvas.ts';
 import { paintLarches } from '../../demo/radiance/larches.ts';
 import { clearSky } from '../../demo/radiance/sky.ts';
-import { edit, paint, plan } from '../../tests/renderScene.ts';
+import { edit, nodeOf, paint, resultOf } from '../../tests/renderScene.ts';
 import { planeOfNode, type SmallScene, smallScene } from '../../tests/smallScene.ts';
 import { encodeSrgb } from '../color/srgb.ts';
 import type { Size } from '../raster/size.ts';
@@ -14,6 +14,7 @@ import { PartId } from '../scene/ids.ts';
 import { newTonePart } from '../scene/mask.ts';
 import type { Refinements } from '../scene/refinements.ts';
 import type { Scene } from '../scene/scene.ts';
+import { layersOfFrame } from '../scene/tree.ts';
 
 /** Stops between the frame for the land and the frame for the sky. */
 const STOPS = 2;
@@ -40,17 +41,16 @@ function studioOf({ size, light }: View): { made: SmallScene; bare: Scene } {
   const made = smallScene(size, [frame(FAINTER), frame(1), frame(1)]);
   return {
     made,
-    bare: edit(made.scene, removePart({ layerId: made.scene.stack[0].id, part: PartId.parse('painted') })),
+    bare: edit(made.scene, removePart({ owner: made.scene.stack[0].id, part: PartId.parse('painted') })),
   };
 }
 
-const skyLayer = ({ scene, frameIds }: SmallScene) =>
-  scene.stack.find(({ frame }) => frame === frameIds[0])?.id as never;
+const skyLayer = ({ scene, frameIds }: SmallScene) => layersOfFrame(scene, frameIds[0])[0].id;
 
 /** Mean error of the blend over the rim, as a share of full scale: with its sign in bands along the edge, the worst of them, which is
  * what is seen as a halo, and without. */
 function rimError({ size, wanted, isRim }: View, scene: Scene, made: SmallScene): { halo: number; mean: number } {
-  const blend = planeOfNode(plan(scene).result, 0, 0, size, made.context);
+  const blend = planeOfNode(resultOf(scene), 0, 0, size, made.context);
   const bands = new Map<number, { sum: number; count: number }>();
   let sum = 0;
   let count = 0;
@@ -79,8 +79,8 @@ function byTones(bare: Scene, made: SmallScene): Scene {
   };
   return edit(
     bare,
-    addPart({ layerId, part: { ...newTonePart('base'), from: 0.38, fromShoulder: 0.14 } }),
-    setRefinement({ layerId, part: null, change }),
+    addPart({ owner: layerId, part: { ...newTonePart('base'), from: 0.38, fromShoulder: 0.14 } }),
+    setRefinement({ owner: layerId, part: null, change }),
   );
 }
 
@@ -89,7 +89,7 @@ function byBrush({ size }: View, made: SmallScene, skyline: number): Scene {
   const layerId = skyLayer(made);
   const run = (y: number, change: object) =>
     addStroke({
-      layerId,
+      owner: layerId,
       stroke: paint(
         made,
         [
@@ -112,7 +112,7 @@ async function draw(name: string, { size }: View, made: SmallScene, scenes: read
   mkdirSync('docs/figures', { recursive: true });
   const bytes = new Uint8Array(size.width * scenes.length * size.height);
   scenes.forEach((scene, index) => {
-    const blend = planeOfNode(plan(scene).result, 0, 0, size, made.context);
+    const blend = planeOfNode(resultOf(scene), 0, 0, size, made.context);
     for (let y = 0; y < size.height; y++)
       for (let x = 0; x < size.width; x++)
         bytes[y * size.width * scenes.length + index * size.width + x] = blend[y * size.width + x] >> 8;
@@ -223,31 +223,31 @@ describe('dark tones lifted and bright ones left', () => {
     const view: View = { size, light, wanted: light, isRim: () => false };
     // The layer is the brighter frame here: two stops above the base.
     const { made } = studioOf(view);
-    const bright = made.scene.stack.find(({ frame }) => frame === made.frameIds[2])?.id as never;
+    const bright = layersOfFrame(made.scene, made.frameIds[2])[0].id;
     const darkest = { ...made.scene, base: made.frameIds[0] };
     const scene = edit(
       { ...darkest, stack: made.scene.stack.filter(({ id }) => id === bright) },
-      removePart({ layerId: bright, part: PartId.parse('painted') }),
+      removePart({ owner: bright, part: PartId.parse('painted') }),
       addPart({
-        layerId: bright,
+        owner: bright,
         part: { ...newTonePart('base'), side: 'dark', narrowing: 3, to: 0.36, toShoulder: 0.08 },
       }),
     );
     const filled = edit(
       scene,
-      setRefinement({ layerId: bright, part: null, change: { coreFill: { amount: 1, reach: 40, from: 0.25 } } }),
+      setRefinement({ owner: bright, part: null, change: { coreFill: { amount: 1, reach: 40, from: 0.25 } } }),
     );
     const contrast = (node: Parameters<typeof planeOfNode>[0]) =>
       localContrast(planeOfNode(node, 0, 0, size, made.context), size, 130, 280);
-    const whole = contrast(plan(scene).frame(made.frameIds[2]));
-    const [flat, deep] = [scene, filled].map((each) => contrast(plan(each).result) / whole);
+    const whole = contrast(nodeOf(scene, { what: 'frame', at: made.frameIds[2] }));
+    const [flat, deep] = [scene, filled].map((each) => contrast(resultOf(each)) / whole);
     await draw('flatness', view, made, [scene, filled]);
     if (process.env.LUSKET_FIGURES) console.log('flatness', { flat, deep });
     expect(flat).toBeLessThan(0.8);
     expect(deep).toBeGreaterThan(0.9);
     // Above the edge, where the sky is bright, nothing was lifted.
-    const sky = [scene, filled].map((each) => planeOfNode(plan(each).result, 0, 0, size, made.context));
-    const dark = planeOfNode(plan(scene).frame(made.frameIds[0]), 0, 0, size, made.context);
+    const sky = [scene, filled].map((each) => planeOfNode(resultOf(each), 0, 0, size, made.context));
+    const dark = planeOfNode(nodeOf(scene, { what: 'frame', at: made.frameIds[0] }), 0, 0, size, made.context);
     for (const plane of sky)
       expect(Math.abs(plane[70 * size.width + 190] - dark[70 * size.width + 190])).toBeLessThan(0.1 * 65535);
   });

@@ -1,12 +1,11 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { size, sources } from '../../tests/renderScene.ts';
+import { resultOf, size, sources } from '../../tests/renderScene.ts';
 import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { levelSize } from '../raster/size.ts';
 import { StrokeId } from '../scene/ids.ts';
 import { openScene } from '../scene/readScene.ts';
-import { compilePlan, type RenderPlan } from './plan/plan.ts';
 
 /** A scene as a program of its time wrote it, and what that made of it: pictures never change. */
 interface KeptScene {
@@ -28,7 +27,7 @@ function renderedOf({ document, strokes }: KeptScene): Pick<KeptScene, 'digests'
     made.context.strokes.append(StrokeId.parse(id), Float32Array.from(points));
   const { scene, repairs } = openScene(document);
   expect([...repairs]).toEqual([]);
-  const { result } = compilePlan(scene) as RenderPlan;
+  const result = resultOf(scene);
   const planes = [0, 1].map((level) =>
     [0, 1, 2].map((plane) => planeOfNode(result, plane, level, levelSize(size, level), made.context)),
   );

@@ -1,16 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { clamp, edit, maskOf, paint, plan, setUp, size } from '../../tests/renderScene.ts';
+import { clamp, edit, maskOf, nodeOf, paint, resultOf, setUp, size } from '../../tests/renderScene.ts';
 import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { keyText } from '../raster/tileKey.ts';
 import { setJoin, setPartEnabled } from '../scene/edits/masks.ts';
 import { setSoftness, setTone, setToneUse } from '../scene/edits/older.ts';
 import { addStroke } from '../scene/edits/painting.ts';
 import { PartId } from '../scene/ids.ts';
+import type { Layer } from '../scene/item.ts';
 import type { Mask } from '../scene/mask.ts';
-import type { Layer, Scene } from '../scene/scene.ts';
+import type { Scene } from '../scene/scene.ts';
 import type { Stroke } from '../scene/stroke.ts';
-import { compilePlan, type RenderPlan } from './plan/plan.ts';
+import { layersOf } from '../scene/tree.ts';
+import { compilePlan } from './plan/plan.ts';
 import type { PlanMemory } from './plan/planBuilder.ts';
 import { type TileNode, tileOf } from './tiles/renderContext.ts';
 
@@ -20,7 +22,7 @@ describe('painting', () => {
     const revealed = edit(
       made.scene,
       addStroke({
-        layerId: dark,
+        owner: dark,
         stroke: paint(made, [
           [60, 60],
           [240, 60],
@@ -33,7 +35,7 @@ describe('painting', () => {
     const hidden = edit(
       revealed,
       addStroke({
-        layerId: dark,
+        owner: dark,
         stroke: paint(
           made,
           [
@@ -51,7 +53,7 @@ describe('painting', () => {
   it('hides tones that are laid as mask, when it is added to them', () => {
     const { made, dark, whole } = setUp();
     const laid = edit(made.scene, setToneUse({ layerId: dark, use: 'mask' }));
-    const hidden = edit(laid, addStroke({ layerId: dark, stroke: paint(made, [[150, 100]], { target: 0 }) }));
+    const hidden = edit(laid, addStroke({ owner: dark, stroke: paint(made, [[150, 100]], { target: 0 }) }));
     const tones = whole(maskOf(laid, dark));
     const mask = whole(maskOf(hidden, dark));
     expect(mask[100 * size.width + 150]).toBe(0);
@@ -63,18 +65,18 @@ describe('painting', () => {
     const both = edit(
       made.scene,
       setToneUse({ layerId: dark, use: 'mask' }),
-      addStroke({ layerId: dark, stroke: paint(made, [[150, 100]], { strength: 0.6 }) }),
+      addStroke({ owner: dark, stroke: paint(made, [[150, 100]], { strength: 0.6 }) }),
     );
     const tone = whole(
-      maskOf(edit(both, setPartEnabled({ layerId: dark, part: PartId.parse('painted'), enabled: false })), dark),
+      maskOf(edit(both, setPartEnabled({ owner: dark, part: PartId.parse('painted'), enabled: false })), dark),
     );
     const brush = whole(
-      maskOf(edit(both, setPartEnabled({ layerId: dark, part: PartId.parse('tone'), enabled: false })), dark),
+      maskOf(edit(both, setPartEnabled({ owner: dark, part: PartId.parse('tone'), enabled: false })), dark),
     );
     const i = 100 * size.width + 150;
     const [t, b] = [tone[i] / 65535, brush[i] / 65535];
     const joined = (join: 'add' | 'subtract' | 'intersect') =>
-      whole(maskOf(edit(both, setJoin({ layerId: dark, part: PartId.parse('painted'), join })), dark))[i] / 65535;
+      whole(maskOf(edit(both, setJoin({ owner: dark, part: PartId.parse('painted'), join })), dark))[i] / 65535;
     expect(b).toBeCloseTo(0.6, 4);
     expect(joined('add')).toBeCloseTo(t + b - t * b, 4);
     expect(joined('subtract')).toBeCloseTo(t * (1 - b), 4);
@@ -89,7 +91,7 @@ describe('painting', () => {
     const painted = edit(
       stencilled,
       addStroke({
-        layerId: dark,
+        owner: dark,
         stroke: paint(
           made,
           [
@@ -101,7 +103,7 @@ describe('painting', () => {
         through,
       }),
     );
-    const tones = whole(plan(painted).stencil(dark) as TileNode);
+    const tones = whole(nodeOf(painted, { what: 'stencil', at: dark }) as TileNode);
     const mask = whole(maskOf(painted, dark));
     for (let x = 60; x < 240; x += 17)
       expect(Math.abs(mask[100 * size.width + x] - tones[100 * size.width + x] / 2)).toBeLessThanOrEqual(1);
@@ -116,14 +118,14 @@ describe('painting', () => {
     };
     const wide = { width: 1024, height: 20 };
     const made = smallScene(wide, [ramp, ramp]);
-    const layer = made.scene.stack[0].id;
+    const layer = layersOf(made.scene)[0].id;
     let scene = edit(made.scene, setTone({ layerId: layer, tone: {} }));
-    const through = { of: null, seenFrom: null, mask: scene.stack[0].stencil?.mask as Mask };
+    const through = { of: null, seenFrom: null, mask: layersOf(scene)[0].stencil?.mask as Mask };
     for (let pass = 0; pass < 40; pass++) {
       scene = edit(
         scene,
         addStroke({
-          layerId: layer,
+          owner: layer,
           stroke: paint(
             made,
             [
@@ -137,10 +139,13 @@ describe('painting', () => {
       );
     }
     const mask = planeOfNode(maskOf(scene, layer), 0, 0, wide, made.context).subarray(10 * 1024, 11 * 1024);
-    const tones = planeOfNode(plan(scene).stencil(layer) as TileNode, 0, 0, wide, made.context).subarray(
-      10 * 1024,
-      11 * 1024,
-    );
+    const tones = planeOfNode(
+      nodeOf(scene, { what: 'stencil', at: layer }) as TileNode,
+      0,
+      0,
+      wide,
+      made.context,
+    ).subarray(10 * 1024, 11 * 1024);
     for (let x = 0; x < 1024; x++) {
       const closed = 1 - (1 - 0.1 * (tones[x] / 65535)) ** 40;
       expect(Math.abs(mask[x] - closed * 65535)).toBeLessThanOrEqual(4);
@@ -159,7 +164,7 @@ describe('painting', () => {
     ] as const;
     const grown = setUp();
     const stroke = paint(grown.made, path.slice(0, 1), { flow: 0.4, size: 60 });
-    const scene = edit(grown.made.scene, addStroke({ layerId: grown.dark, stroke }));
+    const scene = edit(grown.made.scene, addStroke({ owner: grown.dark, stroke }));
     for (const point of path.slice(1)) {
       grown.whole(maskOf(scene, grown.dark));
       grown.made.context.strokes.append(stroke.id, Float32Array.of(...point, 1, 0));
@@ -196,15 +201,15 @@ describe('painting', () => {
     const scene = edit(
       interactive.made.scene,
       setToneUse({ layerId: interactive.dark, use: 'mask' }),
-      ...strokes.slice(0, isAlone ? 1 : 2).map((stroke) => addStroke({ layerId: interactive.dark, stroke })),
+      ...strokes.slice(0, isAlone ? 1 : 2).map((stroke) => addStroke({ owner: interactive.dark, stroke })),
     );
-    const seen = interactive.whole(plan(scene).result);
+    const seen = interactive.whole(resultOf(scene));
     const alone = setUp();
     alone.made.context.strokes.append(strokes[0].id, Float32Array.of(60, 60, 1, 0, 240, 90, 1, 0));
     alone.made.context.strokes.append(strokes[1].id, Float32Array.of(100, 50, 1, 0, 100, 180, 1, 0));
     alone.made.context.interactive = false;
     const before = alone.made.table.slab.usedSlots;
-    expect(alone.whole(plan(scene).result)).toEqual(seen);
+    expect(alone.whole(resultOf(scene))).toEqual(seen);
     alone.made.context.transient.end();
     // A mask a tile at most, and the table of tones: neither painted planes nor the picture are kept.
     expect(alone.made.table.slab.usedSlots - before).toBeLessThanOrEqual(6 + 4);
@@ -220,9 +225,9 @@ describe('painting', () => {
         }),
         (spots) => {
           const strokes = spots.map((spot) => paint(made, [spot], { strength: 0.7 }));
-          const all = edit(made.scene, ...strokes.map((stroke) => addStroke({ layerId: dark, stroke })));
+          const all = edit(made.scene, ...strokes.map((stroke) => addStroke({ owner: dark, stroke })));
           whole(maskOf(all, dark));
-          const some = edit(made.scene, ...strokes.slice(0, -1).map((stroke) => addStroke({ layerId: dark, stroke })));
+          const some = edit(made.scene, ...strokes.slice(0, -1).map((stroke) => addStroke({ owner: dark, stroke })));
           const again = setUp();
           for (const [i, stroke] of strokes.entries())
             again.made.context.strokes.append(stroke.id, Float32Array.of(...spots[i], 1, 0));
@@ -255,7 +260,7 @@ describe('softness', () => {
     const { made, dark, whole } = setUp();
     const soft = edit(
       made.scene,
-      addStroke({ layerId: dark, stroke: paint(made, [[150, 100]], { size: 120, hardness: 1 }) }),
+      addStroke({ owner: dark, stroke: paint(made, [[150, 100]], { size: 120, hardness: 1 }) }),
       setSoftness({ layerId: dark, softness: 12 }),
     );
     const fine = whole(maskOf(soft, dark), 0, 0);
@@ -296,7 +301,7 @@ describe('a thousand strokes', () => {
         part.kind === 'painted' ? { ...part, strokes: strokes.slice(0, count) } : part,
       );
       const stack = made.scene.stack.with(layer, { ...made.scene.stack[layer], mask: { ...mask, parts } });
-      const { result } = compilePlan({ ...made.scene, stack }, memory) as RenderPlan;
+      const result = compilePlan({ ...made.scene, stack }, memory)?.node({ what: 'result' }) as TileNode;
       made.table.release(tileOf(result, { level: 0, tx: 1, ty: 0 }, made.context));
       return painted;
     };
@@ -312,12 +317,12 @@ describe('a thousand strokes', () => {
     const { made, dark } = setUp();
     const memory: PlanMemory = new Map();
     const keys = (scene: Scene, with_: PlanMemory) =>
-      keyText((compilePlan(scene, with_) as RenderPlan).result.keyAt({ level: 0, tx: 1, ty: 0 }, made.context));
+      keyText(resultOf(scene, with_).keyAt({ level: 0, tx: 1, ty: 0 }, made.context));
     const strokes = Array.from({ length: 1000 }, (_, i) =>
       paint(made, [[140 + (i % 9), 60]], { strength: 0.1, size: 20 }),
     );
     const withStrokes = (list: readonly Stroke[]): Scene =>
-      edit(made.scene, ...list.map((stroke) => addStroke({ layerId: dark, stroke })));
+      edit(made.scene, ...list.map((stroke) => addStroke({ owner: dark, stroke })));
     const all = withStrokes(strokes);
     const undone = withStrokes(strokes.slice(0, -1));
     const other = withStrokes([...strokes.slice(0, 500), ...strokes.slice(600)]);

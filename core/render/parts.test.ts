@@ -1,13 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { box, colour, radial, setUpMasks } from '../../tests/maskParts.ts';
-import { edit, maskOf, paint, plan, setUp, size, sources } from '../../tests/renderScene.ts';
+import { edit, maskOf, nodeOf, paint, resultOf, setUp, size, sources } from '../../tests/renderScene.ts';
 import { loadPixels, madeFrame } from '../../tests/smallScene.ts';
 import { lmsMatrix, oklchOf } from '../color/oklab.ts';
 import { decodeSrgb } from '../color/srgb.ts';
 import { hueWindow, rangeWindow } from '../masks/rangeWindow.ts';
 import { toneCoverage } from '../masks/toneCurve.ts';
-import { groupWithBelow, setGroup, ungroup } from '../scene/edits/groups.ts';
-import { setLayerVisible } from '../scene/edits/layers.ts';
+import { groupWithBelow, setItem, ungroup } from '../scene/edits/items.ts';
 import { addPart, movePart, removeGuard, removePart, setPart, setRefinement } from '../scene/edits/masks.ts';
 import { addStroke } from '../scene/edits/painting.ts';
 import { freezeReference } from '../scene/edits/references.ts';
@@ -15,8 +14,8 @@ import { dropStencil, saveStencil } from '../scene/edits/stencils.ts';
 import { FrameId, GroupId, type LayerId, PartId, StencilId } from '../scene/ids.ts';
 import { maskOfParts, newTonePart, type Part, plainPart } from '../scene/mask.ts';
 import { picturesOf } from '../scene/places.ts';
+import { layersOf } from '../scene/tree.ts';
 import { lightnessOf } from './nodes/measureNode.ts';
-import type { TileNode } from './tiles/renderContext.ts';
 
 const { made, dark, bright, whole, add, maskIn, places, at } = setUpMasks();
 const id = (text: string) => PartId.parse(text);
@@ -57,16 +56,16 @@ describe('a tone part', () => {
       (scene, layerId) => add(scene, layerId, { ...newTonePart('result'), side: layerId === dark ? 'light' : 'dark' }),
       made.scene,
     );
-    const seen = whole(plan(both).toneSource(dark, 'result') as TileNode);
-    const alone = edit(both, setLayerVisible({ layerId: dark, visible: false }));
+    const seen = whole(nodeOf(both, { what: 'source', source: 'result', at: dark }));
+    const alone = edit(both, setItem({ id: dark, change: { visible: false } }));
     // Without the dark layer the bright one looks at what is below it: the base.
-    const sofar = { ...newTonePart('sofar'), side: 'dark' as const };
+    const sofar = { ...newTonePart('below'), side: 'dark' as const };
     const expected = edit(
       alone,
-      removePart({ layerId: bright, part: id('tone') }),
-      addPart({ layerId: bright, part: sofar }),
+      removePart({ owner: bright, part: id('tone') }),
+      addPart({ owner: bright, part: sofar }),
     );
-    expect(seen).toEqual(whole(plan(expected).result));
+    expect(seen).toEqual(whole(resultOf(expected)));
   });
 });
 
@@ -83,7 +82,7 @@ describe('a colour part', () => {
   });
 
   it('tells vivid from pale as a measure', () => {
-    const scene = add(made.scene, dark, { ...newTonePart('base'), measure: 'vivid' });
+    const scene = add(made.scene, dark, { ...newTonePart('base'), measure: 'chroma' });
     const plane = maskIn(scene);
     const matrix = lmsMatrix('srgb');
     for (const place of places)
@@ -179,22 +178,22 @@ describe('a picture', () => {
 });
 
 describe('a reference', () => {
-  const to = (layer: LayerId): Part => ({ kind: 'reference', ...plainPart('reference'), to: { layer } });
+  const to = (item: LayerId): Part => ({ kind: 'reference', ...plainPart('reference'), to: { item } });
 
   it('follows the other mask, until it is kept as it is', () => {
     const scene = add(add(made.scene, dark, radial), bright, to(dark));
     expect(maskIn(scene, bright)).toEqual(maskIn(scene, dark));
-    const moved = edit(scene, setPart({ layerId: dark, part: id('radial'), change: { turn: 80 } }));
+    const moved = edit(scene, setPart({ owner: dark, part: id('radial'), change: { turn: 80 } }));
     expect(maskIn(moved, bright)).toEqual(maskIn(moved, dark));
-    const kept = edit(scene, freezeReference({ layerId: bright, part: id('reference'), name: 'dark' }));
-    const later = edit(kept, setPart({ layerId: dark, part: id('radial'), change: { turn: 80 } }));
+    const kept = edit(scene, freezeReference({ owner: bright, part: id('reference'), name: 'dark' }));
+    const later = edit(kept, setPart({ owner: dark, part: id('radial'), change: { turn: 80 } }));
     expect(maskIn(later, bright)).toEqual(maskIn(scene, bright));
   });
 
   it('sees sources from where the other mask is', () => {
     const scene = add(add(made.scene, dark, newTonePart('layer')), bright, to(dark));
     expect(maskIn(scene, bright)).toEqual(maskIn(scene, dark));
-    const kept = edit(scene, freezeReference({ layerId: bright, part: id('reference'), name: 'dark' }));
+    const kept = edit(scene, freezeReference({ owner: bright, part: id('reference'), name: 'dark' }));
     expect(maskIn(kept, bright)).toEqual(maskIn(scene, dark));
   });
 
@@ -227,46 +226,43 @@ describe('joins, guards and groups', () => {
 
   it('a guard limits the mask without touching it, and can be taken off', () => {
     const masked = add(made.scene, dark, radial);
-    const guarded = edit(masked, addPart({ layerId: dark, of: 'guard', part: box }));
+    const guarded = edit(masked, addPart({ owner: dark, of: 'guard', part: box }));
     expect(maskIn(guarded)).toEqual(maskIn(masked));
-    const shown = whole(plan(guarded).coverage(dark, 'shown') as TileNode);
+    const shown = whole(nodeOf(guarded, { what: 'shown', at: dark }));
     const [m, g] = [maskIn(masked), maskIn(add(made.scene, dark, box))];
     for (const place of places) expect(at(shown, place)).toBeCloseTo(at(m, place) * at(g, place), 4);
-    expect(whole(plan(edit(guarded, removeGuard({ layerId: dark }))).result)).toEqual(whole(plan(masked).result));
+    expect(whole(resultOf(edit(guarded, removeGuard({ owner: dark }))))).toEqual(whole(resultOf(masked)));
   });
 
   it('a group shows its layers through its mask, as one', () => {
-    const [lower, upper] = made.scene.stack.map((layer) => layer.id);
+    const [lower, upper] = layersOf(made.scene).map((layer) => layer.id);
     const open = [lower, upper].reduce(
       (scene, layerId) => add(scene, layerId, layerId === lower ? radial : box),
       made.scene,
     );
     const group = GroupId.parse('g');
     const grouped = edit(open, groupWithBelow({ layerId: upper, id: group }));
-    expect(whole(plan(grouped).result)).toEqual(whole(plan(open).result));
+    expect(whole(resultOf(grouped))).toEqual(whole(resultOf(open)));
     const tones = edit(
       grouped,
-      setRefinement({ layerId: lower, of: 'group', part: null, change: { inverted: false } }),
-      addPart({ layerId: lower, of: 'group', part: newTonePart('base') }),
-      setGroup({ id: group, change: { opacity: 0.8 } }),
+      setRefinement({ owner: group, part: null, change: { inverted: false } }),
+      addPart({ owner: group, part: newTonePart('base') }),
+      setItem({ id: group, change: { opacity: 0.8 } }),
     );
-    const [bottom, all, shown] = [plan(made.scene).result, plan(open).result, plan(tones).result].map((node) =>
-      whole(node),
-    );
-    const mask = whole(plan(tones).coverage(upper, 'group') as TileNode);
+    const [bottom, all, shown] = [resultOf(made.scene), resultOf(open), resultOf(tones)].map((node) => whole(node));
+    const mask = whole(nodeOf(tones, { what: 'mask', at: group }));
     for (const place of places) {
       const share = at(mask, place) * 0.8;
       expect(at(shown, place)).toBeCloseTo(at(bottom, place) + (at(all, place) - at(bottom, place)) * share, 4);
     }
     const apart = edit(tones, ungroup({ layerId: upper }));
-    expect(apart.groups).toEqual([]);
-    expect(apart.stack.every((layer) => layer.group === null)).toBe(true);
+    expect(apart.stack.map((item) => item.id)).toEqual([lower, upper]);
   });
 });
 
 describe('refinements', () => {
   const scene = add(made.scene, dark, newTonePart('base'));
-  const refine = (part: PartId | null, change: object) => edit(scene, setRefinement({ layerId: dark, part, change }));
+  const refine = (part: PartId | null, change: object) => edit(scene, setRefinement({ owner: dark, part, change }));
 
   it('of a part and of the whole come to the same for a mask of one part', () => {
     const changes = [
@@ -309,10 +305,10 @@ describe('refinements', () => {
   it('keep what painting hides when the painted part is softened', () => {
     const hidden = edit(
       scene,
-      addStroke({ layerId: dark, stroke: paint(made, [[150, 100]], { target: 0, size: 120, hardness: 1 }) }),
+      addStroke({ owner: dark, stroke: paint(made, [[150, 100]], { target: 0, size: 120, hardness: 1 }) }),
     );
-    const painted = edit(hidden, movePart({ layerId: dark, part: id('tone'), to: 0 }));
-    const soft = edit(painted, setRefinement({ layerId: dark, part: id('painted'), change: { softness: 3 } }));
+    const painted = edit(hidden, movePart({ owner: dark, part: id('tone'), to: 0 }));
+    const soft = edit(painted, setRefinement({ owner: dark, part: id('painted'), change: { softness: 3 } }));
     expect(at(maskIn(painted), { x: 150, y: 100 })).toBe(0);
     expect(at(maskIn(soft), { x: 150, y: 100 })).toBeLessThan(0.01);
     const far = { x: 20, y: 20 };

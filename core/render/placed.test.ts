@@ -1,21 +1,24 @@
 import { describe, expect, it } from 'vitest';
 import { nodeLibraries } from '../../engine/node/libraries.ts';
+import { nodeOf, resultOf } from '../../tests/renderScene.ts';
 import { type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { compose, shiftMatrix } from '../align/placement.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
 import { keyOf, keyText } from '../raster/tileKey.ts';
-import { layerIdOf, removeFrame } from '../scene/edits/frames.ts';
+import { removeFrame } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
+import { layerIdOf } from '../scene/edits/layersOfFrames.ts';
 import { setInverted, setTone, setToneUse } from '../scene/edits/older.ts';
 import { placeFrames, restoreFound, setCrop, setLocked, takePlacements } from '../scene/edits/placing.ts';
+import type { Placement } from '../scene/frame.ts';
 import { LayerId } from '../scene/ids.ts';
+import { newLayer } from '../scene/item.ts';
 import { maskOfParts, plainPart } from '../scene/mask.ts';
-import type { Placement, Scene } from '../scene/scene.ts';
+import type { Scene } from '../scene/scene.ts';
 import { CompareNode } from './nodes/compareNode.ts';
 import { withExposure } from './nodes/lightNode.ts';
 import { WarpNode } from './nodes/warpNode.ts';
-import { compilePlan, type RenderPlan } from './plan/plan.ts';
 import { writeTile } from './plan/readings.ts';
 import type { TileNode } from './tiles/renderContext.ts';
 
@@ -43,7 +46,6 @@ const placement = (matrix: Matrix3, verdict: Placement['verdict'] = 'good'): Pla
 
 const made = smallScene(size, [waves, other, waves]);
 const [first, base] = made.frameIds;
-const plan = (scene: Scene) => compilePlan(scene) as RenderPlan;
 const whole = (node: TileNode, plane = 0, level = 0) =>
   planeOfNode(node, plane, level, levelSize(size, level), made.context);
 const place = (matrix: Matrix3) =>
@@ -70,17 +72,19 @@ function apart(a: Uint16Array, b: ArrayLike<number>, margin: number): [number, n
 describe('a placed frame', () => {
   it('that lies right is its own pixels: nothing is resampled', () => {
     const untouched = place([1, 0, 0, 0, 1, 0, 0, 0, 1]);
-    expect(plan(untouched).frame(first).fixedKey).toEqual(plan(made.scene).frame(first).fixedKey);
+    expect(nodeOf(untouched, { what: 'frame', at: first }).fixedKey).toEqual(
+      nodeOf(made.scene, { what: 'frame', at: first }).fixedKey,
+    );
   });
 
   it('shifted by whole pixels is shifted, sample by sample, across tiles', () => {
-    const red = whole(plan(place(shiftMatrix(7, -12))).frame(first));
+    const red = whole(nodeOf(place(shiftMatrix(7, -12)), { what: 'frame', at: first }));
     for (let y = 0; y < size.height - 12; y += 3)
       for (let x = 7; x < size.width; x += 5) expect(red[y * size.width + x]).toBe(waves(x - 7, y + 12)[0]);
   });
 
   it('turned is as a general library turns it, and as the waves are there', async () => {
-    const ours = whole(plan(place(turned)).frame(first));
+    const ours = whole(nodeOf(place(turned), { what: 'frame', at: first }));
     const exact = new Float64Array(ours.length);
     const back = invert3(turned);
     for (let i = 0; i < exact.length; i++) {
@@ -108,12 +112,12 @@ describe('a placed frame', () => {
   });
 
   it('turned and turned back is within 0.5 % of full scale', () => {
-    const there = plan(place(turned)).frame(first);
+    const there = nodeOf(place(turned), { what: 'frame', at: first });
     const middle = whole(there);
     const again = smallScene(size, [(x, y) => [middle[y * size.width + x], 0, 0], waves, waves]);
     const id = again.frameIds[0];
     const back = applyEdit(again.scene, placeFrames({ frameIds: [id], placement: placement(invert3(turned)) }));
-    const red = planeOfNode(plan(back).frame(id), 0, 0, size, again.context);
+    const red = planeOfNode(nodeOf(back, { what: 'frame', at: id }), 0, 0, size, again.context);
     const own = Float64Array.from(red, (_, i) => waves(i % size.width, Math.floor(i / size.width))[0]);
     expect(apart(red, own, 24)[0]).toBeLessThan(0.005 * 65535);
   });
@@ -130,14 +134,14 @@ describe('a placed frame', () => {
         }
       return Math.sqrt(squares / count - (sum / count) ** 2);
     };
-    const shifted = whole(plan(place(shiftMatrix(0.5, 0.5))).frame(first));
-    const own = whole(plan(made.scene).frame(first));
+    const shifted = whole(nodeOf(place(shiftMatrix(0.5, 0.5)), { what: 'frame', at: first }));
+    const own = whole(nodeOf(made.scene, { what: 'frame', at: first }));
     expect(spread(shifted) / spread(own)).toBeGreaterThan(0.98);
     expect(spread(shifted) / spread(own)).toBeLessThan(1.01);
   });
 
   it('looks alike at a coarser level', () => {
-    const node = plan(place(turned)).frame(first);
+    const node = nodeOf(place(turned), { what: 'frame', at: first });
     const [fine, coarse] = [whole(node), whole(node, 0, 1)];
     const { width } = levelSize(size, 1);
     for (let y = 20; y < 80; y += 7)
@@ -153,12 +157,12 @@ describe('beyond the edge of a placed frame', () => {
   it('the base shows, whatever the mask, and the mask itself stays as it was', () => {
     const layerId = layerIdOf(first);
     const shown = applyEdit(place(shiftMatrix(40, 0)), setInverted({ layerId, inverted: true }));
-    const red = whole(plan(shown).result);
+    const red = whole(resultOf(shown));
     for (let y = 5; y < size.height - 5; y += 9) {
       expect(red[y * size.width + 20]).toBe(other(20, y)[0]);
       expect(red[y * size.width + 100]).toBe(waves(60, y)[0]);
     }
-    const mask = whole(plan(shown).mask(layerId) as TileNode);
+    const mask = whole(nodeOf(shown, { what: 'mask', at: layerId }) as TileNode);
     expect(mask.every((value) => value === 65535)).toBe(true);
   });
 
@@ -170,7 +174,7 @@ describe('beyond the edge of a placed frame', () => {
     );
     const moved = applyEdit(masked, placeFrames({ frameIds: [first], placement: placement(turned) }));
     const spot = { level: 0, tx: 1, ty: 0 };
-    const keyOf = (scene: Scene) => plan(scene).mask(layerId)?.keyAt(spot, made.context);
+    const keyOf = (scene: Scene) => nodeOf(scene, { what: 'mask', at: layerId })?.keyAt(spot, made.context);
     expect(keyOf(moved)).toEqual(keyOf(masked));
   });
 });
@@ -180,7 +184,8 @@ describe('a placed picture whose tiles change one by one', () => {
     const changed = new Set<string>();
     const source: TileNode = {
       keyAt: ({ level, tx, ty }) => keyOf('source', [level, tx, ty, changed.has(`${tx},${ty}`)]),
-      make: (spot, _key, context) => plan(made.scene).frame(base).make(spot, keyOf('none', 0), context),
+      make: (spot, _key, context) =>
+        nodeOf(made.scene, { what: 'frame', at: base }).make(spot, keyOf('none', 0), context),
     };
     const warp = new WarpNode(source, shiftMatrix(140, 0), size);
     const keys = () => [0, 1, 2].map((tx) => keyText(warp.keyAt({ level: 0, tx, ty: 0 }, made.context)));
@@ -197,7 +202,6 @@ describe('a placed picture whose tiles change one by one', () => {
 
 describe('a stack of many layers', () => {
   it('is as high as it likes', () => {
-    const [layer] = made.scene.stack;
     const part = {
       kind: 'radial' as const,
       ...plainPart('radial'),
@@ -208,17 +212,15 @@ describe('a stack of many layers', () => {
       feather: 1,
     };
     const stack = Array.from({ length: 150 }, (_, i) => ({
-      ...layer,
-      id: LayerId.parse(`l${i}`),
-      frame: made.frameIds[i % 3],
+      ...newLayer(LayerId.parse(`l${i}`), made.frameIds[i % 3]),
       mask: maskOfParts([part]),
       opacity: 0.02,
     }));
     const [many, mask] = [
-      whole(plan({ ...made.scene, stack }).result),
-      whole(plan({ ...made.scene, stack }).mask(stack[0].id) as TileNode),
+      whole(resultOf({ ...made.scene, stack })),
+      whole(nodeOf({ ...made.scene, stack }, { what: 'mask', at: stack[0].id }) as TileNode),
     ];
-    const frames = made.frameIds.map((id) => whole(plan(made.scene).frame(id)));
+    const frames = made.frameIds.map((id) => whole(nodeOf(made.scene, { what: 'frame', at: id })));
     for (let at = 0; at < many.length; at += 1009) {
       let value = frames[1][at];
       for (let i = 0; i < 150; i++) value += (frames[i % 3][at] - value) * (mask[at] / 65535) * 0.02;
@@ -229,16 +231,19 @@ describe('a stack of many layers', () => {
 
 describe('comparing', () => {
   const compare = (scene: Scene, how: 'difference' | 'edges', stops = 0) => {
-    const [under, over] = [plan(scene).frame(base), withExposure(plan(scene).frame(first), -stops)];
-    return whole(new CompareNode(under, over, plan(scene).inside(first), how, stops));
+    const [under, over] = [
+      nodeOf(scene, { what: 'frame', at: base }),
+      withExposure(nodeOf(scene, { what: 'frame', at: first }), -stops),
+    ];
+    return whole(new CompareNode(under, over, nodeOf(scene, { what: 'inside', at: first }), how, stops));
   };
 
   it('is even grey where both agree, and where one holds nothing', () => {
     const same = smallScene(size, [waves, waves, waves]);
-    const [a, b] = same.frameIds.map((id) => plan(same.scene).frame(id));
+    const [a, b] = same.frameIds.map((id) => nodeOf(same.scene, { what: 'frame', at: id }));
     for (const how of ['difference', 'edges'] as const) {
       const grey = planeOfNode(
-        new CompareNode(a, b, plan(same.scene).inside(same.frameIds[1]), how, 0),
+        new CompareNode(a, b, nodeOf(same.scene, { what: 'inside', at: same.frameIds[1] }), how, 0),
         0,
         0,
         size,
@@ -288,7 +293,7 @@ describe('edits that place', () => {
       [0, 0],
       [1, 0],
     ])
-      writeTile(plan(cropped).result, tx, ty, { region: crop, pixels }, made.context);
+      writeTile(resultOf(cropped), tx, ty, { region: crop, pixels }, made.context);
     for (const [x, y] of [
       [0, 0],
       [139, 99],
@@ -296,8 +301,8 @@ describe('edits that place', () => {
       [97, 3],
     ])
       expect([...pixels.subarray((y * 140 + x) * 3, (y * 140 + x) * 3 + 3)]).toEqual([...other(x + 30, y + 20)]);
-    expect(applyEdit(cropped, setCrop({ crop: null })).crop).toBeNull();
+    expect(applyEdit(cropped, setCrop({ crop: null })).geometry.crop).toBeNull();
     const emptied = made.frameIds.reduce((now, frameId) => applyEdit(now, removeFrame({ frameId })), cropped);
-    expect(emptied.crop).toBeNull();
+    expect(emptied.geometry.crop).toBeNull();
   });
 });

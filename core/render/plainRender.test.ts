@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { openResources } from '../../engine/kernelModule.ts';
 import { PlainPixel } from '../../tests/plainRender.ts';
 import { randomScene, type SceneSize } from '../../tests/randomScene.ts';
-import { plan, size, sources } from '../../tests/renderScene.ts';
+import { resultOf, size, sources } from '../../tests/renderScene.ts';
 import { contextOn, loadPixels, openPixels, smallScene, testKernels } from '../../tests/smallScene.ts';
 import { shiftMatrix } from '../align/placement.ts';
 import { allTiles } from '../raster/region.ts';
@@ -11,6 +11,7 @@ import { SLOT_BYTES } from '../raster/tileSlab.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { placeFrames } from '../scene/edits/placing.ts';
 import { LayerId } from '../scene/ids.ts';
+import { newLayer } from '../scene/item.ts';
 import { maskOfParts, newTonePart, type Part } from '../scene/mask.ts';
 import { AT_REST } from '../scene/refinements.ts';
 import type { Scene } from '../scene/scene.ts';
@@ -35,7 +36,7 @@ const PLACES = Array.from({ length: 16 }, (_, i) => [20 + ((i * 97) % 260), 20 +
 
 /** By how much of 65,535 a rendering is off, at the worst of some places. */
 function worstOf(scene: Scene, context: RenderContext, places: readonly (readonly [number, number])[]): number {
-  const { result } = plan(scene);
+  const result = resultOf(scene);
   const off = places.flatMap(([x, y]) => {
     const expected = new PlainPixel(scene, frames, x, y).result;
     return sampleAt(result, x, y, context).map((value, i) => Math.abs(value - 65535 * expected[i]));
@@ -51,12 +52,12 @@ function written(
 ): Uint16Array {
   const { width, height } = size;
   const image = { region: { x: 0, y: 0, width, height }, pixels: new Uint16Array(width * height * 3) };
-  const plans = contexts.map(() => plan(scene));
+  const results = contexts.map(() => resultOf(scene));
   const tiles = [...allTiles(size, 0)].map((tile, index) => ({ ...tile, index }));
   tiles.sort((a, b) => order(a.index, b.index));
   tiles.forEach(({ tx, ty }, turn) => {
     const thread = turn % contexts.length;
-    writeTile(plans[thread].result, tx, ty, image, contexts[thread]);
+    writeTile(results[thread], tx, ty, image, contexts[thread]);
   });
   for (const { transient } of contexts) transient.end();
   return image.pixels;
@@ -85,18 +86,15 @@ describe('a scene rendered a second time in plain doubles', () => {
     const parts = counts.map((count, layer) =>
       Array.from({ length: count }, (_, i) => leveled(layer * 4 + i, sourceOf(layer))),
     );
-    const frame = made.scene.stack[0].frame;
     const stack = parts.map((list, layer) => ({
-      ...made.scene.stack[0],
-      id: LayerId.parse(`layer-${layer}`),
-      frame: layer % 2 ? frame : made.frameIds[2],
+      ...newLayer(LayerId.parse(`layer-${layer}`), made.frameIds[layer % 2 ? 0 : 2]),
       mask: maskOfParts(list),
     }));
     return { ...made.scene, stack };
   };
 
   it('is right with three layers of three levelled parts, the lowest reading the finished picture', () => {
-    const scene = withParts([3, 3, 3], (layer) => (layer === 0 ? 'result' : 'sofar'));
+    const scene = withParts([3, 3, 3], (layer) => (layer === 0 ? 'result' : 'below'));
     expect(worstOf(scene, made.context, PLACES)).toBeLessThanOrEqual(2);
   });
 
@@ -114,7 +112,7 @@ describe('a scene rendered a second time in plain doubles', () => {
   it('makes each table once, however many there are', () => {
     const scene = withParts([100], () => 'base');
     const { context } = smallScene(size, sources);
-    const { result } = plan(scene);
+    const result = resultOf(scene);
     const counts = { made: 0 };
     const { publish } = context.table;
     context.table.publish = (...args) => {

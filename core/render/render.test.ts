@@ -1,17 +1,20 @@
 import { describe, expect, it } from 'vitest';
-import { edit, maskOf, paint, plan, setUp, size, sources } from '../../tests/renderScene.ts';
+import { edit, maskOf, nodeOf, paint, resultOf, setUp, size, sources } from '../../tests/renderScene.ts';
 import { loadPixels, planeOfNode, type SmallScene, smallScene } from '../../tests/smallScene.ts';
 import { luminanceWeights, SRGB_PRIMARIES } from '../color/primaries.ts';
 import { toneCoverage } from '../masks/toneCurve.ts';
 import { keyText } from '../raster/tileKey.ts';
-import { layerIdOf } from '../scene/edits/frames.ts';
-import { setLayerOpacity, setLayerVisible } from '../scene/edits/layers.ts';
+import { setItem } from '../scene/edits/items.ts';
+import { layerIdOf } from '../scene/edits/layersOfFrames.ts';
 import { setInverted, setSoftness, setTone, setToneUse, tonePartOf } from '../scene/edits/older.ts';
 import { addStroke } from '../scene/edits/painting.ts';
+import type { FrameId } from '../scene/ids.ts';
+import { frameOfLayer, type Layer } from '../scene/item.ts';
 import type { Scene } from '../scene/scene.ts';
+import { findLayer, layersOf } from '../scene/tree.ts';
 import { frameKey } from './nodes/frameNode.ts';
 import { drawTile } from './plan/display.ts';
-import { compilePlan, type RenderPlan } from './plan/plan.ts';
+import { compilePlan } from './plan/plan.ts';
 import { countHistogram, sampleAt, writeTile } from './plan/readings.ts';
 import { dropFrame } from './tiles/loadFrame.ts';
 import { RenderError, type TileNode, tileOf } from './tiles/renderContext.ts';
@@ -19,8 +22,8 @@ import { RenderError, type TileNode, tileOf } from './tiles/renderContext.ts';
 describe('a scene without masks', () => {
   it('is its base, at every level, sample by sample', () => {
     const { made, whole } = setUp();
-    const result = plan(made.scene).result;
-    const base = plan(made.scene).frame(made.frameIds[1]);
+    const result = resultOf(made.scene);
+    const base = nodeOf(made.scene, { what: 'frame', at: made.frameIds[1] });
     for (const level of [0, 1])
       for (const plane of [0, 1, 2]) expect(whole(result, plane, level)).toEqual(whole(base, plane, level));
     const red = whole(result);
@@ -31,7 +34,7 @@ describe('a scene without masks', () => {
   it("costs no memory: the tiles are the base frame's own", () => {
     const { made, whole } = setUp();
     const before = made.table.slab.usedSlots;
-    whole(plan(made.scene).result);
+    whole(resultOf(made.scene));
     expect(made.table.slab.usedSlots).toBe(before);
   });
 
@@ -48,10 +51,10 @@ describe('layers through masks', () => {
       made.scene,
       setTone({ layerId: dark, tone: { narrowing: 1 } }),
       setToneUse({ layerId: dark, use: 'mask' }),
-      setLayerOpacity({ layerId: dark, opacity: 0.8 }),
+      setItem({ id: dark, change: { opacity: 0.8 } }),
     );
     const weights = luminanceWeights(SRGB_PRIMARIES);
-    const result = [0, 1, 2].map((plane) => whole(plan(scene).result, plane));
+    const result = [0, 1, 2].map((plane) => whole(resultOf(scene), plane));
     let worst = 0;
     for (let i = 0; i < size.width * size.height; i += 13) {
       const [x, y] = [i % size.width, Math.floor(i / size.width)];
@@ -67,26 +70,26 @@ describe('layers through masks', () => {
 
   it('show nothing when hidden, left out or at no opacity', () => {
     const { made, dark, whole } = setUp();
-    const base = whole(plan(made.scene).result);
+    const base = whole(resultOf(made.scene));
     const laid = edit(made.scene, setToneUse({ layerId: dark, use: 'mask' }));
-    expect(whole(plan(laid).result)).not.toEqual(base);
-    expect(whole(plan(edit(laid, setLayerVisible({ layerId: dark, visible: false }))).result)).toEqual(base);
-    expect(whole(plan(edit(laid, setLayerOpacity({ layerId: dark, opacity: 0 }))).result)).toEqual(base);
+    expect(whole(resultOf(laid))).not.toEqual(base);
+    expect(whole(resultOf(edit(laid, setItem({ id: dark, change: { visible: false } }))))).toEqual(base);
+    expect(whole(resultOf(edit(laid, setItem({ id: dark, change: { opacity: 0 } }))))).toEqual(base);
   });
 
   it('show the layer whole where the mask is full', () => {
     const { made, dark, whole } = setUp();
     const scene = edit(made.scene, setInverted({ layerId: dark, inverted: true }));
-    expect(whole(plan(scene).result)).toEqual(whole(plan(scene).frame(made.frameIds[0])));
+    expect(whole(resultOf(scene))).toEqual(whole(nodeOf(scene, { what: 'frame', at: made.frameIds[0] })));
   });
 
   it('read the picture so far below the layer', () => {
     const { made, whole } = setUp();
-    const [first, second] = made.scene.stack;
+    const [first, second] = layersOf(made.scene);
     const scene = edit(
       made.scene,
       setInverted({ layerId: first.id, inverted: true }),
-      setTone({ layerId: second.id, tone: { source: 'sofar' } }),
+      setTone({ layerId: second.id, tone: { source: 'below' } }),
       setToneUse({ layerId: second.id, use: 'mask' }),
     );
     const same = edit(
@@ -95,8 +98,8 @@ describe('layers through masks', () => {
       setTone({ layerId: second.id, tone: { source: 'layer' } }),
       setToneUse({ layerId: second.id, use: 'mask' }),
     );
-    const below = whole(plan(scene).toneSource(second.id, 'sofar') as TileNode);
-    expect(below).toEqual(whole(plan(scene).frame(first.frame)));
+    const below = whole(nodeOf(scene, { what: 'source', source: 'below', at: second.id }));
+    expect(below).toEqual(whole(nodeOf(scene, { what: 'frame', at: frameOfLayer(first) as FrameId })));
     expect(whole(maskOf(scene, second.id))).not.toEqual(whole(maskOf(same, second.id)));
   });
 });
@@ -107,9 +110,9 @@ describe('keys', () => {
 
   it('change only where a stroke touches', () => {
     const { made, dark } = setUp();
-    const before = keysOf(plan(made.scene).result, made);
+    const before = keysOf(resultOf(made.scene), made);
     const after = keysOf(
-      plan(edit(made.scene, addStroke({ layerId: dark, stroke: paint(made, [[20, 20]], { size: 30 }) }))).result,
+      resultOf(edit(made.scene, addStroke({ owner: dark, stroke: paint(made, [[20, 20]], { size: 30 }) }))),
       made,
     );
     expect(after.map((key, i) => key !== before[i])).toEqual([true, false, false, false, false, false]);
@@ -123,10 +126,10 @@ describe('keys', () => {
       edit(made.scene, setToneUse({ layerId: dark, use: 'mask' }), setTone({ layerId: dark, tone: { narrowing: 1 } })),
       edit(made.scene, setInverted({ layerId: dark, inverted: true })),
       edit(made.scene, setSoftness({ layerId: dark, softness: 3 })),
-      edit(made.scene, setLayerOpacity({ layerId: dark, opacity: 0.5 })),
-    ].map((scene) => keysOf(plan(scene).result, made)[0]);
+      edit(made.scene, setItem({ id: dark, change: { opacity: 0.5 } })),
+    ].map((scene) => keysOf(resultOf(scene), made)[0]);
     expect(new Set([first, ...others]).size).toBe(6);
-    expect(keysOf(plan(JSON.parse(JSON.stringify(made.scene))).result, made)[0]).toBe(first);
+    expect(keysOf(resultOf(JSON.parse(JSON.stringify(made.scene))), made)[0]).toBe(first);
   });
 });
 
@@ -134,7 +137,7 @@ describe('drawing and reading', () => {
   it('draws the picture rounded to 8 bits, the mask as grey, and the tint over it', () => {
     const { made, dark } = setUp();
     const scene = edit(made.scene, setToneUse({ layerId: dark, use: 'mask' }));
-    const { result } = plan(scene);
+    const result = resultOf(scene);
     const coverage = maskOf(scene, dark);
     const spot = { level: 0, tx: 1, ty: 0 };
     const picture = drawTile({ kind: 'picture', picture: result }, spot, made.context);
@@ -161,7 +164,7 @@ describe('drawing and reading', () => {
   it('counts every pixel of the picture once', () => {
     const { made } = setUp();
     const weights = luminanceWeights(SRGB_PRIMARIES);
-    const counting = countHistogram(plan(made.scene).result, 0, weights, made.context);
+    const counting = countHistogram(resultOf(made.scene), 0, weights, made.context);
     let pauses = 0;
     let step = counting.next();
     for (; !step.done; step = counting.next()) pauses++;
@@ -181,7 +184,7 @@ describe('drawing and reading', () => {
       [1, 1],
       [2, 1],
     ])
-      writeTile(plan(made.scene).result, tx, ty, { region: { x: 0, y: 0, ...size }, pixels: image }, made.context);
+      writeTile(resultOf(made.scene), tx, ty, { region: { x: 0, y: 0, ...size }, pixels: image }, made.context);
     for (let i = 0; i < size.width * size.height; i += 311) {
       expect([...image.subarray(i * 3, i * 3 + 3)]).toEqual([
         ...sources[1](i % size.width, Math.floor(i / size.width)),
@@ -193,9 +196,9 @@ describe('drawing and reading', () => {
     const { made, dark } = setUp();
     const scene = edit(made.scene, setTone({ layerId: dark, tone: { side: 'middle', narrowing: 0.5 } }));
     const weights = luminanceWeights(SRGB_PRIMARIES);
-    const part = tonePartOf(scene.stack.find(({ id }) => id === dark) as Scene['stack'][number]);
+    const part = tonePartOf(findLayer(scene, dark) as Layer);
     const tone = sources[1](200, 50).reduce((sum, value, c) => sum + (value / 65535) * weights[c], 0);
-    const [read] = sampleAt(plan(scene).stencil(dark) as TileNode, 200, 50, made.context);
+    const [read] = sampleAt(nodeOf(scene, { what: 'stencil', at: dark }) as TileNode, 200, 50, made.context);
     expect(read / 65535).toBeCloseTo(toneCoverage(part as never, tone), 3);
   });
 });
@@ -203,19 +206,21 @@ describe('drawing and reading', () => {
 describe('layers below the selected one', () => {
   const four = [...sources, sources[0]];
   const masked = (made: SmallScene) =>
-    made.scene.stack.reduce(
+    layersOf(made.scene).reduce(
       (scene, { id }, i) =>
         edit(
           scene,
           setTone({ layerId: id, tone: { side: i % 2 ? 'light' : 'dark', narrowing: i / 2 } }),
           setToneUse({ layerId: id, use: 'mask' }),
-          setLayerOpacity({ layerId: id, opacity: 0.83 }),
+          setItem({ id: id, change: { opacity: 0.83 } }),
         ),
       made.scene,
     );
   const pixels = (made: SmallScene, selected?: number) => {
     const scene = masked(made);
-    const { result } = compilePlan(scene, new Map(), scene.stack[selected ?? -1]?.id) as RenderPlan;
+    const result = compilePlan(scene, new Map(), layersOf(scene)[selected ?? -1]?.id)?.node({
+      what: 'result',
+    }) as TileNode;
     return [0, 1, 2].map((plane) => planeOfNode(result, plane, 0, size, made.context));
   };
 
@@ -242,15 +247,15 @@ describe('layers below the selected one', () => {
       },
     };
     const scene = masked(made);
-    const top = scene.stack[2].id;
+    const top = layersOf(scene)[2].id;
     const draw = (now: Scene) => {
       mixed.length = 0;
-      const { result } = compilePlan(now, new Map(), top) as RenderPlan;
+      const result = compilePlan(now, new Map(), top)?.node({ what: 'result' }) as TileNode;
       made.table.release(tileOf(result, { level: 0, tx: 0, ty: 0 }, made.context));
       return Math.max(...mixed);
     };
     expect(draw(scene)).toBe(2);
-    expect(draw(edit(scene, setLayerOpacity({ layerId: top, opacity: 0.4 })))).toBe(1);
+    expect(draw(edit(scene, setItem({ id: top, change: { opacity: 0.4 } })))).toBe(1);
   });
 });
 
@@ -258,7 +263,7 @@ describe('memory', () => {
   it('says that it is full, and leaks nothing on the way', () => {
     const made = smallScene(size, sources, 86 * 32896); // 27 tiles of frames and pyramids take 81 slots
     const scene = edit(made.scene, setToneUse({ layerId: layerIdOf(made.frameIds[0]), use: 'mask' }));
-    const { result } = plan(scene);
+    const result = resultOf(scene);
     const used = made.table.slab.usedSlots;
     const pinned: number[] = [];
     expect(() => {
@@ -281,7 +286,7 @@ describe('memory', () => {
       expect(made.table.slab.usedSlots).toBe(0);
       for (const [i, frame] of made.scene.frames.entries()) loadPixels(made.loader, frame, sources[i]);
       const scene = edit(made.scene, setToneUse({ layerId: layerIdOf(made.frameIds[0]), use: 'mask' }));
-      made.table.release(tileOf(plan(scene).result, { level: 0, tx: 0, ty: 0 }, made.context));
+      made.table.release(tileOf(resultOf(scene), { level: 0, tx: 0, ty: 0 }, made.context));
       expect(made.table.slab.usedSlots).toBeGreaterThan(0);
     }
   });
@@ -289,6 +294,6 @@ describe('memory', () => {
   it('tells of a frame that is not in memory by name', () => {
     const { made } = setUp();
     dropFrame(made.table, frameKey(made.scene.frames[1].file.sha256), size);
-    expect(() => tileOf(plan(made.scene).result, { level: 0, tx: 0, ty: 0 }, made.context)).toThrow(/frame-1\.tif/);
+    expect(() => tileOf(resultOf(made.scene), { level: 0, tx: 0, ty: 0 }, made.context)).toThrow(/frame-1\.tif/);
   });
 });

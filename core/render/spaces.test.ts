@@ -1,14 +1,18 @@
 import { describe, expect, it } from 'vitest';
+import { nodeOf, resultOf } from '../../tests/renderScene.ts';
 import { loadPixels, madeFrame, type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
-import { addFrames, layerIdOf, removeFrame } from '../scene/edits/frames.ts';
+import { addFrames, removeFrame } from '../scene/edits/frames.ts';
 import { setReading } from '../scene/edits/gather.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { setInverted } from '../scene/edits/older.ts';
-import { type Frame, newScene, PLAIN_READING, type Scene } from '../scene/scene.ts';
+import { type Frame, PLAIN_READING } from '../scene/frame.ts';
+import type { FrameId } from '../scene/ids.ts';
+import { frameOfLayer } from '../scene/item.ts';
+import { newScene, type Scene } from '../scene/scene.ts';
+import { layersOf } from '../scene/tree.ts';
 import { frameKey } from './nodes/frameNode.ts';
 import { toSpace } from './nodes/lightNode.ts';
-import { compilePlan } from './plan/plan.ts';
 
 const size = { width: 150, height: 40 };
 const spread: PixelSource = (x, y) => [(x * 431 + y * 7) & 0xffff, (x * 977 + y * 311) & 0xffff, (y * 1601) & 0xffff];
@@ -51,13 +55,12 @@ describe('frames of both spaces in one scene', () => {
   const wide = wideFrame(1);
   const mixed = scene(madeFrame(0, size), wide);
   const { loader, context } = made;
-  const plan = compilePlan(mixed);
-  if (!plan) throw new Error('no plan');
+  const frameNode = (at: FrameId) => nodeOf(mixed, { what: 'frame', at });
   const whole = (node: Parameters<typeof planeOfNode>[0]) =>
     [0, 1, 2].map((plane) => planeOfNode(node, plane, 0, size, context));
 
   it('an sRGB frame is brought into the wide space', () => {
-    const planes = whole(plan.frame(made.frameIds[0]));
+    const planes = whole(frameNode(made.frameIds[0]));
     let worst = 0;
     for (let i = 0; i < planes[0].length; i++) {
       const wanted = inBt2020(spread(i % size.width, Math.floor(i / size.width)));
@@ -69,7 +72,7 @@ describe('frames of both spaces in one scene', () => {
   });
 
   it('comes back within a step of 65,535, but for rounding in the shadows', () => {
-    const there = toSpace(plan.frame(made.frameIds[0]), 'bt2020', 'srgb');
+    const there = toSpace(frameNode(made.frameIds[0]), 'bt2020', 'srgb');
     const planes = whole(there);
     let worst = 0;
     for (let i = 0; i < planes[0].length; i++) {
@@ -84,19 +87,20 @@ describe('frames of both spaces in one scene', () => {
     const sha = { ...wide.file };
     const loaded: Frame = { ...wide, file: sha };
     loadPixels(loader, loaded, spread);
-    expect(plan.frame(wide.id).keyAt({ level: 0, tx: 0, ty: 0 }, context)).toEqual(frameKey(sha.sha256, WIDE));
-    expect(whole(plan.frame(wide.id))[0][5]).toBe(spread(5, 0)[0]);
+    expect(frameNode(wide.id).keyAt({ level: 0, tx: 0, ty: 0 }, context)).toEqual(frameKey(sha.sha256, WIDE));
+    expect(whole(frameNode(wide.id))[0][5]).toBe(spread(5, 0)[0]);
   });
 
   it('white stays white, and layers are mixed in the wide space', () => {
-    const shown = applyEdit(mixed, setInverted({ layerId: layerIdOf(mixed.stack[0].frame), inverted: true }));
-    const upper = whole(compilePlan(shown)?.result as Parameters<typeof planeOfNode>[0]);
-    expect(upper).toEqual(whole(compilePlan(shown)?.frame(shown.stack[0].frame) as Parameters<typeof planeOfNode>[0]));
+    const shown = applyEdit(mixed, setInverted({ layerId: layersOf(mixed)[0].id, inverted: true }));
+    const upper = whole(resultOf(shown));
+    const at = frameOfLayer(layersOf(shown)[0]) as FrameId;
+    expect(upper).toEqual(whole(nodeOf(shown, { what: 'frame', at })));
   });
 
   it('takes no memory for what is drawn only once', () => {
     const before = made.table.slab.usedSlots;
-    whole(toSpace(plan.frame(wide.id), 'bt2020', 'display-p3'));
+    whole(toSpace(frameNode(wide.id), 'bt2020', 'display-p3'));
     expect(made.table.slab.usedSlots).toBe(before);
   });
 });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { box, radial, setUpMasks } from '../../tests/maskParts.ts';
-import { edit, paint, plan, size, sources } from '../../tests/renderScene.ts';
+import { edit, nodeOf, paint, size, sources } from '../../tests/renderScene.ts';
 import { labOfLms, lmsMatrix } from '../color/oklab.ts';
 import { decodeSrgb } from '../color/srgb.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
@@ -9,19 +9,18 @@ import { times3 } from '../raster/matrix3.ts';
 import { addPart, copyPart, movePart, removePart, setJoin, setPart, setPartEnabled } from '../scene/edits/masks.ts';
 import { addStroke, changedSince, repaintThrough } from '../scene/edits/painting.ts';
 import { layStencil, setStencil } from '../scene/edits/stencils.ts';
-import { PartId, StencilId } from '../scene/ids.ts';
+import { type ItemId, PartId, StencilId } from '../scene/ids.ts';
 import { emptyMask, type Mask, maskOfParts, newTonePart } from '../scene/mask.ts';
 import { maskAt, strokesOf } from '../scene/places.ts';
 import type { Scene } from '../scene/scene.ts';
 import type { Stroke } from '../scene/stroke.ts';
-import type { TileNode } from './tiles/renderContext.ts';
 
 const { made, dark, bright, whole, add, maskIn, at } = setUpMasks();
 const id = (text: string) => PartId.parse(text);
 
 describe('strokes that soften and even out', () => {
   const textured = add(made.scene, dark, { ...newTonePart('base'), narrowing: 3 });
-  const laid = edit(textured, movePart({ layerId: dark, part: id('tone'), to: 0 }));
+  const laid = edit(textured, movePart({ owner: dark, part: id('tone'), to: 0 }));
   const along = [
     [100, 100],
     [220, 100],
@@ -36,7 +35,7 @@ describe('strokes that soften and even out', () => {
     for (const effect of ['soften', 'even'] as const) {
       const after = edit(
         laid,
-        addStroke({ layerId: dark, stroke: paint(made, along, { effect, size: 90, hardness: 1 }) }),
+        addStroke({ owner: dark, stroke: paint(made, along, { effect, size: 90, hardness: 1 }) }),
       );
       const [was, is] = [maskIn(laid), maskIn(after)];
       expect(roughness(is, 100)).toBeLessThan(roughness(was, 100) * 0.7);
@@ -47,7 +46,7 @@ describe('strokes that soften and even out', () => {
   it('by half come half way', () => {
     const stroke = (strength: number) => paint(made, [[150, 100]], { effect: 'even', size: 90, hardness: 1, strength });
     const [full, half] = [1, 0.5].map((strength) =>
-      maskIn(edit(laid, addStroke({ layerId: dark, stroke: stroke(strength) }))),
+      maskIn(edit(laid, addStroke({ owner: dark, stroke: stroke(strength) }))),
     );
     const place = { x: 152, y: 104 };
     expect(at(half, place)).toBeCloseTo((at(full, place) + at(maskIn(laid), place)) / 2, 3);
@@ -56,11 +55,11 @@ describe('strokes that soften and even out', () => {
   it('go on from what the strokes before them left, and end where those are undone', () => {
     const first = edit(
       laid,
-      addStroke({ layerId: dark, stroke: paint(made, along, { effect: 'soften', size: 90, hardness: 1 }) }),
+      addStroke({ owner: dark, stroke: paint(made, along, { effect: 'soften', size: 90, hardness: 1 }) }),
     );
     const second = edit(
       first,
-      addStroke({ layerId: dark, stroke: paint(made, along, { effect: 'soften', size: 90, hardness: 1 }) }),
+      addStroke({ owner: dark, stroke: paint(made, along, { effect: 'soften', size: 90, hardness: 1 }) }),
     );
     expect(roughness(maskIn(second), 100)).toBeLessThan(roughness(maskIn(first), 100));
   });
@@ -71,11 +70,11 @@ describe('fills and what strokes keep to', () => {
   it('fill all, or the inside of an outline, and are cleared like strokes', () => {
     const { id: strokeId, strength, target, stencil } = fill({});
     const touch = { id: strokeId, strength, target, stencil, fill: true as const, feather: 0 };
-    const all = edit(made.scene, addStroke({ layerId: dark, stroke: { ...touch, outline: null, strength: 0.6 } }));
+    const all = edit(made.scene, addStroke({ owner: dark, stroke: { ...touch, outline: null, strength: 0.6 } }));
     expect(maskIn(all).every((value) => value === Math.round(0.6 * 65535))).toBe(true);
     const inside = edit(
       made.scene,
-      addStroke({ layerId: dark, stroke: { ...touch, outline: [40, 40, 200, 40, 200, 160, 40, 160] } }),
+      addStroke({ owner: dark, stroke: { ...touch, outline: [40, 40, 200, 40, 200, 160, 40, 160] } }),
     );
     expect(maskIn(inside)).toEqual(maskIn(add(made.scene, dark, box)));
     expect(strokesOf(all)).toEqual([strokeId]);
@@ -89,7 +88,7 @@ describe('fills and what strokes keep to', () => {
         edit(
           made.scene,
           addStroke({
-            layerId: dark,
+            owner: dark,
             stroke: paint(made, [[centre.x + 0.5, centre.y + 0.5]], { size: 46, hardness: 1, ...change }),
           }),
         ),
@@ -116,7 +115,7 @@ describe('fills and what strokes keep to', () => {
     const keepTo = { frame: made.frameIds[1], tolerance: 0.02 };
     const stroke = (points: [number, number][]) => paint(made, points, { size: 30, hardness: 1, keepTo });
     const over = (points: [number, number][]) =>
-      maskIn(edit(made.scene, addStroke({ layerId: dark, stroke: stroke(points) })));
+      maskIn(edit(made.scene, addStroke({ owner: dark, stroke: stroke(points) })));
     const [along, start] = [
       over([
         [40, 100],
@@ -133,12 +132,12 @@ describe('fills and what strokes keep to', () => {
     const change = { size: 60, hardness: 0.5, flow: 0.3, keepTo };
     const points = Array.from({ length: 12 }, (_, i): [number, number] => [60 + 12 * i, 60 + 5 * i]);
     const grown = paint(made, points.slice(0, 1), change);
-    const scene = edit(made.scene, addStroke({ layerId: dark, stroke: grown }));
+    const scene = edit(made.scene, addStroke({ owner: dark, stroke: grown }));
     for (const [x, y] of points.slice(1)) {
       made.context.strokes.append(grown.id, Float32Array.of(x, y, 1, 0));
       maskIn(scene);
     }
-    const atOnce = edit(made.scene, addStroke({ layerId: dark, stroke: paint(made, points, change) }));
+    const atOnce = edit(made.scene, addStroke({ owner: dark, stroke: paint(made, points, change) }));
     expect(maskIn(scene)).toEqual(maskIn(atOnce));
   });
 
@@ -147,25 +146,25 @@ describe('fills and what strokes keep to', () => {
     const held = edit(made.scene, setStencil({ layerId: dark, stencil }));
     const recipe = (mask: Mask) => ({ of: stencil.id, seenFrom: null, mask });
     const wide = () => paint(made, [[150, 100]], { size: 900, hardness: 1 });
-    const painted = edit(held, addStroke({ layerId: dark, stroke: wide(), through: recipe(stencil.mask) }));
-    expect(changedSince(painted, maskAt(painted, { layerId: dark, of: 'mask' }) as Mask, stencil)).toEqual([]);
+    const painted = edit(held, addStroke({ owner: dark, stroke: wide(), through: recipe(stencil.mask) }));
+    expect(changedSince(painted, maskAt(painted, { owner: dark, of: 'mask' }) as Mask, stencil)).toEqual([]);
     const darker = maskOfParts([{ ...newTonePart('base'), side: 'dark' as const }]);
     const changed = edit(painted, setStencil({ layerId: dark, stencil: { ...stencil, mask: darker } }));
     expect(maskIn(changed)).toEqual(maskIn(painted));
-    const again = edit(changed, repaintThrough({ layerId: dark, stencil: stencil.id, through: recipe(darker) }));
+    const again = edit(changed, repaintThrough({ owner: dark, stencil: stencil.id, through: recipe(darker) }));
     expect(maskIn(again)).toEqual(
-      maskIn(edit(held, addStroke({ layerId: dark, stroke: wide(), through: recipe(darker) }))),
+      maskIn(edit(held, addStroke({ owner: dark, stroke: wide(), through: recipe(darker) }))),
     );
   });
 
   it('a stencil is laid as parts, or as one when it is refined as a whole', () => {
     const stencil = { id: StencilId.parse('s2'), name: 'Disc', mask: maskOfParts([radial]) };
     const laid = edit(made.scene, setStencil({ layerId: dark, stencil }), layStencil({ layerId: dark }));
-    expect(maskAt(laid, { layerId: dark, of: 'mask' })?.parts.map(({ kind }) => kind)).toEqual(['radial', 'painted']);
+    expect(maskAt(laid, { owner: dark, of: 'mask' })?.parts.map(({ kind }) => kind)).toEqual(['radial', 'painted']);
     const soft = { ...stencil, mask: { ...stencil.mask, refine: { ...stencil.mask.refine, softness: 8 } } };
     const refined = edit(made.scene, setStencil({ layerId: dark, stencil: soft }), layStencil({ layerId: dark }));
     const softened = whole(
-      plan(edit(made.scene, setStencil({ layerId: dark, stencil: soft }))).stencil(dark) as TileNode,
+      nodeOf(edit(made.scene, setStencil({ layerId: dark, stencil: soft })), { what: 'stencil', at: dark }),
     );
     expect(maskIn(refined)).toEqual(softened);
   });
@@ -173,55 +172,52 @@ describe('fills and what strokes keep to', () => {
 
 describe('edits of parts', () => {
   it('name, switch, order, copy and remove parts, and undo to the same scene', () => {
-    const scene = [radial, box, newTonePart('sofar')].reduce((each, part) => add(each, dark, part), made.scene);
-    const parts = (each: Scene, layerId = dark) =>
-      maskAt(each, { layerId, of: 'mask' })?.parts.map((part) => part.id as string);
+    const scene = [radial, box, newTonePart('below')].reduce((each, part) => add(each, dark, part), made.scene);
+    const parts = (each: Scene, owner: ItemId = dark) =>
+      maskAt(each, { owner, of: 'mask' })?.parts.map((part) => part.id as string);
     expect(parts(scene)).toEqual(['painted', 'radial', 'outline', 'tone']);
-    expect(parts(edit(scene, movePart({ layerId: dark, part: id('tone'), to: 0 })))).toEqual([
+    expect(parts(edit(scene, movePart({ owner: dark, part: id('tone'), to: 0 })))).toEqual([
       'tone',
       'painted',
       'radial',
       'outline',
     ]);
-    expect(parts(edit(scene, copyPart({ layerId: dark, part: id('radial'), to: null })))).toEqual([
+    expect(parts(edit(scene, copyPart({ owner: dark, part: id('radial'), to: null })))).toEqual([
       'painted',
       'radial',
       'radial-2',
       'outline',
       'tone',
     ]);
-    expect(
-      parts(edit(scene, copyPart({ layerId: dark, part: id('radial'), to: { layerId: bright } })), bright),
-    ).toEqual(['painted', 'radial']);
-    expect(parts(edit(scene, removePart({ layerId: dark, part: id('radial') })))).toEqual([
+    expect(parts(edit(scene, copyPart({ owner: dark, part: id('radial'), to: { owner: bright } })), bright)).toEqual([
       'painted',
-      'outline',
-      'tone',
+      'radial',
     ]);
-    expect(edit(scene, setJoin({ layerId: dark, part: id('radial'), join: 'add' }))).toBe(scene);
-    expect(edit(scene, setPartEnabled({ layerId: dark, part: id('none'), enabled: false }))).toBe(scene);
-    expect(edit(made.scene, addPart({ layerId: dark, of: 'stencil', part: radial }))).toBe(made.scene);
+    expect(parts(edit(scene, removePart({ owner: dark, part: id('radial') })))).toEqual(['painted', 'outline', 'tone']);
+    expect(edit(scene, setJoin({ owner: dark, part: id('radial'), join: 'add' }))).toBe(scene);
+    expect(edit(scene, setPartEnabled({ owner: dark, part: id('none'), enabled: false }))).toBe(scene);
+    expect(edit(made.scene, addPart({ owner: dark, of: 'stencil', part: radial }))).toBe(made.scene);
   });
 
   it('refuse settings that a part cannot have', () => {
     const scene = add(made.scene, dark, radial);
-    expect(() => edit(scene, setPart({ layerId: dark, part: id('radial'), change: { radiusX: -4 } }))).toThrow();
-    expect(() => edit(scene, setPart({ layerId: dark, part: id('radial'), change: { hue: 4 } }))).toThrow();
+    expect(() => edit(scene, setPart({ owner: dark, part: id('radial'), change: { radiusX: -4 } }))).toThrow();
+    expect(() => edit(scene, setPart({ owner: dark, part: id('radial'), change: { hue: 4 } }))).toThrow();
   });
 
   it('put a range the right way round', () => {
     const scene = edit(
       add(made.scene, dark, newTonePart('base')),
-      setPart({ layerId: dark, part: id('tone'), change: { from: 0.8, to: 0.3 } }),
+      setPart({ owner: dark, part: id('tone'), change: { from: 0.8, to: 0.3 } }),
     );
-    expect(maskAt(scene, { layerId: dark, of: 'mask' })?.parts.at(-1)).toMatchObject({ from: 0.3, to: 0.8 });
+    expect(maskAt(scene, { owner: dark, of: 'mask' })?.parts.at(-1)).toMatchObject({ from: 0.3, to: 0.8 });
   });
 
   it('leave an empty mask hiding everything', () => {
     fc.assert(
       fc.property(fc.boolean(), (inverted) => {
         const mask = { ...emptyMask(), refine: { ...emptyMask().refine, inverted } };
-        const shown = whole(plan(made.scene).recipe(mask, dark) as TileNode);
+        const shown = whole(nodeOf(made.scene, { what: 'recipe', recipe: mask, at: dark }));
         expect(shown.every((value) => value === (inverted ? 65535 : 0))).toBe(true);
       }),
       { numRuns: 4 },

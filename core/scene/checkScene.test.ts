@@ -3,17 +3,21 @@ import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
 import { madeFrame } from '../../tests/smallScene.ts';
 import { brushesOf, soundPoints, soundStrokes } from './checkPoints.ts';
-import { addFrames, layerIdOf } from './edits/frames.ts';
+import { addFrames } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
+import { layerIdOf } from './edits/layersOfFrames.ts';
 import { addStroke } from './edits/painting.ts';
-import { LayerId, RecipeId, StencilId, StrokeId } from './ids.ts';
-import { maskOfParts, newTonePart, type Part, plainPart } from './mask.ts';
+import type { Placement } from './frame.ts';
+import { FrameId, GroupId, LayerId, RecipeId, StencilId, StrokeId } from './ids.ts';
+import { frameOfLayer, type Item, newLayer } from './item.ts';
+import { maskOfParts, newTonePart, openMask, type Part, plainPart } from './mask.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
 import { openScene } from './readScene.ts';
 import type { RepairCode } from './repairs.ts';
-import { newScene, type Placement, type Scene } from './scene.ts';
+import { newScene, type Scene } from './scene.ts';
 import { SceneError } from './sceneError.ts';
 import { plainStroke } from './stroke.ts';
+import { layersOf } from './tree.ts';
 
 const size = { width: 300, height: 200 };
 const start = applyEdit(newScene('Attacked'), addFrames({ frames: [0, 1, 2].map((i) => madeFrame(i, size)) }));
@@ -38,6 +42,21 @@ const placed = (matrix: number[]): Scene => ({
   ...start,
   frames: start.frames.map((frame, i) => (i === 0 ? { ...frame, placement: placement(matrix) } : frame)),
 });
+/** An item within so many groups. */
+function inGroups(item: Item, groups: number): Item {
+  if (groups === 0) return item;
+  const around = { isolated: false, adjustments: [], guard: null, mode: 'normal', visible: true, label: '' } as const;
+  const id = GroupId.parse(`${item.id} in ${groups}`);
+  return {
+    item: 'group',
+    ...around,
+    adjustments: [],
+    id,
+    items: [inGroups(item, groups - 1)],
+    mask: openMask(),
+    opacity: 1,
+  };
+}
 const to = (target: object, id = 'reference') =>
   ({ kind: 'reference', ...plainPart('reference', id), to: target }) as Part;
 
@@ -54,22 +73,20 @@ describe('a sound scene', () => {
 
 describe('a scene that fits the schema but not the program', () => {
   it('loses layers of frames that it does not have', () => {
-    const stack = [...start.stack, { ...start.stack[0], id: LayerId.parse('stray'), frame: 'nowhere' as never }];
+    const stack = [...start.stack, newLayer(LayerId.parse('stray'), 'nowhere' as never)];
     const { scene, repairs } = open({ ...start, stack });
     expect(scene.stack).toEqual(start.stack);
     expect([...repairs]).toEqual([['layer-without-frame', 1]]);
   });
 
-  it('gets a base that it has, a crop that fits, and layers in groups that are there', () => {
-    const stack = start.stack.map((each) => ({ ...each, group: 'none' }));
+  it('gets a base that it has, and a crop that fits', () => {
     const { scene, repairs } = open({
       ...start,
       base: 'nowhere',
-      crop: { x: 290, y: 0, width: 20, height: 20 },
-      stack,
+      geometry: { ...start.geometry, crop: { x: 290, y: 0, width: 20, height: 20 } },
     });
-    expect([scene.base, scene.crop, scene.stack[0].group]).toEqual([start.frames[0].id, null, null]);
-    expect(new Set(repairs.keys())).toEqual(new Set(['base-missing', 'crop', 'group']));
+    expect([scene.base, scene.geometry.crop]).toEqual([start.frames[0].id, null]);
+    expect(new Set(repairs.keys())).toEqual(new Set(['base-missing', 'crop']));
   });
 
   it.each([
@@ -102,11 +119,11 @@ describe('a scene that fits the schema but not the program', () => {
     const fill = { id: 'f', target: 1, strength: 1, stencil: 'b', fill: true as const, outline: null, feather: 0 };
     const recipes = {
       a: { of: null, seenFrom: null, mask: maskOfParts([frozen('b')]) },
-      b: { of: null, seenFrom: null, mask: maskOfParts([frozen('a'), to({ layer })]) },
+      b: { of: null, seenFrom: null, mask: maskOfParts([frozen('a'), to({ item: layer })]) },
     };
     const parts = [
       frozen('a'),
-      to({ layer: start.stack[1].id }),
+      to({ item: start.stack[1].id }),
       { kind: 'painted', ...plainPart('painted'), strokes: [fill] },
     ] as unknown as Part[];
     expect([...open({ ...withParts(...parts), recipes }).repairs]).toEqual([]);
@@ -116,7 +133,7 @@ describe('a scene that fits the schema but not the program', () => {
     const stack = Array.from({ length: 1000 }, (_, i) => ({
       ...start.stack[0],
       id: LayerId.parse(`l${i}`),
-      mask: maskOfParts([i === 0 ? newTonePart('base') : to({ layer: `l${i - 1}` })]),
+      mask: maskOfParts([i === 0 ? newTonePart('base') : to({ item: `l${i - 1}` })]),
     }));
     expect(() => open({ ...start, stack })).toThrow(expect.objectContaining({ code: 'too-deep' }));
     const recipes = Object.fromEntries(
@@ -206,7 +223,7 @@ describe('points of a stroke', () => {
 
   it('of all strokes of a scene, by the smallest brush that has them', () => {
     const strokes = ['a', 'b'].map((id) => ({ ...brush, id: StrokeId.parse(id) }));
-    const scene = strokes.reduce((each, stroke) => applyEdit(each, addStroke({ layerId: layer, stroke })), start);
+    const scene = strokes.reduce((each, stroke) => applyEdit(each, addStroke({ owner: layer, stroke })), start);
     const told: RepairCode[] = [];
     const all = soundStrokes(
       scene,
@@ -242,13 +259,13 @@ describe('points of a stroke', () => {
 });
 
 describe('documents by chance', () => {
-  const sources = ['base', 'layer', 'sofar', 'result', 'frame:frame-1', 'frame:nowhere'] as const;
+  const sources = ['base', 'layer', 'below', 'result', 'frame:frame-1', 'frame:nowhere'] as const;
   const layerIds = start.stack.map(({ id }) => id as string);
   const coordinate = fc.oneof(fc.double({ noNaN: true, noDefaultInfinity: true }), fc.integer({ min: -400, max: 700 }));
   const point = fc.record({ x: coordinate, y: coordinate });
   const recipeId = fc.constantFrom('r0', 'r1', 'r2', '__proto__', 'toString');
   const target = fc.oneof(
-    fc.record({ layer: fc.constantFrom(...layerIds, 'nowhere') }),
+    fc.record({ item: fc.constantFrom(...layerIds, 'nowhere') }),
     fc.record({ stencil: fc.constantFrom('s0', 's1', 'nowhere') }),
     fc.record({ frozen: recipeId, of: fc.constant('') }),
   );
@@ -302,7 +319,7 @@ describe('documents by chance', () => {
         frame: fc.constantFrom('frame-0', 'frame-1', 'nowhere'),
         mask,
         guard: fc.option(mask),
-        group: fc.option(fc.constantFrom('g', 'nowhere')),
+        groups: fc.nat(2),
       }),
       { maxLength: 5 },
     ),
@@ -313,6 +330,7 @@ describe('documents by chance', () => {
   });
 
   it('are refused by name, or come out as scenes that can be compiled, and stay as they are when they are opened again', () => {
+    let sound = 0;
     fc.assert(
       fc.property(document, ({ stack, stencils, recipes, base, matrix }) => {
         const given = {
@@ -320,8 +338,10 @@ describe('documents by chance', () => {
           base,
           recipes,
           stencils: stencils.map((each, i) => ({ id: `s${i}`, name: '', mask: each })),
-          groups: [{ id: 'g', name: '', mask: maskOfParts([]), opacity: 1 }],
-          stack: stack.map((each, i) => ({ ...start.stack[0], ...each, id: layerIds[i] ?? `more-${i}` })),
+          stack: stack.map(({ frame, groups, ...masks }, i) => {
+            const id = LayerId.parse(layerIds[i] ?? `more-${i}`);
+            return inGroups({ ...newLayer(id, FrameId.parse(frame)), ...masks }, groups);
+          }),
         };
         let opened: Scene;
         try {
@@ -330,13 +350,16 @@ describe('documents by chance', () => {
           expect(error).toBeInstanceOf(SceneError);
           return;
         }
+        sound++;
         const { depth, steps } = maskLoad(opened);
         expect(depth <= MOST_DEPTH && steps <= MOST_STEPS).toBe(true);
-        for (const { frame } of opened.stack) expect(opened.frames.some(({ id }) => id === frame)).toBe(true);
+        for (const layer of layersOf(opened))
+          expect(opened.frames.some(({ id }) => id === frameOfLayer(layer))).toBe(true);
         expect(open(opened)).toMatchObject({ scene: opened, repairs: new Map() });
         expect(RecipeId.safeParse(Object.keys(opened.recipes)[0] ?? 'r').success).toBe(true);
       }),
       { numRuns: 400, seed: 13 },
     );
+    expect(sound).toBeGreaterThan(100);
   });
 });

@@ -1,12 +1,15 @@
-import { settleGroups } from './edits/groups.ts';
+import type { Frame } from './frame.ts';
+import { frameOfLayer } from './item.ts';
 import type { Part } from './mask.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
+import { beyondThisProgram } from './notYet.ts';
 import { isPlaceable } from './placeable.ts';
-import { allMasks, mapMasks } from './places.ts';
+import { allMasks, mapMasks, maskOwners } from './places.ts';
 import type { RepairCode, Repairs } from './repairs.ts';
-import type { Frame, Layer, Scene } from './scene.ts';
+import type { Scene } from './scene.ts';
 import { SceneError } from './sceneError.ts';
 import { isFill } from './stroke.ts';
+import { mapLayers } from './tree.ts';
 
 /** Pixels that a picture may have, as for files. */
 const MOST_PIXELS = 300e6;
@@ -26,6 +29,7 @@ export function checkScene(scene: Scene): { scene: Scene; repairs: Repairs } {
   checkAmount(scene);
   checkFrames(scene);
   checkIds(scene);
+  checkWithin(scene);
   const checked = withShapes(withRecipes(withStack(withFrames(scene, mended), mended), mended), mended);
   const { depth, steps } = maskLoad(checked);
   if (depth > MOST_DEPTH) throw new SceneError('too-deep', `${depth} of ${MOST_DEPTH}`);
@@ -39,7 +43,7 @@ function checkAmount(scene: Scene): void {
   const masks = allMasks(scene);
   const parts = masks.reduce((sum, mask) => sum + mask.parts.length, 0);
   const strokes = masks.reduce((sum, { parts }) => sum + parts.reduce((all, part) => all + strokesIn(part), 0), 0);
-  const counts = { frames: scene.frames.length, layers: scene.stack.length, parts, strokes };
+  const counts = { frames: scene.frames.length, layers: maskOwners(scene).length, parts, strokes };
   for (const [what, most] of Object.entries(MOST)) {
     const count = counts[what as keyof typeof MOST];
     if (count > most) throw new SceneError('too-much', `${count} ${what} of ${most}`);
@@ -61,8 +65,7 @@ function checkFrames({ frames }: Scene): void {
 function checkIds(scene: Scene): void {
   const lists: [string, readonly { id: string }[]][] = [
     ['frames', scene.frames],
-    ['layers', scene.stack],
-    ['groups', scene.groups],
+    ['items', maskOwners(scene)],
     ['stencils', scene.stencils],
     ...allMasks(scene).map(({ parts }): [string, Part[]] => ['parts of a mask', parts]),
   ];
@@ -81,29 +84,27 @@ function withFrames(scene: Scene, mended: Mended): Scene {
   const hasBase = frames.some(({ id }) => id === scene.base);
   if (first && !hasBase) mended('base-missing');
   const base = hasBase ? scene.base : (first?.id ?? null);
-  const { crop } = scene;
+  const { crop } = scene.geometry;
   const fits = !crop || (first && crop.x + crop.width <= first.width && crop.y + crop.height <= first.height);
   if (!fits) mended('crop');
-  return { ...scene, frames, base, crop: fits ? crop : null };
+  return { ...scene, frames, base, geometry: { ...scene.geometry, crop: fits ? crop : null } };
 }
 
-/** Layers whose frames are there, in groups that are there and in one piece. */
+/** Layers whose frames are there, in groups that hold something. */
 function withStack(scene: Scene, mended: Mended): Scene {
   const frames = new Set(scene.frames.map(({ id }) => id));
-  const groups = new Set(scene.groups.map(({ id }) => id));
-  const stack = scene.stack.flatMap((layer): Layer[] => {
-    if (!frames.has(layer.frame)) {
-      mended('layer-without-frame');
-      return [];
-    }
-    if (layer.group === null || groups.has(layer.group)) return [layer];
-    mended('group');
-    return [{ ...layer, group: null }];
+  return mapLayers(scene, (layer) => {
+    const frame = frameOfLayer(layer);
+    if (frame === undefined || frames.has(frame)) return layer;
+    mended('layer-without-frame');
+    return undefined;
   });
-  const settled = settleGroups({ ...scene, stack });
-  const apart = settled.stack.filter(({ group }, index) => group !== stack[index].group).length;
-  if (apart > 0) mended('group', apart);
-  return settled;
+}
+
+/** A document may already say what comes to be computed later: to leave it out would show another picture. */
+function checkWithin(scene: Scene): void {
+  const beyond = beyondThisProgram(scene);
+  if (beyond) throw new SceneError('not-yet', beyond);
 }
 
 function withRecipes(scene: Scene, mended: Mended): Scene {

@@ -1,6 +1,5 @@
 import type { z } from 'zod';
-import type { LayerId } from './ids.ts';
-import type { Layer, Scene } from './scene.ts';
+import type { Scene } from './scene.ts';
 
 /** An edit as data: it can be stored, sent and applied again. */
 export interface EditRecord {
@@ -40,16 +39,4 @@ export function defineEdit<P, Given>(definition: {
     mergeKeyOf: (given: unknown) => mergeKey?.(params.parse(given)),
     applyTo: (scene: Scene, given: unknown) => apply(scene, params.parse(given)),
   });
-}
-
-/** The scene with one layer changed; the same scene when there is no such layer or `change` answers the same layer. */
-export function mapLayer(scene: Scene, id: LayerId, change: (layer: Layer) => Layer): Scene {
-  let changed = false;
-  const stack = scene.stack.map((layer) => {
-    if (layer.id !== id) return layer;
-    const next = change(layer);
-    changed ||= next !== layer;
-    return next;
-  });
-  return changed ? { ...scene, stack } : scene;
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
+import { Placement } from './frame.ts';
 import { FrameId } from './ids.ts';
-import { Placement } from './scene.ts';
 
 /** A place that the search compared, in pixels of the base, and how far it was off; null where both pictures differ. */
 export const ComparedPlace = z.strictObject({ x: z.number(), y: z.number(), missPx: z.number().nullable() });

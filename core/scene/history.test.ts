@@ -1,10 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../tests/smallScene.ts';
-import { addFrames, layerIdOf, renameScene } from './edits/frames.ts';
+import { addFrames, renameScene } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
-import { setLayerOpacity } from './edits/layers.ts';
+import { setItem } from './edits/items.ts';
+import { layerIdOf } from './edits/layersOfFrames.ts';
 import { setTone } from './edits/older.ts';
+import { brightnessEv, relativeEvs } from './frame.ts';
 import {
   cancelDrag,
   closeDrag,
@@ -20,16 +22,15 @@ import {
 } from './history.ts';
 import { FrameId } from './ids.ts';
 import { openScene } from './readScene.ts';
-import { brightnessEv, newScene, relativeEvs, type Scene } from './scene.ts';
+import { newScene, type Scene } from './scene.ts';
 import { SceneError } from './sceneError.ts';
-import { editsOfThisVersion } from './upgrade.ts';
 
 const start = applyEdit(
   newScene('Start'),
   addFrames({ frames: [0, 1].map((i) => madeFrame(i, { width: 10, height: 10 })) }),
 );
 const layerId = layerIdOf(FrameId.parse('frame-1'));
-const opacity = (value: number) => setLayerOpacity({ layerId, opacity: value });
+const opacity = (value: number) => setItem({ id: layerId, change: { opacity: value } });
 const opacityOf = (scene: Scene) => scene.stack[0].opacity;
 
 describe('history', () => {
@@ -124,112 +125,6 @@ describe('reading a scene', () => {
 
   it('refuses a newer version and says which', () => {
     expect(() => openScene({ ...start, version: 99 })).toThrow(expect.objectContaining({ code: 'newer' }));
-  });
-
-  /** A layer as it was up to version 3. */
-  const tone = {
-    kind: 'tone',
-    join: 'add',
-    enabled: true,
-    source: 'base',
-    side: 'dark',
-    from: 0.1,
-    to: 0.7,
-    fromShoulder: 0,
-    toShoulder: 0.1,
-    narrowing: 1,
-  };
-  const oldStroke = { id: 's1', target: 1, size: 50, hardness: 0, strength: 0.5, flow: 1, pressure: 'none' };
-  const oldLayer = {
-    id: 'layer-frame-1',
-    frame: 'frame-1',
-    mask: {
-      parts: [
-        tone,
-        { kind: 'painted', join: 'subtract', enabled: true, strokes: [{ ...oldStroke, stencil: { tone } }] },
-      ],
-      softness: 4,
-      inverted: true,
-    },
-    stencil: { tone },
-    stencilOn: false,
-    opacity: 0.5,
-    visible: true,
-  };
-  const { groups, stencils, recipes, ...older } = start;
-  const version3 = { ...older, version: 3, stack: [oldLayer] };
-
-  it('reads masks of version 3 as masks of parts, and keeps what strokes were painted through once', () => {
-    const { scene } = openScene(version3);
-    const [layer] = scene.stack;
-    expect(layer.mask.parts.map(({ id, kind, join }) => [id, kind, join])).toEqual([
-      ['tone', 'tone', 'add'],
-      ['painted', 'painted', 'subtract'],
-    ]);
-    expect(layer.mask.refine).toMatchObject({ softness: 4, inverted: true, strength: 1 });
-    expect(layer.stencil?.mask.parts[0]).toMatchObject({ side: 'dark', measure: 'luminance', from: 0.1, narrowing: 1 });
-    expect(Object.values(scene.recipes).map(({ mask }) => mask.parts[0])).toEqual([layer.stencil?.mask.parts[0]]);
-    expect([groups, stencils, recipes]).toEqual([[], [], {}]);
-  });
-
-  it('applies edits of version 3 to it', () => {
-    const edits = [
-      { kind: 'mask.setToneUse', params: { layerId: 'layer-frame-1', use: 'stencil' } },
-      { kind: 'mask.setTone', params: { layerId: 'layer-frame-1', tone: { side: 'light' } } },
-      { kind: 'mask.setJoin', params: { layerId: 'layer-frame-1', part: 'painted', join: 'add' } },
-      { kind: 'mask.setSoftness', params: { layerId: 'layer-frame-1', softness: 9 } },
-      {
-        kind: 'mask.addStroke',
-        params: { layerId: 'layer-frame-1', stroke: { ...oldStroke, id: 's2', stencil: { tone } } },
-      },
-      {
-        kind: 'mask.setGradient',
-        params: {
-          layerId: 'layer-frame-1',
-          gradient: {
-            kind: 'gradient',
-            join: 'intersect',
-            enabled: true,
-            start: { x: 0, y: 0 },
-            end: { x: 9, y: 9 },
-            profile: 'linear',
-            middle: 0.5,
-          },
-        },
-      },
-    ];
-    const undoing = {
-      origin: openScene(version3).scene,
-      steps: editsOfThisVersion(edits, new Map()),
-      done: edits.length,
-    };
-    const history = restoreHistory(replay(undoing), undoing);
-    const [layer] = present(history).stack;
-    expect(layer.mask.parts.map(({ id }) => id as string)).toEqual(['gradient', 'painted']);
-    expect(layer.mask.refine.softness).toBe(9);
-    expect(layer.stencil?.mask.parts[0]).toMatchObject({ side: 'light' });
-    const painted = layer.mask.parts[1];
-    expect(painted.kind === 'painted' && painted.strokes.map(({ stencil }) => stencil)).toEqual([
-      'recipe-1',
-      'recipe-1',
-    ]);
-    expect(replay(storeSteps(history))).toEqual(present(history));
-  });
-
-  it('refuses a document of version 3 whose masks make no sense', () => {
-    expect(() => openScene({ ...version3, stack: [{ ...oldLayer, mask: null }] })).toThrow(
-      expect.objectContaining({ code: 'invalid' }),
-    );
-  });
-
-  it('reads a document of version 1, whose frames say less', () => {
-    const [frame] = [madeFrame(0, { width: 3, height: 2 })];
-    const { format, profile, reading, headroom, moment, choice, label, ...older } = frame;
-    const { estimated, ...shot } = older.shot;
-    const { scene } = openScene({ ...start, version: 1, frames: [{ ...older, shot }], stack: [] });
-    expect(scene.version).toBe(start.version);
-    expect(scene.frames[0]).toEqual({ ...frame, format: '' });
-    expect([format, profile, reading.demosaic, headroom, moment, choice, label, estimated]).toHaveLength(8);
   });
 
   it.each([null, 7, 'scene', [], {}, { ...start, frames: [{}] }, { ...start, extra: 1 }])('refuses %j', (data) => {

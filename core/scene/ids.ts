@@ -3,8 +3,15 @@ import { z } from 'zod';
 export const FrameId = z.string().min(1).brand<'FrameId'>();
 export type FrameId = z.infer<typeof FrameId>;
 
-export const LayerId = z.string().min(1).brand<'LayerId'>();
+/** Names an item of the stack, or an adjustment: whatever may own masks. No two of a scene share one. */
+export const ItemId = z.string().min(1).brand<'ItemId'>();
+export type ItemId = z.infer<typeof ItemId>;
+
+export const LayerId = ItemId.brand<'LayerId'>();
 export type LayerId = z.infer<typeof LayerId>;
+
+export const GroupId = ItemId.brand<'GroupId'>();
+export type GroupId = z.infer<typeof GroupId>;
 
 export const StrokeId = z.string().min(1).brand<'StrokeId'>();
 export type StrokeId = z.infer<typeof StrokeId>;
@@ -20,6 +27,3 @@ export type StencilId = z.infer<typeof StencilId>;
 /** Names a frozen recipe by what is in it. */
 export const RecipeId = z.string().min(1).brand<'RecipeId'>();
 export type RecipeId = z.infer<typeof RecipeId>;
-
-export const GroupId = z.string().min(1).brand<'GroupId'>();
-export type GroupId = z.infer<typeof GroupId>;

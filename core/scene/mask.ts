@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FrameId, LayerId, PartId, RecipeId, StencilId } from './ids.ts';
+import { FrameId, ItemId, PartId, RecipeId, StencilId } from './ids.ts';
 import { AT_REST, CurvePoint, Refinements } from './refinements.ts';
 import { Source } from './source.ts';
 import { Touch } from './stroke.ts';
@@ -12,9 +12,9 @@ export type Join = z.infer<typeof Join>;
 export const ToneSide = z.enum(['light', 'dark', 'middle', 'curve']);
 export type ToneSide = z.infer<typeof ToneSide>;
 
-/** What is read of a pixel: luminance (of the encoded values), lightness L*, its brightest channel, one channel, or how vivid
- * it is (chroma of Oklab). */
-export const Measure = z.enum(['luminance', 'lightness', 'brightest', 'red', 'green', 'blue', 'vivid']);
+/** What is read of a pixel: luminance (of the encoded values), lightness L*, its brightest channel, one channel, or its chroma in
+ * Oklab. */
+export const Measure = z.enum(['luminance', 'lightness', 'brightest', 'red', 'green', 'blue', 'chroma']);
 export type Measure = z.infer<typeof Measure>;
 
 /** A range that is let through in full, and how far outside it coverage takes to fall to nothing. */
@@ -137,7 +137,8 @@ export const ReferencePart = z.strictObject({
   kind: z.literal('reference'),
   ...partBase,
   to: z.union([
-    z.strictObject({ layer: LayerId }),
+    /** The mask of an item. */
+    z.strictObject({ item: ItemId }),
     z.strictObject({ stencil: StencilId }),
     z.strictObject({ frozen: RecipeId, of: z.string().max(80) }),
   ]),
@@ -170,8 +171,8 @@ export type Stencil = z.infer<typeof Stencil>;
 export const Recipe = z.strictObject({
   /** The stencil that it is of, null for other masks. */
   of: StencilId.nullable(),
-  /** The layer that its sources are seen from; null: the one that it is used on. */
-  seenFrom: LayerId.nullable(),
+  /** The item that its sources are seen from; null: the one that it is used on. */
+  seenFrom: ItemId.nullable(),
   mask: Mask,
 });
 export type Recipe = z.infer<typeof Recipe>;
@@ -206,6 +207,9 @@ export function newPaintedPart(id?: string): PaintedPart {
 }
 
 export const emptyMask = (): Mask => maskOfParts([]);
+
+/** A mask that hides nothing until it says so. */
+export const openMask = (): Mask => ({ ...emptyMask(), refine: { ...AT_REST, inverted: true } });
 
 export const maskOfParts = (parts: Part[]): Mask => ({ parts, refine: AT_REST });
 

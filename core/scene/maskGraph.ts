@@ -1,17 +1,23 @@
-import type { GroupId, LayerId, RecipeId, StencilId } from './ids.ts';
+import type { ItemId, LayerId, RecipeId, StencilId } from './ids.ts';
+import type { Item, Layer } from './item.ts';
 import type { Mask, Part, ReferencePart } from './mask.ts';
-import { groupOf, type MaskPlace } from './places.ts';
+import { type MaskPlace, maskOfItem } from './places.ts';
 import type { Refinements } from './refinements.ts';
-import type { Layer, Scene } from './scene.ts';
+import type { Scene } from './scene.ts';
 import type { Source } from './source.ts';
+import { leavesOf } from './tree.ts';
 
 /** Where a mask is used: what its sources are seen from. */
 export interface MaskContext {
-  layer: Layer;
+  /** Whose mask it is. */
+  owner: Item;
+  /** The layer that `layer` means: the owner, or the lowest within it; undefined when there is none. */
+  layer: Layer | undefined;
+  /** How many leaves of the stack lie below. */
   index: number;
 }
 
-/** A mask at its context, or the picture of the first layers, and what it is made of. */
+/** A mask at its context, or the picture of the first leaves, and what it is made of. */
 interface Vertex {
   /** Nothing for a picture. */
   mask?: Mask;
@@ -23,13 +29,14 @@ interface Vertex {
   isExpanded: boolean;
 }
 
-export const layerMaskKey = (of: 'mask' | 'guard' | 'stencil', id: LayerId): string => `${of}:${id}`;
-export const groupKey = (id: GroupId): string => `group:${id}`;
-export const underKey = (count: number): string => `under:${count}`;
-const recipeKey = (id: RecipeId, context: MaskContext): string => `recipe:${id}@${context.layer.id}`;
-const savedKey = (id: StencilId, context: MaskContext): string => `saved:${id}@${context.layer.id}`;
+export const maskKey = ({ owner, of }: MaskPlace): string => `${of}:${owner}`;
+export const belowKey = (count: number): string => `below:${count}`;
+const recipeKey = (id: RecipeId, context: MaskContext): string => `recipe:${id}@${context.owner.id}`;
+const savedKey = (id: StencilId, context: MaskContext): string => `saved:${id}@${context.owner.id}`;
 
-const PLACES = ['mask', 'guard', 'group', 'stencil'] as const;
+const MASKS = ['mask', 'guard', 'stencil'] as const;
+/** Those of an item that decide how it shows. */
+const SHOWING = ['mask', 'guard'] as const;
 
 /** How masks of a scene depend on each other: by referring to each other, and through the pictures that they look at. A mask counts
  * anew for every context that it is used at. Edges from pictures lead to layers further down only; so every ring has a reference in it. */
@@ -37,8 +44,8 @@ export class MaskGraph {
   readonly #scene: Scene;
   readonly #isInner: boolean;
   readonly #vertices = new Map<string, Vertex>();
-  readonly #indexes: ReadonlyMap<LayerId, number>;
-  /** How many layers the pictures have that masks look at. */
+  readonly #contexts: ReadonlyMap<ItemId, MaskContext>;
+  /** How many leaves the pictures have that masks look at. */
   readonly pictures = new Set<number>();
   /** Layers from which the finished picture is looked at. */
   readonly insides = new Set<LayerId>();
@@ -47,7 +54,7 @@ export class MaskGraph {
   constructor(scene: Scene, isInner: boolean) {
     this.#scene = scene;
     this.#isInner = isInner;
-    this.#indexes = new Map(scene.stack.map(({ id }, index) => [id, index]));
+    this.#contexts = contextsOf(scene);
   }
 
   /** The mask of a vertex, where it is seen from; undefined for a picture, and for what does not exist. */
@@ -63,25 +70,17 @@ export class MaskGraph {
 
   /** Keys of all masks that the scene's picture, or its brushes, depend on. */
   roots(): string[] {
-    return this.#scene.stack.flatMap((layer, index) =>
-      PLACES.flatMap((of) => this.atPlace(of, { layer, index }) ?? []),
-    );
+    return [...this.#contexts.values()].flatMap((context) => MASKS.flatMap((of) => this.atPlace(of, context) ?? []));
   }
 
-  contextOf(id: LayerId): MaskContext | undefined {
-    const index = this.#indexes.get(id);
-    return index === undefined ? undefined : { layer: this.#scene.stack[index], index };
+  contextOf(id: ItemId): MaskContext | undefined {
+    return this.#contexts.get(id);
   }
 
-  /** Key of the mask at a place; undefined when there is none. */
-  atPlace(of: MaskPlace['of'], { layer, index }: MaskContext): string | undefined {
-    if (of === 'group') {
-      const group = groupOf(this.#scene, layer);
-      const first = this.#scene.stack.findIndex((each) => each.group === group?.id);
-      return group && this.add(groupKey(group.id), group.mask, { layer: this.#scene.stack[first], index: first });
-    }
-    const mask = of === 'stencil' ? layer.stencil?.mask : layer[of];
-    return mask ? this.add(layerMaskKey(of, layer.id), mask, { layer, index }) : undefined;
+  /** Key of a mask of a context's owner; undefined when it has none. */
+  atPlace(of: MaskPlace['of'], context: MaskContext): string | undefined {
+    const mask = maskOfItem(context.owner, of);
+    return mask && this.add(maskKey({ owner: context.owner.id, of }), mask, context);
   }
 
   /** Key of the mask that a reference leads to from a context; undefined when there is none. */
@@ -91,7 +90,7 @@ export class MaskGraph {
       const stencil = this.#scene.stencils.find(({ id }) => id === to.stencil);
       return stencil && this.add(savedKey(stencil.id, context), stencil.mask, context);
     }
-    const other = to.layer === context.layer.id ? undefined : this.contextOf(to.layer);
+    const other = to.item === context.owner.id ? undefined : this.contextOf(to.item);
     return other && this.atPlace('mask', other);
   }
 
@@ -146,34 +145,50 @@ export class MaskGraph {
   }
 
   #look(source: Source, { layer, index }: MaskContext, looks: Set<string>): void {
-    if (source === 'result' && !this.#isInner) this.insides.add(layer.id);
-    else if (source === 'sofar' || source === 'result') {
+    if (source === 'result' && !this.#isInner && layer) this.insides.add(layer.id);
+    else if (source === 'below' || source === 'result') {
       this.pictures.add(index);
       looks.add(this.#picture(index));
     }
   }
 
-  /** The picture of the first layers: that of one layer less, and what shows the last of them. */
+  /** The picture of the first leaves: that of one leaf less, and what shows the last of them. */
   #picture(count: number): string {
     // From below upwards, so that no picture waits for another one.
     let from = count;
-    while (from > 0 && !this.#vertices.has(underKey(from))) from--;
+    while (from > 0 && !this.#vertices.has(belowKey(from))) from--;
     for (let each = from; each <= count; each++) {
-      if (this.#vertices.has(underKey(each))) continue;
-      const layer = this.#scene.stack[each - 1];
-      const context = { layer, index: each - 1 };
-      const shown = layer?.visible ? (['mask', 'guard', 'group'] as const) : [];
-      const looks = shown.flatMap((of) => this.atPlace(of, context) ?? []);
-      this.#vertices.set(underKey(each), {
+      if (this.#vertices.has(belowKey(each))) continue;
+      const leaf = leavesOf(this.#scene.stack)[each - 1];
+      const items: Item[] = leaf?.item.visible ? [leaf.item, ...leaf.groups] : [];
+      const looks = items.flatMap(({ id }) => {
+        const context = this.contextOf(id);
+        return context ? SHOWING.flatMap((of) => this.atPlace(of, context) ?? []) : [];
+      });
+      this.#vertices.set(belowKey(each), {
         links: [],
-        looks: each > 0 ? [underKey(each - 1), ...looks] : [],
+        looks: each > 0 ? [belowKey(each - 1), ...looks] : [],
         isExpanded: true,
       });
     }
-    return underKey(count);
+    return belowKey(count);
   }
 }
 
 function sourcesOf(part: Part): readonly Source[] {
   return part.kind === 'tone' || part.kind === 'colour' ? [part.source] : [];
+}
+
+/** Where the masks of each item are used. */
+function contextsOf({ stack }: Scene): Map<ItemId, MaskContext> {
+  const contexts = new Map<ItemId, MaskContext>();
+  for (const [index, { item, groups }] of leavesOf(stack).entries()) {
+    const layer = item.item === 'layer' ? item : undefined;
+    for (const owner of [...groups, item]) {
+      const known = contexts.get(owner.id);
+      if (!known) contexts.set(owner.id, { owner, layer, index });
+      else known.layer ??= layer;
+    }
+  }
+  return contexts;
 }

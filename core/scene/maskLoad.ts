@@ -1,9 +1,10 @@
 import type { LayerId } from './ids.ts';
 import type { Mask, Part } from './mask.ts';
-import { MaskGraph, underKey } from './maskGraph.ts';
+import { belowKey, MaskGraph } from './maskGraph.ts';
 import type { Refinements } from './refinements.ts';
 import type { Scene } from './scene.ts';
 import { StrongComponents } from './strongComponents.ts';
+import { leavesOf } from './tree.ts';
 
 /** What it takes to compute a tile of a scene's picture. */
 export interface MaskLoad {
@@ -51,7 +52,7 @@ function loadOf(scene: Scene, isInner: boolean): MaskLoad & { insides: ReadonlyS
   const graph = new MaskGraph(scene, isInner);
   const groups = new StrongComponents((key) => graph.expand(key));
   const depths = new Map<string, number>();
-  let [depth, steps] = [0, scene.stack.length];
+  let [depth, steps] = [0, leavesOf(scene.stack).length];
   for (const root of graph.roots())
     for (const group of groups.from(root)) {
       const own = group.reduce((sum, key) => sum + weightOf(graph, key), 0);
@@ -70,5 +71,5 @@ function weightOf(graph: MaskGraph, key: string): number {
   const mask = graph.maskOf(key)?.mask;
   if (mask) return depthOf(mask);
   // A picture builds on the masks of its layers, not on the pictures below; the lowest stands for it.
-  return key === underKey(0) ? 1 : 0;
+  return key === belowKey(0) ? 1 : 0;
 }

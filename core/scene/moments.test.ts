@@ -4,9 +4,12 @@ import { addFrames } from './edits/frames.ts';
 import { keepFrames, renameMoment, setChoice, setMoment } from './edits/gather.ts';
 import { applyEdit } from './edits/index.ts';
 import { addStroke } from './edits/painting.ts';
-import { StrokeId } from './ids.ts';
+import type { Frame } from './frame.ts';
+import { type FrameId, StrokeId } from './ids.ts';
+import { frameOfLayer } from './item.ts';
 import { bracketsOf, byTime, groupByTime, momentsOf, startOf } from './moments.ts';
-import { type Frame, newScene } from './scene.ts';
+import { newScene } from './scene.ts';
+import { layersOf } from './tree.ts';
 
 const size = { width: 30, height: 20 };
 const at = (index: number, takenAt: string | null, exposureTime: number | null = 1 / 60): Frame => {
@@ -67,7 +70,7 @@ describe('moments', () => {
     const [first, ...rest] = bracketsOf(frames).map((bracket) => bracket.map(({ id }) => id));
     const kept = applyEdit(scene, keepFrames({ keep: first, leave: rest.flat() }));
     expect(kept.frames.filter(({ choice }) => choice === 'pick').map(({ id }) => id)).toEqual(first);
-    expect(kept.stack.every(({ frame }) => first.includes(frame))).toBe(true);
+    expect(layersOf(kept).every((layer) => first.includes(frameOfLayer(layer) as FrameId))).toBe(true);
   });
 
   it('are given to frames as they come, and kept when the user has named them', () => {
@@ -87,13 +90,14 @@ describe('moments', () => {
 
 describe('leaving frames out', () => {
   const scene = applyEdit(newScene('x'), addFrames({ frames: [0, 1, 2].map((i) => at(i, null)) }));
-  const [lowest] = scene.stack;
-  const out = (from: typeof scene) => applyEdit(from, setChoice({ frameIds: [lowest.frame], choice: 'out' }));
+  const [lowest] = layersOf(scene);
+  const shown = frameOfLayer(lowest) as FrameId;
+  const out = (from: typeof scene) => applyEdit(from, setChoice({ frameIds: [shown], choice: 'out' }));
 
   it('takes their layers off the stack, and picking them puts them back', () => {
     const without = out(scene);
     expect(without.stack.map(({ id }) => id)).not.toContain(lowest.id);
-    const back = applyEdit(without, setChoice({ frameIds: [lowest.frame], choice: 'pick' }));
+    const back = applyEdit(without, setChoice({ frameIds: [shown], choice: 'pick' }));
     expect(back.stack.map(({ id }) => id)).toContain(lowest.id);
   });
 
@@ -108,9 +112,9 @@ describe('leaving frames out', () => {
       pressure: 'none' as const,
       stencil: null,
     };
-    const worked = applyEdit(scene, addStroke({ layerId: lowest.id, stroke }));
+    const worked = applyEdit(scene, addStroke({ owner: lowest.id, stroke }));
     expect(out(worked).stack.find(({ id }) => id === lowest.id)).toMatchObject({ visible: false });
-    const back = applyEdit(out(worked), setChoice({ frameIds: [lowest.frame], choice: 'pick' }));
+    const back = applyEdit(out(worked), setChoice({ frameIds: [shown], choice: 'pick' }));
     expect(back.stack.find(({ id }) => id === lowest.id)).toMatchObject({ visible: true });
   });
 });

@@ -4,7 +4,7 @@ import { randomScene } from '../../tests/randomScene.ts';
 import { madeFrame } from '../../tests/smallScene.ts';
 import { addFrames } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
-import { setLayerOpacity } from './edits/layers.ts';
+import { setItem } from './edits/items.ts';
 import { addStroke } from './edits/painting.ts';
 import { StrokeId } from './ids.ts';
 import { applyPatch, patchOf } from './patch.ts';
@@ -29,8 +29,8 @@ describe('a patch', () => {
     expect(patchOf(made, made)).toBeUndefined();
     const stroke = { ...plainStroke(StrokeId.parse('one-more')), size: 30 };
     const after = [
-      setLayerOpacity({ layerId: made.stack[2].id, opacity: 0.123 }),
-      addStroke({ layerId: made.stack[1].id, stroke }),
+      setItem({ id: made.stack[2].id, change: { opacity: 0.123 } }),
+      addStroke({ owner: made.stack[1].id, stroke }),
     ].reduce(applyEdit, made);
     const patch = patchOf(made, after);
     expect(JSON.stringify(patch).length).toBeLessThan(JSON.stringify(made).length / 10);

@@ -1,44 +1,39 @@
 import { z } from 'zod';
-import { mapLayer } from './edit.ts';
-import { LayerId, RecipeId, type StrokeId } from './ids.ts';
+import { type Frame, PLAIN_READING } from './frame.ts';
+import { ItemId, RecipeId, type StrokeId } from './ids.ts';
+import type { Adjustment, Item, Layer } from './item.ts';
 import type { Mask, PaintedPart, Part, PicturePart, Recipe, Stencil } from './mask.ts';
-import { type Frame, type Group, type Layer, PLAIN_READING, type Scene, sceneSize } from './scene.ts';
+import { type Scene, sceneSize } from './scene.ts';
+import { everyItem, findItem, mapItem, mapItems } from './tree.ts';
 
-/** Where a mask is: a layer's own, the guard over it, the stencil that its brush paints through, or the mask of its group. */
+/** Where a mask is: whose it is, and whether it is its own, the guard over it, or the stencil that its brush paints through. */
 export const MaskPlace = z.strictObject({
-  layerId: LayerId,
-  of: z.enum(['mask', 'guard', 'stencil', 'group']).default('mask'),
+  owner: ItemId,
+  of: z.enum(['mask', 'guard', 'stencil']).default('mask'),
 });
 export type MaskPlace = z.infer<typeof MaskPlace>;
 
-export const groupOf = (scene: Scene, layer: Layer): Group | undefined =>
-  scene.groups.find(({ id }) => id === layer.group);
+/** A mask of an item; undefined when it has none. */
+export function maskOfItem(item: Item, of: MaskPlace['of']): Mask | undefined {
+  if (of !== 'stencil') return item[of] ?? undefined;
+  return item.item === 'layer' ? item.stencil?.mask : undefined;
+}
 
 /** The mask at a place, or undefined when there is none. */
-export function maskAt(scene: Scene, { layerId, of }: MaskPlace): Mask | undefined {
-  const layer = scene.stack.find(({ id }) => id === layerId);
-  if (!layer) return undefined;
-  if (of === 'group') return groupOf(scene, layer)?.mask;
-  return (of === 'stencil' ? layer.stencil?.mask : layer[of]) ?? undefined;
+export function maskAt(scene: Scene, { owner, of }: MaskPlace): Mask | undefined {
+  const item = findItem(scene, owner);
+  return item && maskOfItem(item, of);
 }
 
 /** The scene with the mask at a place changed; the same scene when there is none or nothing changes. */
-export function mapMask(scene: Scene, { layerId, of }: MaskPlace, change: (mask: Mask) => Mask): Scene {
-  if (of === 'group') {
-    const layer = scene.stack.find(({ id }) => id === layerId);
-    const group = layer && groupOf(scene, layer);
-    const mask = group && change(group.mask);
-    if (!group || !mask || mask === group.mask) return scene;
-    return { ...scene, groups: scene.groups.map((each) => (each === group ? { ...group, mask } : each)) };
-  }
-  return mapLayer(scene, layerId, (layer) => {
-    const before = of === 'stencil' ? layer.stencil?.mask : layer[of];
+export const mapMask = (scene: Scene, { owner, of }: MaskPlace, change: (mask: Mask) => Mask): Scene =>
+  mapItem(scene, owner, (item) => {
+    const before = maskOfItem(item, of);
     const mask = before && change(before);
-    if (!mask || mask === before) return layer;
-    if (of === 'stencil') return { ...layer, stencil: layer.stencil && { ...layer.stencil, mask } };
-    return { ...layer, [of]: mask };
+    if (!mask || mask === before) return item;
+    if (of !== 'stencil') return { ...item, [of]: mask };
+    return item.item === 'layer' && item.stencil ? { ...item, stencil: { ...item.stencil, mask } } : item;
   });
-}
 
 /** A mask with some parts changed; the same mask when none is. */
 export function mapParts(mask: Mask, change: (part: Part) => Part): Mask {
@@ -64,11 +59,21 @@ export function freeze(scene: Scene, recipe: Recipe): { scene: Scene; id: Recipe
   return { scene: { ...scene, recipes: { ...scene.recipes, [id]: recipe } }, id };
 }
 
+/** Whatever owns masks: items of the stack, adjustments within them, and finishing steps. */
+export type MaskOwner = Item | Adjustment;
+
+const withAdjustments = (item: MaskOwner): MaskOwner[] =>
+  item.item === 'adjustment' ? [item] : [item, ...item.adjustments];
+
+export const maskOwners = (scene: Scene): MaskOwner[] =>
+  [...everyItem(scene.stack), ...scene.finish].flatMap(withAdjustments);
+
+const MASKS = ['mask', 'guard', 'stencil'] as const;
+
 /** All masks of a scene, frozen ones and saved stencils as well. */
 export function allMasks(scene: Scene): Mask[] {
   return [
-    ...scene.stack.flatMap(({ mask, guard, stencil }) => [mask, guard ?? [], stencil?.mask ?? []].flat()),
-    ...scene.groups.map(({ mask }) => mask),
+    ...maskOwners(scene).flatMap((owner) => MASKS.flatMap((of) => maskOfItem(owner, of) ?? [])),
     ...scene.stencils.map(({ mask }) => mask),
     ...Object.values(scene.recipes).map(({ mask }) => mask),
   ];
@@ -78,15 +83,24 @@ export function allMasks(scene: Scene): Mask[] {
 export function mapMasks(scene: Scene, change: (mask: Mask) => Mask): Scene {
   const recipes = Object.entries(scene.recipes).map(([id, recipe]) => [id, { ...recipe, mask: change(recipe.mask) }]);
   const stencilOf = (stencil: Stencil): Stencil => ({ ...stencil, mask: change(stencil.mask) });
+  const both = <T extends { mask: Mask; guard: Mask | null }>(owner: T): T => ({
+    ...owner,
+    mask: change(owner.mask),
+    guard: owner.guard && change(owner.guard),
+  });
+  const layerOf = (layer: Layer): Layer => ({
+    ...both(layer),
+    adjustments: layer.adjustments.map(both),
+    stencil: layer.stencil && stencilOf(layer.stencil),
+  });
+  const itemOf = (item: Item): Item => {
+    if (item.item === 'layer') return layerOf(item);
+    return item.item === 'group' ? { ...both(item), adjustments: item.adjustments.map(both) } : both(item);
+  };
   return {
     ...scene,
-    stack: scene.stack.map((layer) => ({
-      ...layer,
-      mask: change(layer.mask),
-      guard: layer.guard && change(layer.guard),
-      stencil: layer.stencil && stencilOf(layer.stencil),
-    })),
-    groups: scene.groups.map((group) => ({ ...group, mask: change(group.mask) })),
+    stack: mapItems(scene.stack, itemOf),
+    finish: scene.finish.map((step) => (step.item === 'layer' ? layerOf(step) : both(step))),
     stencils: scene.stencils.map(stencilOf),
     recipes: Object.fromEntries(recipes),
   };

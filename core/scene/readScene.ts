@@ -4,6 +4,7 @@ import type { Repairs } from './repairs.ts';
 import { SCENE_VERSION, Scene } from './scene.ts';
 import { SceneError } from './sceneError.ts';
 import { toVersion4 } from './upgrade.ts';
+import { toVersion5 } from './upgradeTree.ts';
 
 /** A scene that was brought up to date and checked. */
 export interface OpenedScene {
@@ -20,7 +21,7 @@ function migrate(data: unknown): unknown {
   const version = (data as { version?: unknown } | null)?.version;
   if (typeof version !== 'number' || version < 1 || version >= SCENE_VERSION) return data;
   try {
-    return toVersion4(data as object);
+    return toVersion5(version < 4 ? toVersion4(data as object) : (data as object));
   } catch (error) {
     throw new SceneError('invalid', `version ${version}: ${(error as Error).message}`);
   }

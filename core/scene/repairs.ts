@@ -5,7 +5,6 @@ export type RepairCode =
   | 'base-missing'
   | 'placement'
   | 'crop'
-  | 'group'
   | 'recipe'
   | 'shape'
   | 'stroke-points'

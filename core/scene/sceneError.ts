@@ -1,4 +1,4 @@
-type SceneCode = 'newer' | 'invalid' | 'too-deep' | 'too-much' | 'too-large';
+type SceneCode = 'newer' | 'not-yet' | 'invalid' | 'too-deep' | 'too-much' | 'too-large';
 
 /** Why a document is not a scene that can be opened. `newer` documents come from a later program. */
 export class SceneError extends Error {

@@ -4,7 +4,7 @@ import { FrameId } from './ids.ts';
 /** Where a mask looks: the base, the layer's own frame, the picture below the layer, the finished picture but for the layer,
  * or any frame as it is placed, `frame:` and its id. */
 export const Source = z.union([
-  z.enum(['base', 'layer', 'sofar', 'result']),
+  z.enum(['base', 'layer', 'below', 'result']),
   z.templateLiteral(['frame:', z.string().min(1)]),
 ]);
 export type Source = z.infer<typeof Source>;

@@ -1,4 +1,5 @@
-import type { Frame, Scene } from './scene.ts';
+import type { Frame } from './frame.ts';
+import type { Scene } from './scene.ts';
 
 const known = new WeakMap<Frame, Frame>();
 

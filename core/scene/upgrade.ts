@@ -1,8 +1,11 @@
 import type { EditRecord } from './edit.ts';
+import { applyEdit } from './edits/index.ts';
 import { type Evidence, separateEvidence } from './evidence.ts';
+import type { Placement } from './frame.ts';
 import { type GradientPart, newPaintedPart, plainPart, type Recipe, type TonePart, WHOLE_RANGE } from './mask.ts';
 import { AT_REST } from './refinements.ts';
-import type { Placement } from './scene.ts';
+import type { Scene } from './scene.ts';
+import { toEditOfVersion5 } from './upgradeTree.ts';
 
 /** What documents were like before version 4, as far as it is looked at here. */
 interface OldTone extends Omit<TonePart, 'id' | 'name' | 'refine' | 'measure'> {}
@@ -26,10 +29,33 @@ const recipeOf = (tone: OldTone): Recipe => ({
   mask: { parts: [toneOf(tone)], refine: AT_REST },
 });
 
-/** Edits of any version as edits of this. Frames once held what searches found of them; an edit that goes back to it now says what
- * it goes back to.
- * @param evidence - What was found before the first of the edits. */
-export function editsOfThisVersion(edits: readonly EditRecord[], evidence: Evidence): EditRecord[] {
+/** Where edits began: the version of the document then, the scene as it is opened now, and what searches had found. */
+export interface EditsOrigin {
+  version: number;
+  scene: Scene;
+  evidence: Evidence;
+}
+
+/** Edits of any version as edits of this. */
+export function editsOfThisVersion(
+  edits: readonly EditRecord[],
+  { version, scene, evidence }: EditsOrigin,
+): EditRecord[] {
+  if (version > 4) return [...edits];
+  let now = scene;
+  return editsOfVersion4(edits, evidence).map((edit) => {
+    const upgraded = toEditOfVersion5(edit, now);
+    try {
+      now = applyEdit(now, upgraded);
+    } catch {
+      // Whoever applies it for good finds out.
+    }
+    return upgraded;
+  });
+}
+
+/** Frames once held what searches found of them; an edit that goes back to it now says what it goes back to. */
+function editsOfVersion4(edits: readonly EditRecord[], evidence: Evidence): EditRecord[] {
   const found = new Map([...evidence].map(([frameId, each]) => [frameId as string, each.found]));
   return edits.map((edit) => {
     const params = edit.params as OldPlacing;
@@ -38,7 +64,7 @@ export function editsOfThisVersion(edits: readonly EditRecord[], evidence: Evide
       for (const { frameId, placement } of params.found) found.set(frameId, placement);
       return { ...edit, params: { found: params.found.map(({ frameId, placement }) => ({ frameId, placement })) } };
     }
-    if (edit.kind !== 'frames.restoreFound' || !params.frameIds) return editOfThisVersion(edit);
+    if (edit.kind !== 'frames.restoreFound' || !params.frameIds) return editOfVersion4(edit);
     const back = params.frameIds.flatMap((frameId) => {
       const placement = found.get(frameId);
       return placement ? [{ frameId, placement }] : [];
@@ -54,8 +80,8 @@ interface OldPlacing {
   frameIds?: string[];
 }
 
-/** An edit of any version as one of this: strokes held what they were painted through, and gradients were plain. */
-function editOfThisVersion(edit: EditRecord): EditRecord {
+/** An edit of any version as one of version 4: strokes held what they were painted through, and gradients were plain. */
+function editOfVersion4(edit: EditRecord): EditRecord {
   const params = edit.params as { stroke?: OldStroke; gradient?: object } | null;
   const stencil = params?.stroke?.stencil;
   if (stencil && typeof stencil === 'object') {

@@ -7,7 +7,7 @@ import { arrowsOf } from '#core/align/localFit.ts';
 import { mapPoint, type Point } from '#core/align/placement.ts';
 import type { Size } from '#core/raster/size.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
@@ -111,8 +111,8 @@ function onEscape(): void {
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       <rect
-        v-if="session.scene.crop" :x="onScreen(session.scene.crop).x - transform.scale / density / 2" :y="onScreen(session.scene.crop).y - transform.scale / density / 2"
-        :width="(session.scene.crop.width * transform.scale) / density" :height="(session.scene.crop.height * transform.scale) / density"
+        v-if="session.scene.geometry.crop" :x="onScreen(session.scene.geometry.crop).x - transform.scale / density / 2" :y="onScreen(session.scene.geometry.crop).y - transform.scale / density / 2"
+        :width="(session.scene.geometry.crop.width * transform.scale) / density" :height="(session.scene.geometry.crop.height * transform.scale) / density"
         fill="none" stroke="white" stroke-width="1" style="filter: drop-shadow(0 0 1px black)"
       />
       <g v-for="(arrow, i) in arrows" :key="`arrow-${i}`" style="filter: drop-shadow(0 0 1px black)" data-testid="local-arrow">

@@ -4,7 +4,7 @@ import { PhLockSimple } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Size } from '#core/raster/size.ts';
 import type { FrameId } from '#core/scene/ids.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { frameLabel } from '../../frameLabel.ts';
 import { usePlacing } from '../../stores/placing.ts';
@@ -16,7 +16,7 @@ const chosen = defineModel<FrameId | undefined>('chosen');
 const session = useSession();
 const placing = usePlacing();
 
-const cards = computed(() => session.scene.frames.map((frame) => ({ frame, isBase: frame.id === session.scene.base, label: frameLabel(session.scene, frame.id), view: { kind: 'frame', frameId: frame.id } as const })));
+const cards = computed(() => session.scene.frames.map((frame) => ({ frame, isBase: frame.id === session.scene.base, label: frameLabel(session.scene, frame.id), view: { show: { what: 'frame', at: frame.id } } as const })));
 const others = computed(() => session.scene.frames.filter(({ id, choice }) => id !== session.scene.base && choice !== 'out'));
 
 const progressOf = ({ id }: Frame) => placing.shares[id];

@@ -9,7 +9,7 @@ import { placeByPairs } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked } from '#core/scene/edits/placing.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
@@ -143,7 +143,7 @@ async function find(): Promise<void> {
       <p class="text-soft">{{ covers ? 'All frames cover the whole base.' : common ? `All frames cover ${common.width} × ${common.height} pixels of ${size.width} × ${size.height}. Beyond a frame's edge the base shows.` : 'The frames have no area in common.' }}</p>
       <div class="flex gap-1.5">
         <button type="button" class="btn h-7 px-2" :disabled="covers || !common || session.readOnly" @click="trim">Trim to it</button>
-        <button v-if="session.scene.crop" type="button" class="btn h-7 px-2" :disabled="session.readOnly" @click="session.dispatch(setCrop({ crop: null }))">Take the crop off</button>
+        <button v-if="session.scene.geometry.crop" type="button" class="btn h-7 px-2" :disabled="session.readOnly" @click="session.dispatch(setCrop({ crop: null }))">Take the crop off</button>
       </div>
     </section>
   </aside>

@@ -1,10 +1,13 @@
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import type { PlaneRequest } from '#core/render/plan/request.ts';
+import type { Layer } from '#core/scene/item.ts';
 import type { Mask } from '#core/scene/mask.ts';
-import type { Layer, Scene } from '#core/scene/scene.ts';
+import { maskOfItem } from '#core/scene/places.ts';
+import type { Scene } from '#core/scene/scene.ts';
+import { layersOf } from '#core/scene/tree.ts';
 import type { AlignRequest } from '#engine/codecProtocol.ts';
-import type { CoverageRequest } from '#engine/protocol.ts';
 import { drawnView } from '../../bench/drawnView.ts';
-import { layerLabel } from '../../frameLabel.ts';
+import { itemLabel } from '../../frameLabel.ts';
 import { plain } from '../../plain.ts';
 import { useEngine } from '../../stores/engine.ts';
 
@@ -13,7 +16,7 @@ export interface Guide {
   /** Different for every mask. */
   key: string;
   label: string;
-  request: CoverageRequest;
+  request: PlaneRequest;
 }
 
 const covers = ({ parts }: Mask): boolean =>
@@ -25,23 +28,24 @@ const OF = { mask: 'mask', guard: 'guard', stencil: 'stencil' } as const;
 export function guidesOf(scene: Scene): Guide[] {
   const ofLayer = (layer: Layer): Guide[] =>
     Object.values(OF).flatMap((of) => {
-      const mask = of === 'stencil' ? layer.stencil?.mask : layer[of];
-      const request = { layerId: layer.id, of };
+      const mask = maskOfItem(layer, of);
+      const request = { what: of, at: layer.id };
       return mask && covers(mask)
-        ? [{ key: `${of}:${layer.id}`, label: `${of} of ${layerLabel(scene, layer)}`, request }]
+        ? [{ key: `${of}:${layer.id}`, label: `${of} of ${itemLabel(scene, layer)}`, request }]
         : [];
     });
-  const [first] = scene.stack;
+  const layers = layersOf(scene);
+  const [first] = layers;
   const saved = first
     ? scene.stencils.map(
         ({ id, name, mask }): Guide => ({
           key: `saved:${id}`,
           label: name || 'saved stencil',
-          request: { layerId: first.id, recipe: mask },
+          request: { what: 'recipe', recipe: mask, at: first.id },
         }),
       )
     : [];
-  return [...scene.stack.flatMap(ofLayer), ...saved];
+  return [...layers.flatMap(ofLayer), ...saved];
 }
 
 /** Longest side at which a mask says where to look. */
@@ -51,7 +55,7 @@ const SIDE = 512;
 export async function lookOnly({ request }: Guide, size: Size, way: 'only' | 'not'): Promise<AlignRequest['wanted']> {
   const { engine } = await useEngine().start();
   const level = levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
-  const drawn = await drawnView(engine, { kind: 'grey', ...plain(request) }, size, level);
+  const drawn = await drawnView(engine, { show: plain(request) }, size, level);
   if (!drawn) return null;
   const { width, height, rgba } = drawn;
   const seen = (value: number) => (way === 'only' ? value : 255 - value);

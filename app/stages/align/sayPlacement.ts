@@ -1,5 +1,5 @@
 import type { FrameEvidence } from '#core/scene/evidence.ts';
-import type { Frame, Placement } from '#core/scene/scene.ts';
+import type { Frame, Placement } from '#core/scene/frame.ts';
 
 export const VERDICTS: Record<NonNullable<Placement['verdict']>, string> = {
   good: 'Good',

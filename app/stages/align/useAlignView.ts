@@ -1,5 +1,6 @@
 import { computed, type Ref, ref, shallowRef, watch } from 'vue';
-import type { Frame } from '#core/scene/scene.ts';
+import type { RenderRequest } from '#core/render/plan/request.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import type { View } from '#engine/protocol.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -25,29 +26,29 @@ export function useAlignView(frame: Ref<Frame | undefined>) {
     return a === null || b === null ? 0 : b - a;
   });
 
-  const wanted = computed<View>(() => {
+  const wanted = computed<RenderRequest>(() => {
     const against = session.scene.base;
-    if (!frame.value || !against) return { kind: 'picture' };
-    const matched = { frameId: frame.value.id, stops: Number(stops.value.toFixed(2)) };
+    if (!frame.value || !against) return { what: 'result' };
+    const matched = { at: frame.value.id, stops: Number(stops.value.toFixed(2)) };
     switch (look.value) {
       case 'difference':
       case 'edges':
-        return { kind: 'compared', how: look.value, against, ...matched };
+        return { what: 'compared', how: look.value, against, ...matched };
       case 'halves':
-        return { kind: 'halves', against, share: share.value, ...matched };
+        return { what: 'halves', against, share: share.value, ...matched };
       case 'blink':
-        return showsUnder.value ? { kind: 'frame', frameId: against } : { kind: 'matched', ...matched };
+        return showsUnder.value ? { what: 'frame', at: against } : { what: 'frame', ...matched };
       default:
-        return { kind: 'matched', ...matched };
+        return { what: 'frame', ...matched };
     }
   });
   /** The same view as long as it asks for the same, so that nothing is drawn anew in between. */
-  const view = shallowRef(wanted.value);
+  const view = shallowRef<View>({ show: wanted.value });
   watch(wanted, (next) => {
-    if (JSON.stringify(next) !== JSON.stringify(view.value)) view.value = next;
+    if (JSON.stringify(next) !== JSON.stringify(view.value.show)) view.value = { show: next };
   });
-  const under = computed<View>(() =>
-    session.scene.base ? { kind: 'frame', frameId: session.scene.base } : { kind: 'picture' },
-  );
+  const under = computed<View>(() => ({
+    show: session.scene.base ? { what: 'frame', at: session.scene.base } : { what: 'result' },
+  }));
   return { look, share, divider, speed, view, under, showsUnder, stops };
 }

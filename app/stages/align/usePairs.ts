@@ -2,7 +2,7 @@ import { type Ref, ref } from 'vue';
 import { mapPoint, type Point } from '#core/align/placement.ts';
 import { MOST_PAIRS, type PointPair } from '#core/align/pointPairs.ts';
 import { IDENTITY3, invert3 } from '#core/raster/matrix3.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlacing } from '../../stores/placing.ts';
 

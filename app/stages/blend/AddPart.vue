@@ -5,6 +5,8 @@ import { PhPlus } from '@phosphor-icons/vue';
 import { computed, ref } from 'vue';
 import type { Size } from '#core/raster/size.ts';
 import { type Part, type PartKind, newPaintedPart, newTonePart, plainPart, WHOLE_RANGE } from '#core/scene/mask.ts';
+import { frameOfLayer } from '#core/scene/item.ts';
+import { layersOf } from '#core/scene/tree.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import { KINDS } from './partNames.ts';
@@ -18,7 +20,7 @@ const { takePicture } = useMaskPicture();
 const ORDER: readonly PartKind[] = ['tone', 'colour', 'gradient', 'radial', 'outline', 'difference', 'painted', 'reference', 'picture'];
 
 /** Another layer to refer to, and two frames to tell apart: kinds without them are not offered. */
-const otherLayer = computed(() => session.scene.stack.find(({ id }) => id !== tools.layer?.id));
+const otherLayer = computed(() => layersOf(session.scene).find(({ id }) => id !== tools.layer?.id));
 const possible = computed(() => ORDER.filter((kind) => kind !== 'reference' || otherLayer.value || session.scene.stencils.length > 0));
 
 const file = ref<HTMLInputElement>();
@@ -26,6 +28,7 @@ const file = ref<HTMLInputElement>();
 function made(kind: PartKind): Part | undefined {
   const { width, height } = props.size;
   const base = session.scene.base;
+  const shown = tools.layer && frameOfLayer(tools.layer);
   switch (kind) {
     case 'tone':
       return newTonePart('base');
@@ -41,12 +44,12 @@ function made(kind: PartKind): Part | undefined {
     case 'outline':
       return { kind, ...plainPart(kind), corners: [], feather: Math.round(width / 200) };
     case 'difference':
-      return base && tools.layer ? { kind, ...plainPart(kind), first: base, second: tools.layer.frame, stops: null, from: 0.06, shoulder: 0.12 } : undefined;
+      return base && shown ? { kind, ...plainPart(kind), first: base, second: shown, stops: null, from: 0.06, shoulder: 0.12 } : undefined;
     case 'painted':
       return newPaintedPart();
     case 'reference':
       return otherLayer.value
-        ? { kind, ...plainPart(kind), to: { layer: otherLayer.value.id } }
+        ? { kind, ...plainPart(kind), to: { item: otherLayer.value.id } }
         : { kind, ...plainPart(kind), to: { stencil: session.scene.stencils[0].id } };
     default:
       return undefined;

@@ -2,9 +2,9 @@
 /** Blend: the picture in the middle, the stack below, the masks of the selected layer beside it. */
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { reachOf } from '#core/masks/reach.ts';
-import { setLayerVisible } from '#core/scene/edits/layers.ts';
+import { setItem } from '#core/scene/edits/items.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import type { ProbeReading } from '#engine/protocol.ts';
+import { groupAround, layersOf } from '#core/scene/tree.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
@@ -14,6 +14,7 @@ import { useShortcuts } from '../../useShortcuts.ts';
 import LoupePane from './LoupePane.vue';
 import MaskBench from './MaskBench.vue';
 import MaskOverlay from './MaskOverlay.vue';
+import type { ProbeReading } from './probe.ts';
 import ReadingsPanel from './ReadingsPanel.vue';
 import StackStrip from './StackStrip.vue';
 import ToolLine from './ToolLine.vue';
@@ -31,10 +32,11 @@ const reading = shallowRef<ProbeReading>();
 const size = computed(() => sceneSize(session.scene));
 const layer = computed(() => tools.layer);
 
-watch(() => session.scene.stack, (stack) => {
-  if (!stack.some(({ id }) => id === bench.state.layerId)) bench.state.layerId = stack[0]?.id ?? null;
+const layers = computed(() => layersOf(session.scene));
+watch(layers, (now) => {
+  if (!now.some(({ id }) => id === bench.state.layerId)) bench.state.layerId = now[0]?.id ?? null;
 }, { immediate: true });
-watch(() => layer.value?.group, (group) => {
+watch(() => layer.value && groupAround(session.scene, layer.value.id), (group) => {
   if (!group && bench.state.of === 'group') bench.state.of = 'mask';
 });
 
@@ -47,9 +49,8 @@ const held = computed(() => (layer.value?.stencil && layer.value.stencilOn && be
 const spread = computed(() => (tools.mask ? reachOf(tools.mask) : 0));
 
 function selectBy(steps: number): void {
-  const { stack } = session.scene;
-  const index = stack.findIndex(({ id }) => id === bench.state.layerId);
-  const next = stack[Math.min(stack.length - 1, Math.max(0, index + steps))];
+  const index = layers.value.findIndex(({ id }) => id === bench.state.layerId);
+  const next = layers.value[Math.min(layers.value.length - 1, Math.max(0, index + steps))];
   if (next) bench.state.layerId = next.id;
 }
 
@@ -75,7 +76,7 @@ useShortcuts({
   'brush.stronger': () => strengthen(0.05),
   'layer.lower': () => selectBy(-1),
   'layer.higher': () => selectBy(1),
-  'layer.visible': () => layer.value && session.dispatch(setLayerVisible({ layerId: layer.value.id, visible: !layer.value.visible })),
+  'layer.visible': () => layer.value && session.dispatch(setItem({ id: layer.value.id, change: { visible: !layer.value.visible } })),
 });
 
 onMounted(() => { document.title = `${session.scene.name} · Blend`; });

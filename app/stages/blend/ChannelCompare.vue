@@ -3,17 +3,17 @@
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { type ChannelScore, rankChannel } from '#core/masks/channelRank.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { ItemId } from '#core/scene/ids.ts';
 import { maskOfParts, type Measure, newTonePart, type TonePart } from '#core/scene/mask.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { MEASURES } from './partNames.ts';
 import { useGreySketch } from './useGreySketch.ts';
 
-const props = defineProps<{ part: TonePart; layerId: LayerId; size: Size }>();
+const props = defineProps<{ part: TonePart; seenFrom: ItemId; size: Size }>();
 const tools = useMaskTools();
 
-const COMPARED: readonly Measure[] = ['red', 'green', 'blue', 'vivid', 'luminance'];
+const COMPARED: readonly Measure[] = ['red', 'green', 'blue', 'chroma', 'luminance'];
 const { sketchOf } = useGreySketch(() => props.size);
 const scores = shallowRef<ReadonlyMap<Measure, ChannelScore>>(new Map());
 const busy = ref(false);
@@ -21,7 +21,7 @@ const busy = ref(false);
 const channels = computed(() => {
   const list = COMPARED.map((measure) => {
     const mask = maskOfParts([{ ...newTonePart(props.part.source), measure }]);
-    return { measure, mask, label: MEASURES.find(({ value }) => value === measure)?.label ?? measure, score: scores.value.get(measure), view: { kind: 'grey', layerId: props.layerId, recipe: mask } as const };
+    return { measure, mask, label: MEASURES.find(({ value }) => value === measure)?.label ?? measure, score: scores.value.get(measure), view: { show: { what: 'recipe', recipe: mask, at: props.seenFrom } } as const };
   });
   return list.sort((a, b) => (b.score?.rank ?? 0) - (a.score?.rank ?? 0));
 });
@@ -32,7 +32,7 @@ async function rank(): Promise<void> {
   busy.value = true;
   const made = new Map<Measure, ChannelScore>();
   for (const measure of COMPARED) {
-    const sketch = await sketchOf({ kind: 'grey', layerId: props.layerId, recipe: maskOfParts([{ ...newTonePart(props.part.source), measure }]) });
+    const sketch = await sketchOf({ show: { what: 'recipe', recipe: maskOfParts([{ ...newTonePart(props.part.source), measure }]), at: props.seenFrom } });
     if (sketch) made.set(measure, rankChannel(sketch, tools.marks.this, tools.marks.notThis));
   }
   scores.value = made;

@@ -2,13 +2,12 @@
 /** The mask bench: one of the selected layer's masks as its parts, and the open part below them. The layer's mask, the guard over it,
  * the stencil that its brush paints through and the mask of its group are all edited here. */
 import { computed } from 'vue';
-import { setLayerOpacity } from '#core/scene/edits/layers.ts';
-import { setGroup } from '#core/scene/edits/groups.ts';
+import { setItem } from '#core/scene/edits/items.ts';
 import { removeGuard } from '#core/scene/edits/masks.ts';
 import type { Size } from '#core/raster/size.ts';
-import { groupOf } from '#core/scene/places.ts';
-import type { Layer } from '#core/scene/scene.ts';
-import { layerLabel } from '../../frameLabel.ts';
+import { groupAround } from '#core/scene/tree.ts';
+import type { Layer } from '#core/scene/item.ts';
+import { itemLabel } from '../../frameLabel.ts';
 import { useBench } from '../../stores/bench.ts';
 import type { MaskChoice } from '../../stores/benchState.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
@@ -25,7 +24,7 @@ const session = useSession();
 const bench = useBench();
 const tools = useMaskTools();
 
-const group = computed(() => groupOf(session.scene, props.layer));
+const group = computed(() => groupAround(session.scene, props.layer.id));
 const masks = computed<{ value: MaskChoice; label: string; hint: string }[]>(() => [
   { value: 'mask', label: 'Mask', hint: 'Where the layer shows' },
   { value: 'guard', label: props.layer.guard ? 'Guard ·' : 'Guard', hint: 'A second mask, which limits the first without touching it' },
@@ -39,10 +38,8 @@ const EMPTY: Record<MaskChoice, string> = {
   stencil: 'No stencil yet. Add tones or any other part, and the brush is held to it.',
   group: '',
 };
-const opacity = (value: number) =>
-  bench.state.of === 'group' && group.value
-    ? setGroup({ id: group.value.id, change: { opacity: value } })
-    : setLayerOpacity({ layerId: props.layer.id, opacity: value });
+const owner = computed(() => (bench.state.of === 'group' && group.value) || props.layer);
+const opacity = (value: number) => setItem({ id: owner.value.id, change: { opacity: value } });
 function commitOpacity(value: number): void {
   session.dispatch(opacity(value), 'bench');
   session.closeDrag();
@@ -52,18 +49,18 @@ function commitOpacity(value: number): void {
 <template>
   <aside class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" @keydown.esc="session.cancelDrag()">
     <header class="flex items-center justify-between gap-2 px-3 pb-1.5 pt-2.5">
-      <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ layerLabel(session.scene, layer) }}</h2>
+      <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ itemLabel(session.scene, layer) }}</h2>
       <AddPart :size="size" />
     </header>
     <ChoiceRow class="mx-3 mb-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
     <StencilBar v-if="bench.state.of === 'stencil'" :layer="layer" />
     <PartList v-if="tools.mask" :key="`${layer.id}:${bench.state.of}`" :size="size" />
     <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ EMPTY[bench.state.of] }}</p>
-    <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" @click="session.dispatch(removeGuard({ layerId: layer.id }))">Remove the guard</button>
+    <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" @click="session.dispatch(removeGuard({ owner: layer.id }))">Remove the guard</button>
     <div class="border-t border-line"><PartEditor :size="size" /></div>
     <div v-if="bench.state.of !== 'stencil' && !tools.part" class="border-t border-line px-3 py-1.5">
       <RuleSlider slim
-        :label="bench.state.of === 'group' ? 'Group opacity' : 'Layer opacity'" unit="%" :shown="100" :value="bench.state.of === 'group' && group ? group.opacity : layer.opacity" :min="0" :max="1" :step="0.01" :usual="1"
+        :label="bench.state.of === 'group' ? 'Group opacity' : 'Layer opacity'" unit="%" :shown="100" :value="owner.opacity" :min="0" :max="1" :step="0.01" :usual="1"
         @preview="session.dispatch(opacity($event), 'bench')" @commit="commitOpacity"
       />
     </div>

@@ -24,7 +24,7 @@ const leaves = computed<{ value: Leaf; label: string }[]>(() => {
 watch(() => tools.part?.id, () => { leaf.value = 'make'; });
 watch(leaf, () => { tools.tool = 'brush'; });
 const part = computed(() => tools.part);
-const layerId = computed(() => tools.place!.layerId);
+const seenFrom = computed(() => tools.place!.owner);
 </script>
 
 <template>
@@ -32,9 +32,9 @@ const layerId = computed(() => tools.place!.layerId);
     <ChoiceRow label="Leaf" :value="leaf" :choices="leaves" @choose="leaf = $event" />
     <RefineEditor v-if="leaf === 'refine'" :key="part.id" :refine="part.refine" />
     <template v-else-if="part.kind === 'tone'">
-      <ToneLadder v-if="leaf === 'ladder'" :part="part" :layer-id="layerId" :size="size" />
-      <ChannelCompare v-else-if="leaf === 'channels'" :part="part" :layer-id="layerId" :size="size" />
-      <ToneEditor v-else :part="part" :layer-id="layerId" :size="size" />
+      <ToneLadder v-if="leaf === 'ladder'" :part="part" :seen-from="seenFrom" :size="size" />
+      <ChannelCompare v-else-if="leaf === 'channels'" :part="part" :seen-from="seenFrom" :size="size" />
+      <ToneEditor v-else :part="part" :seen-from="seenFrom" :size="size" />
     </template>
     <ColourEditor v-else-if="part.kind === 'colour'" :part="part" />
     <ShapeEditor v-else-if="part.kind === 'gradient' || part.kind === 'radial' || part.kind === 'outline'" :part="part" />

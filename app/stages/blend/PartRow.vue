@@ -10,7 +10,8 @@ import { type Join, maskOfParts, type Part } from '#core/scene/mask.ts';
 import type { MaskPlace } from '#core/scene/places.ts';
 import type { Size } from '#core/raster/size.ts';
 import TileThumb from '../../bench/TileThumb.vue';
-import { frameLabel } from '../../frameLabel.ts';
+import { itemLabel } from '../../frameLabel.ts';
+import { layersOf } from '#core/scene/tree.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import NameField from '../../ui/NameField.vue';
@@ -23,9 +24,9 @@ const tools = useMaskTools();
 const label = computed(() => partLabel(session.scene, props.part));
 /** The part alone and added, so that one that takes away is seen as well. */
 const alone = computed(() => maskOfParts([{ ...props.part, join: 'add', enabled: true }]));
-const view = computed(() => ({ kind: 'grey', layerId: props.place.layerId, recipe: alone.value }) as const);
+const view = computed(() => ({ show: { what: 'recipe', recipe: alone.value, at: props.place.owner } }) as const);
 const where = computed(() => ({ ...props.place, part: props.part.id }));
-const others = computed(() => session.scene.stack.filter(({ id }) => id !== props.place.layerId));
+const others = computed(() => layersOf(session.scene).filter(({ id }) => id !== tools.layer?.id));
 
 const naming = ref(false);
 const focus = ({ el }: VNode) => (el as HTMLInputElement | null)?.select();
@@ -40,7 +41,7 @@ function remove(): void {
 }
 function hold(): void {
   const stencil = { id: StencilId.parse(crypto.randomUUID()), name: '', mask: maskOfParts([{ ...props.part, join: 'add' }]) };
-  session.dispatch(setStencil({ layerId: props.place.layerId, stencil }));
+  if (tools.layer) session.dispatch(setStencil({ layerId: tools.layer.id, stencil }));
 }
 function step(event: KeyboardEvent): void {
   if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
@@ -54,7 +55,7 @@ const ACTIONS = computed<{ label: string; run: () => void }[]>(() => [
   { label: 'Rename', run: () => { naming.value = true; } },
   { label: 'Duplicate', run: () => session.dispatch(copyPart({ ...where.value, to: null })) },
   ...(props.place.of === 'stencil' ? [] : [{ label: 'Paint through it', run: hold }]),
-  ...others.value.map(({ id, frame }) => ({ label: `Copy to layer ${frameLabel(session.scene, frame)}`, run: () => session.dispatch(copyPart({ ...where.value, to: { layerId: id } })) })),
+  ...others.value.map((layer) => ({ label: `Copy to layer ${itemLabel(session.scene, layer)}`, run: () => session.dispatch(copyPart({ ...where.value, to: { owner: layer.id } })) })),
   { label: 'Remove', run: remove },
 ]);
 </script>

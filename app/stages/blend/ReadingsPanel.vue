@@ -5,12 +5,13 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/scene/ids.ts';
 import { Lane } from '#engine/lanes.ts';
-import type { ProbeReading, View } from '#engine/protocol.ts';
+import type { View } from '#engine/protocol.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
 import { heightsOf } from '../../ui/histogramShape.ts';
 import { frameLabel } from '../../frameLabel.ts';
+import { type ProbeReading, probeAt } from './probe.ts';
 import { useHistogram } from './useHistogram.ts';
 
 const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: LayerId | null }>();
@@ -24,7 +25,7 @@ const deep = ref(false);
 
 /** About a third of a megapixel is counted: enough for every level, and most of it is on screen already. */
 const level = computed(() => levelForScale(Math.sqrt(3e5 / (props.size.width * props.size.height)), levelCount(props.size)));
-const histogram = useHistogram(Lane.Readings, () => props.view, () => level.value);
+const histogram = useHistogram(Lane.Readings, () => props.view.show, () => level.value);
 
 const HEIGHT = 92;
 const shape = (counts: Uint32Array | undefined) =>
@@ -73,7 +74,7 @@ async function readingAt(point: typeof props.point): Promise<ProbeReading | unde
   const { x, y } = point;
   if (x < 0 || y < 0 || x >= props.size.width || y >= props.size.height) return undefined;
   const { engine } = await engines.start();
-  return engine.probe(x, y, props.layerId);
+  return probeAt(engine, session.scene, props.layerId, x, y);
 }
 watch(wanted, probe);
 watch(reading, (now) => emit('reading', now));

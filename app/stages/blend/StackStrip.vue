@@ -2,40 +2,47 @@
 /** The stack as cards laid from the base upwards, left to right. */
 import { PhBracketsSquare, PhCaretLeft, PhCaretRight } from '@phosphor-icons/vue';
 import { computed } from 'vue';
-import { groupWithBelow, setGroup, ungroup } from '#core/scene/edits/groups.ts';
-import { moveLayer, setLayerVisible } from '#core/scene/edits/layers.ts';
+import { groupWithBelow, moveItem, setItem, ungroup } from '#core/scene/edits/items.ts';
 import { GroupId } from '#core/scene/ids.ts';
-import { groupOf } from '#core/scene/places.ts';
+import { groupAround, layersOf } from '#core/scene/tree.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { Layer } from '#core/scene/scene.ts';
+import { frameOfLayer, type Layer } from '#core/scene/item.ts';
+import type { View } from '#engine/protocol.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useSession } from '../../stores/session.ts';
 import NameField from '../../ui/NameField.vue';
-import { frameLabel } from '../../frameLabel.ts';
+import { frameLabel, itemLabel } from '../../frameLabel.ts';
 
 defineProps<{ size: Size }>();
 const session = useSession();
 const bench = useBench();
 
 const base = computed(() => session.scene.frames.find(({ id }) => id === session.scene.base));
-const cards = computed(() => session.scene.stack.map((layer, index) => {
-  const { stack } = session.scene;
-  const group = groupOf(session.scene, layer);
-  return {
-    layer, index, group, label: frameLabel(session.scene, layer.frame),
-    /** The first of its group carries the name; the bracket runs on to the others. */
-    opens: group !== undefined && stack[index - 1]?.group !== group.id,
-    goesOn: group !== undefined && stack[index + 1]?.group === group.id,
-    canJoin: index > 0 && (layer.group === null || stack[index - 1].group !== layer.group),
-  };
-}));
-const views = computed(() => new Map(session.scene.stack.map(({ id, frame }) => [id, { frame: { kind: 'frame', frameId: frame } as const, mask: { kind: 'grey', layerId: id, of: 'mask' } as const }])));
-const baseView = computed(() => base.value && ({ kind: 'frame', frameId: base.value.id } as const));
+const cards = computed(() => {
+  const layers = layersOf(session.scene);
+  const groups = layers.map(({ id }) => groupAround(session.scene, id));
+  return layers.map((layer, index) => {
+    const group = groups[index];
+    return {
+      layer, index, group, label: itemLabel(session.scene, layer), view: viewOf(layer),
+      mask: { show: { what: 'mask', at: layer.id } } as const,
+      /** The first of its group carries the name; the bracket runs on to the others. */
+      opens: group !== undefined && groups[index - 1] !== group,
+      goesOn: group !== undefined && groups[index + 1] === group,
+      canJoin: index > 0 && (!group || groups[index - 1] !== group),
+    };
+  });
+});
+function viewOf(layer: Layer): View {
+  const frame = frameOfLayer(layer);
+  return { show: frame ? { what: 'frame', at: frame } : { what: 'result' } };
+}
+const baseView = computed(() => base.value && ({ show: { what: 'frame', at: base.value.id } } as const));
 
-const toggle = (layer: Layer) => session.dispatch(setLayerVisible({ layerId: layer.id, visible: !layer.visible }));
+const toggle = (layer: Layer) => session.dispatch(setItem({ id: layer.id, change: { visible: !layer.visible } }));
 const join = (layer: Layer) => session.dispatch(groupWithBelow({ layerId: layer.id, id: GroupId.parse(crypto.randomUUID()) }));
-const move = (layer: Layer, to: number) => session.dispatch(moveLayer({ layerId: layer.id, to }));
+const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer.id, to }));
 </script>
 
 <template>
@@ -45,20 +52,20 @@ const move = (layer: Layer, to: number) => session.dispatch(moveLayer({ layerId:
       <div class="mt-1.5 flex justify-between font-semibold"><span>Base</span><span>{{ frameLabel(session.scene, base.id) }}</span></div>
       <div class="truncate text-[11px] text-soft">{{ base.file.name }}</div>
     </div>
-    <div v-for="{ layer, index, group, label, opens, goesOn, canJoin } in cards" :key="layer.id" class="relative flex w-30 shrink-0 flex-col rounded p-1.5" :class="layer.id === bench.state.layerId ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : 'bg-sunken'" :data-testid="`layer-${label}`">
+    <div v-for="{ layer, index, group, label, view, mask, opens, goesOn, canJoin } in cards" :key="layer.id" class="relative flex w-30 shrink-0 flex-col rounded p-1.5" :class="layer.id === bench.state.layerId ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : 'bg-sunken'" :data-testid="`layer-${label}`">
       <button type="button" class="relative block text-left" :aria-pressed="layer.id === bench.state.layerId" :aria-label="`Select layer ${label}`" @click="bench.state.layerId = layer.id">
- <TileThumb :size="size" :view="views.get(layer.id)!.frame" :side="110" class="w-full rounded-sm" :class="[layer.visible ? '' : 'opacity-35', group ? 'h-14' : 'h-18']" label="Frame of the layer" />
-        <TileThumb :size="size" :view="views.get(layer.id)!.mask" :side="56" class="absolute bottom-0 right-0 h-9 w-13.5 rounded-tl-sm outline-2 outline-sunken" label="Mask of the layer" />
+        <TileThumb :size="size" :view="view" :side="110" class="w-full rounded-sm" :class="[layer.visible ? '' : 'opacity-35', group ? 'h-14' : 'h-18']" label="Frame of the layer" />
+        <TileThumb :size="size" :view="mask" :side="56" class="absolute bottom-0 right-0 h-9 w-13.5 rounded-tl-sm outline-2 outline-sunken" label="Mask of the layer" />
       </button>
       <div v-if="group" class="relative mt-1 h-3.5 border-t-2 border-verdigris text-[11px]" :class="{ '-mr-3.5': goesOn }" data-testid="group-bracket">
-        <NameField v-if="opens" class="w-full bg-transparent" label="Name of the group" :most="40" empty placeholder="Group" :value="group.name" @commit="session.dispatch(setGroup({ id: group.id, change: { name: $event } }))" />
+        <NameField v-if="opens" class="w-full bg-transparent" label="Name of the group" :most="80" empty placeholder="Group" :value="group.label" @commit="session.dispatch(setItem({ id: group.id, change: { label: $event } }))" />
       </div>
       <div class="mt-1.5 flex items-baseline justify-between">
         <span class="font-semibold">{{ label }}</span>
         <span class="text-[11px] text-soft">{{ Math.round(layer.opacity * 100) }} %</span>
       </div>
       <div class="flex items-center justify-between text-[11px] text-soft">
-        <button type="button" class="rounded px-1 py-0.5 hover:bg-panel" :aria-pressed="layer.visible" :title="layer.visible ? 'Leave this layer out' : 'Take this layer in again'" @click="toggle(layer)">{{ layer.visible ? 'in' : 'left out' }}</button>
+        <button type="button" class="rounded px-1 py-0.5 hover:bg-panel" :aria-pressed="layer.visible" :title="layer.visible ? 'Hide this layer' : 'Show this layer'" @click="toggle(layer)">{{ layer.visible ? 'Visible' : 'Hidden' }}</button>
         <span class="flex">
           <button v-if="canJoin" type="button" class="rounded p-0.5 hover:bg-panel" :aria-label="`Group ${label} with the layer below`" title="Group with the layer below" @click="join(layer)"><PhBracketsSquare :size="13" /></button>
           <button v-else-if="group && !opens" type="button" class="rounded p-0.5 text-verdigris hover:bg-panel" :aria-label="`Take ${label} out of its group`" title="Take out of its group" @click="session.dispatch(ungroup({ layerId: layer.id }))"><PhBracketsSquare :size="13" /></button>

@@ -6,7 +6,7 @@ import { changedSince, repaintThrough } from '#core/scene/edits/painting.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from '#core/scene/edits/stencils.ts';
 import { StencilId } from '#core/scene/ids.ts';
 import type { Stencil } from '#core/scene/mask.ts';
-import type { Layer } from '#core/scene/scene.ts';
+import type { Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -36,7 +36,7 @@ function fromMask(): void {
   session.dispatch(setStencil({ layerId: props.layer.id, stencil: { id: StencilId.parse(crypto.randomUUID()), name: '', mask: props.layer.mask } }));
 }
 function repaint(): void {
-  if (stencil.value) session.dispatch(repaintThrough({ layerId: props.layer.id, stencil: stencil.value.id, through: { of: stencil.value.id, seenFrom: null, mask: stencil.value.mask } }));
+  if (stencil.value) session.dispatch(repaintThrough({ owner: props.layer.id, stencil: stencil.value.id, through: { of: stencil.value.id, seenFrom: null, mask: stencil.value.mask } }));
 }
 function lay(): void {
   session.dispatch(layStencil({ layerId: props.layer.id }));

@@ -3,12 +3,12 @@
 import { computed } from 'vue';
 import { toneCoverage } from '#core/masks/toneCurve.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { ItemId } from '#core/scene/ids.ts';
 import type { TonePart, ToneSettings } from '#core/scene/mask.ts';
 import CurveField from '../../ui/CurveField.vue';
 import { useToneHistogram } from './useToneHistogram.ts';
 
-const props = defineProps<{ layerId: LayerId; size: Size; tone: TonePart }>();
+const props = defineProps<{ seenFrom: ItemId; size: Size; tone: TonePart }>();
 const emit = defineEmits<{ preview: [settings: Partial<ToneSettings>]; commit: [settings: Partial<ToneSettings>]; cancel: [] }>();
 const bars = useToneHistogram(props, 100);
 const points = computed(() => props.tone.curve ?? []);

@@ -3,13 +3,13 @@
  * large; pressing it takes its numbers. */
 import { computed, onBeforeUnmount } from 'vue';
 import type { Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { ItemId } from '#core/scene/ids.ts';
 import { maskOfParts, newTonePart, type TonePart, WHOLE_RANGE } from '#core/scene/mask.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { SIDES } from './partNames.ts';
 
-const props = defineProps<{ part: TonePart; layerId: LayerId; size: Size }>();
+const props = defineProps<{ part: TonePart; seenFrom: ItemId; size: Size }>();
 const tools = useMaskTools();
 
 /** Each rung multiplies the coverage by itself once more than the one before. */
@@ -23,7 +23,7 @@ const rungs = computed(() =>
       const mask = maskOfParts([{ ...newTonePart(props.part.source), measure: props.part.measure, ...settings }]);
       const { part } = props;
       const taken = part.side === side && part.narrowing === narrowing && part.from === 0 && part.to === 1;
-      return { narrowing, settings, mask, taken, view: { kind: 'grey', layerId: props.layerId, recipe: mask } as const };
+      return { narrowing, settings, mask, taken, view: { show: { what: 'recipe', recipe: mask, at: props.seenFrom } } as const };
     }),
   })),
 );

@@ -3,11 +3,11 @@
 import { computed, ref, watch } from 'vue';
 import { toneCoverage } from '#core/masks/toneCurve.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { ItemId } from '#core/scene/ids.ts';
 import type { TonePart, ToneSettings } from '#core/scene/mask.ts';
 import { useToneHistogram } from './useToneHistogram.ts';
 
-const props = defineProps<{ layerId: LayerId; size: Size; tone: TonePart }>();
+const props = defineProps<{ seenFrom: ItemId; size: Size; tone: TonePart }>();
 const emit = defineEmits<{ preview: [settings: Partial<ToneSettings>]; commit: [settings: Partial<ToneSettings>]; cancel: [] }>();
 
 const WIDTH = 256;
@@ -57,7 +57,7 @@ function step(event: KeyboardEvent, name: Handle, at: number): void {
   event.preventDefault();
   emit('commit', settingsAt(name, Math.round((at + by) * 1000) / 1000));
 }
-watch(() => props.layerId, () => { dragged.value = undefined; });
+watch(() => props.seenFrom, () => { dragged.value = undefined; });
 const x = (at: number) => Math.min(WIDTH + 9, Math.max(-9, at * WIDTH));
 </script>
 

@@ -3,7 +3,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
 import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
-import type { Layer } from '#core/scene/scene.ts';
+import type { Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
 import { type BenchState, type Brush, type Look, OVERLAY_COLOURS } from '../../stores/benchState.ts';
 import ChoiceField from '../../ui/ChoiceField.vue';

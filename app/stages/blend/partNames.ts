@@ -13,7 +13,8 @@ import type { Component } from 'vue';
 import type { Join, Measure, Part, PartKind, ToneSide } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { frameOfSource, type Source } from '#core/scene/source.ts';
-import { frameLabel } from '../../frameLabel.ts';
+import { findItem } from '#core/scene/tree.ts';
+import { frameLabel, itemLabel } from '../../frameLabel.ts';
 
 /** What parts are called and by which sign they are known. */
 export const KINDS: Record<PartKind, { label: string; icon: Component; hint: string }> = {
@@ -53,7 +54,7 @@ export const MEASURES: readonly { value: Measure; label: string; hint: string }[
   { value: 'red', label: 'Red', hint: 'The red channel alone' },
   { value: 'green', label: 'Green', hint: 'The green channel alone' },
   { value: 'blue', label: 'Blue', hint: 'The blue channel alone' },
-  { value: 'vivid', label: 'Vivid', hint: 'Saturation: light takes what is vivid, dark what is pale' },
+  { value: 'chroma', label: 'Chroma', hint: 'Strength of colour: light takes vivid colours, dark takes greys' },
 ];
 
 const measureLabel = (measure: Measure): string => MEASURES.find(({ value }) => value === measure)?.label ?? '';
@@ -63,7 +64,7 @@ export function sourcesOf(scene: Scene): { value: Source; label: string }[] {
   return [
     { value: 'base', label: 'Base' },
     { value: 'layer', label: 'This layer' },
-    { value: 'sofar', label: 'Picture so far' },
+    { value: 'below', label: 'Picture below' },
     { value: 'result', label: 'Finished picture' },
     ...scene.frames.map(({ id }) => ({ value: `frame:${id}` as Source, label: `Frame ${frameLabel(scene, id)}` })),
   ];
@@ -79,11 +80,13 @@ export function partLabel(scene: Scene, part: Part): string {
   if (part.name) return part.name;
   if (part.kind === 'tone') {
     const side =
-      part.measure === 'vivid'
-        ? { light: 'Vivid', dark: 'Pale', middle: 'Half vivid', curve: 'Curve of vividness' }[part.side]
+      part.measure === 'chroma'
+        ? { light: 'Vivid colours', dark: 'Muted colours', middle: 'Middling colours', curve: 'Curve over chroma' }[
+            part.side
+          ]
         : `${SIDES.find(({ value }) => value === part.side)?.label}`;
     const measure =
-      part.measure === 'luminance' || part.measure === 'vivid' ? '' : ` ${measureLabel(part.measure).toLowerCase()}`;
+      part.measure === 'luminance' || part.measure === 'chroma' ? '' : ` ${measureLabel(part.measure).toLowerCase()}`;
     return `${side}${measure} · ${sourceLabel(scene, part.source)}`;
   }
   if (part.kind === 'painted')
@@ -96,6 +99,6 @@ export function partLabel(scene: Scene, part: Part): string {
 export function referenceLabel(scene: Scene, to: (Part & { kind: 'reference' })['to']): string {
   if ('frozen' in to) return `${to.of}, as it was`;
   if ('stencil' in to) return scene.stencils.find(({ id }) => id === to.stencil)?.name ?? 'a stencil that is gone';
-  const layer = scene.stack.find(({ id }) => id === to.layer);
-  return layer ? frameLabel(scene, layer.frame) : 'a layer that is gone';
+  const item = findItem(scene, to.item);
+  return item ? itemLabel(scene, item) : 'a layer that is gone';
 }

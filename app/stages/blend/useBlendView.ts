@@ -1,8 +1,12 @@
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
-import type { CoverageRequest, Tint, View } from '#engine/protocol.ts';
+import type { PlaneRequest } from '#core/render/plan/request.ts';
+import { frameOfLayer } from '#core/scene/item.ts';
+import type { Tint, View } from '#engine/protocol.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
+
+const RESULT: View = { show: { what: 'result' } };
 
 /** Half a turn of a blinking layer. */
 const BLINK_MS = 700;
@@ -33,26 +37,27 @@ export function useBlendView() {
   };
 
   /** Coverage over the picture, or by itself. */
-  function shown(look: 'grey' | 'overlay' | 'edge', asked: CoverageRequest): View {
-    if (look === 'grey') return { kind: 'grey', ...asked };
-    if (look === 'edge') return { kind: 'contours', colour: tint(), ...asked };
-    return { kind: 'overlay', colour: tint(), strength: bench.state.overlay.strength, ...asked };
+  function coverage(look: 'grey' | 'overlay' | 'edge', plane: PlaneRequest): View {
+    if (look === 'grey') return { show: plane };
+    const colour = tint();
+    if (look === 'edge') return { ...RESULT, over: { plane, colour, as: 'contours' } };
+    return { ...RESULT, over: { plane, colour, as: 'tint', strength: bench.state.overlay.strength } };
   }
 
   const now = computed<View>(() => {
-    const { look, of, stencilShown } = bench.state;
-    const { layer } = tools;
+    const { look, stencilShown } = bench.state;
+    const { layer, place } = tools;
     const { base } = session.scene;
-    if (bench.before && base) return { kind: 'frame', frameId: base };
-    if (!layer) return { kind: 'picture' };
-    if (tools.peek) return { kind: 'grey', layerId: layer.id, recipe: tools.peek };
-    if (isBlinking.value) return { kind: 'picture', without: isOut.value ? layer.id : undefined };
-    if (look === 'layer') return { kind: 'frame', frameId: layer.frame };
-    if (look !== 'picture') return tools.mask ? shown(look, { layerId: layer.id, of }) : { kind: 'picture' };
+    if (bench.before && base) return { show: { what: 'frame', at: base } };
+    if (!layer) return RESULT;
+    if (tools.peek) return { show: { what: 'recipe', recipe: tools.peek, at: place?.owner ?? layer.id } };
+    if (isBlinking.value) return isOut.value ? { show: { what: 'without', at: layer.id } } : RESULT;
+    const frame = frameOfLayer(layer);
+    if (look === 'layer') return frame ? { show: { what: 'frame', at: frame } } : RESULT;
+    if (look !== 'picture') return tools.mask && place ? coverage(look, { what: place.of, at: place.owner }) : RESULT;
     // The stencil is seen over the picture as long as it holds the brush, when that is asked for.
     const holds = layer.stencil && layer.stencilOn;
-    if (holds && stencilShown !== 'not') return shown(stencilShown, { layerId: layer.id, of: 'stencil' });
-    return { kind: 'picture' };
+    return holds && stencilShown !== 'not' ? coverage(stencilShown, { what: 'stencil', at: layer.id }) : RESULT;
   });
 
   /** The same view as long as it asks for the same, so that nothing is drawn anew in between. */

@@ -1,7 +1,7 @@
 import { onMounted, shallowRef, watch } from 'vue';
 import type { Histogram } from '#core/render/plan/readings.ts';
+import type { RenderRequest } from '#core/render/plan/request.ts';
 import type { Lane } from '#engine/lanes.ts';
-import type { View } from '#engine/protocol.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
@@ -9,8 +9,8 @@ import { useSession } from '../../stores/session.ts';
 /** It waits for a pause in the editing, so that it never holds up the picture. */
 const PAUSE_MS = 120;
 
-/** The histogram of a view, following the scene. */
-export function useHistogram(lane: Lane, view: () => View, level: () => number) {
+/** The histogram of what a request names, following the scene. */
+export function useHistogram(lane: Lane, of: () => RenderRequest, level: () => number) {
   const engines = useEngine();
   const session = useSession();
   const frames = useFrames();
@@ -22,7 +22,7 @@ export function useHistogram(lane: Lane, view: () => View, level: () => number) 
     const { engine } = await engines.start();
     engine.advance(lane);
     try {
-      histogram.value = (await engine.histogram(lane, view(), level())) ?? histogram.value;
+      histogram.value = (await engine.histogram(lane, of(), level())) ?? histogram.value;
     } catch {
       histogram.value = undefined; // a frame is missing; the canvas tells of it
     }
@@ -33,6 +33,6 @@ export function useHistogram(lane: Lane, view: () => View, level: () => number) 
     timer = setTimeout(() => void measure(), PAUSE_MS);
   }
   onMounted(later);
-  watch(() => [session.scene, JSON.stringify(view()), frames.reading, frames.arrivals], later);
+  watch(() => [session.scene, JSON.stringify(of()), frames.reading, frames.arrivals], later);
   return histogram;
 }

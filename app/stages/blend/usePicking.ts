@@ -36,16 +36,16 @@ export function usePicking(size: () => Size) {
   async function pick(path: readonly ScenePoint[]): Promise<void> {
     const { part, place, tool } = tools;
     if (!place || (part?.kind !== 'tone' && part?.kind !== 'colour') || (tool !== 'in' && tool !== 'out')) return;
-    const name = `${place.layerId}:${place.of}:${part.id}`;
+    const name = `${place.owner}:${place.of}:${part.id}`;
     const again = picked === name;
     if (part.kind === 'tone') {
       const recipe = maskOfParts([{ ...newTonePart(part.source), measure: part.measure }]);
-      const sketch = await drawnSketch({ kind: 'grey', layerId: place.layerId, recipe });
+      const sketch = await drawnSketch({ show: { what: 'recipe', recipe, at: place.owner } });
       const tones = sketch ? [...placesAlong(sketch, path)].map((at) => sketch.rgba[at * 4] / 255) : [];
       if (tones.length === 0) return missed();
       tools.change(tool === 'in' ? rangeOf(tones, again ? part : undefined) : rangeWithout(part, tones));
     } else {
-      const sketch = await drawnSketch({ kind: 'tones', layerId: place.layerId, source: part.source });
+      const sketch = await drawnSketch({ show: { what: 'source', source: part.source, at: place.owner } });
       const colours = sketch ? [...placesAlong(sketch, path)].map((at) => colourAt(sketch, at)) : [];
       if (colours.length === 0) return missed();
       tools.change(
@@ -62,7 +62,8 @@ export function usePicking(size: () => Size) {
     return oklchOf(lmsMatrix(space), linear as [number, number, number]);
   }
 
-  const missed = () => notices.tell('There was nothing to read there. Press on the picture, once its frames are read.');
+  const missed = () =>
+    notices.tell('There was nothing to read there. Click on the picture once its frames are loaded.');
 
   return { pick };
 }

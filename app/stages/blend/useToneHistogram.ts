@@ -1,6 +1,6 @@
 import { type ComputedRef, computed } from 'vue';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { ItemId } from '#core/scene/ids.ts';
 import { maskOfParts, newTonePart, type TonePart } from '#core/scene/mask.ts';
 import { Lane } from '#engine/lanes.ts';
 import { heightsOf } from '../../ui/histogramShape.ts';
@@ -12,15 +12,15 @@ const COUNTED = 3e5;
 /** The histogram of what a tone part reads, as a filled outline 256 wide.
  * @param height - Of the highest level. */
 export function useToneHistogram(
-  props: { layerId: LayerId; size: Size; tone: TonePart },
+  props: { seenFrom: ItemId; size: Size; tone: TonePart },
   height: number,
 ): ComputedRef<string> {
   // What is measured, as it is: light tones without a range.
   const measured = () => maskOfParts([{ ...newTonePart(props.tone.source), measure: props.tone.measure }]);
   const level = () =>
     levelForScale(Math.sqrt(COUNTED / (props.size.width * props.size.height)), levelCount(props.size));
-  const view = () => ({ kind: 'grey', layerId: props.layerId, recipe: measured() }) as const;
-  const histogram = useHistogram(Lane.Tones, view, level);
+  const request = () => ({ what: 'recipe', recipe: measured(), at: props.seenFrom }) as const;
+  const histogram = useHistogram(Lane.Tones, request, level);
   return computed(() => {
     const tops = heightsOf(histogram.value?.tone).map(
       (top, i) => `L${i + 0.5} ${(height - top * (height - 4)).toFixed(1)}`,

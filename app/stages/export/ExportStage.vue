@@ -9,6 +9,7 @@ import type { StrokeId } from '#core/scene/ids.ts';
 import { deliveredRegion, sceneSize } from '#core/scene/scene.ts';
 import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { Lane } from '#engine/lanes.ts';
+import type { View } from '#engine/protocol.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { getFile } from '../../storage/sceneShelf.ts';
 import { useEngine } from '../../stores/engine.ts';
@@ -44,7 +45,7 @@ const space = computed<OutputSpace>(() => (isWide.value ? (chosenSpace.value[for
 const working = ref<{ text: string; share: number; stoppable: boolean }>();
 const size = computed(() => sceneSize(session.scene));
 const region = computed(() => deliveredRegion(session.scene));
-const view = { kind: 'picture' } as const;
+const view: View = { show: { what: 'result' } };
 const fileName = computed(() => session.scene.name.replace(/[\\/:*?"<>|]+/g, '-'));
 
 async function exportPicture(): Promise<void> {
@@ -54,7 +55,7 @@ async function exportPicture(): Promise<void> {
   working.value = { text: 'Rendering at full size', share: 0, stoppable: true };
   try {
     engine.advance(Lane.Export);
-    const image = await engine.render(size.value, { ...region.value }, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
+    const image = await engine.render({ what: 'result' }, size.value, { ...region.value }, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
     if (!image) return notices.tell(STOPPED);
     working.value = { text: 'Writing the file', share: 0.7, stoppable: true };
     const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
@@ -118,7 +119,7 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
     <div class="flex w-80 shrink-0 flex-col gap-5">
       <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture">
         <h2 class="text-[15px] font-semibold">The picture</h2>
-        <p class="text-soft">{{ region?.width }} × {{ region?.height }} pixels<template v-if="session.scene.crop"> of {{ size.width }} × {{ size.height }}, cropped</template>, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
+        <p class="text-soft">{{ region?.width }} × {{ region?.height }} pixels<template v-if="session.scene.geometry.crop"> of {{ size.width }} × {{ size.height }}, cropped</template>, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
         <ChoiceRow label="Format" :value="format" :choices="FORMATS" @choose="format = $event" />
         <ChoiceRow v-if="isWide" label="Colours" :value="space" :choices="SPACES" @choose="chosenSpace = { ...chosenSpace, [format]: $event }" />
         <RuleSlider v-if="format === 'jpeg'" label="Quality" :value="quality" :min="40" :max="100" :step="1" :usual="92" @preview="quality = $event" @commit="quality = $event" />

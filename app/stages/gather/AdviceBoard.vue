@@ -4,6 +4,8 @@ import { PhX } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { prepareStack, setChoice } from '#core/scene/edits/gather.ts';
 import { setBase } from '#core/scene/edits/frames.ts';
+import { frameOfLayer } from '#core/scene/item.ts';
+import { layersOf } from '#core/scene/tree.ts';
 import { useSession } from '../../stores/session.ts';
 import { frameLabel } from '../../frameLabel.ts';
 import { sayShare } from '../../wording.ts';
@@ -37,7 +39,7 @@ const order = computed(() => {
 const isPrepared = computed(() => {
   const { base: best, order: wanted } = props.advice;
   const ids = wanted.order.map(idOf);
-  const stacked = session.scene.stack.map(({ frame }) => frame);
+  const stacked = layersOf(session.scene).map(frameOfLayer);
   return session.scene.base === idOf(best.frame) && ids.every((id, place) => stacked[place] === id);
 });
 

@@ -3,7 +3,7 @@
 import { PhX } from '@phosphor-icons/vue';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import type { Size } from '#core/raster/size.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { panBy, transformOf, zoomAt } from '../../bench/viewTransform.ts';
 import type { Viewport } from '../../stores/benchState.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';

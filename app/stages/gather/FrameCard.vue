@@ -4,7 +4,7 @@ import { PhCheck, PhDotsThree, PhScissors, PhX } from '@phosphor-icons/vue';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { computed } from 'vue';
 import { levelsOf, limitsOf } from '#core/checks/sketch.ts';
-import type { Frame, Reading } from '#core/scene/scene.ts';
+import type { Frame, Reading } from '#core/scene/frame.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useSketches } from '../../stores/sketches.ts';
 import LevelsStrip from '../../ui/LevelsStrip.vue';
@@ -57,7 +57,7 @@ const colour = computed(() => {
   return `No profile, taken as ${UNTAGGED_SPACES[props.frame.reading.untagged]}`;
 });
 const isRaw = computed(() => props.frame.format === 'raw' || props.frame.format === 'dng');
-const view = computed(() => ({ kind: 'frame', frameId: props.frame.id }) as const);
+const view = computed(() => ({ show: { what: 'frame', at: props.frame.id } }) as const);
 </script>
 
 <template>

@@ -3,7 +3,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { levelsOf, limitsOf } from '#core/checks/sketch.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { CanvasDriver } from '../../bench/canvasDriver.ts';
 import { canvasSpaceOf } from '../../bench/canvasSpace.ts';
 import { useResizeObserver } from '../../bench/useResizeObserver.ts';
@@ -60,7 +60,7 @@ onMounted(async () => {
   if (!canvas.value) return;
   const made = new CanvasDriver(canvas.value, engine, props.frame, canvasSpaceOf(session.scene.workingSpace), () => undefined);
   made.setTransform(transform.value);
-  made.setView({ kind: 'frame', frameId: props.frame.id });
+  made.setView({ show: { what: 'frame', at: props.frame.id } });
   driver.value = made;
 });
 onBeforeUnmount(() => driver.value?.close());

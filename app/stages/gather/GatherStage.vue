@@ -7,7 +7,7 @@ import { orderByExposure, removeFrame, renameScene, setBase } from '#core/scene/
 import { groupFrames, orderFrames, renameMoment, setChoice, setLabel, setMoment, setReading } from '#core/scene/edits/gather.ts';
 import type { FrameId } from '#core/scene/ids.ts';
 import { byTime, type Moment, momentsOf, startOf } from '#core/scene/moments.ts';
-import { byExposure, type Frame, relativeEvs } from '#core/scene/scene.ts';
+import { byExposure, type Frame, relativeEvs } from '#core/scene/frame.ts';
 import { frameLabel } from '../../frameLabel.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';

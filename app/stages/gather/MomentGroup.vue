@@ -5,7 +5,7 @@ import { computed } from 'vue';
 import { keepFrames } from '#core/scene/edits/gather.ts';
 import type { FrameId } from '#core/scene/ids.ts';
 import { bracketsOf, type Moment } from '#core/scene/moments.ts';
-import { relativeEvs } from '#core/scene/scene.ts';
+import { relativeEvs } from '#core/scene/frame.ts';
 import { useSession } from '../../stores/session.ts';
 import NameField from '../../ui/NameField.vue';
 import StopScale from '../../ui/StopScale.vue';

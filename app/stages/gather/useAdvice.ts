@@ -11,7 +11,7 @@ import {
   type OrderAdvice,
 } from '#core/checks/advice.ts';
 import type { Sketch } from '#core/checks/sketch.ts';
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
 import { useSketches } from '../../stores/sketches.ts';

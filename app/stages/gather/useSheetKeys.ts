@@ -1,4 +1,4 @@
-import type { Frame } from '#core/scene/scene.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { useShortcuts } from '../../useShortcuts.ts';
 
 interface SheetActions {

@@ -37,7 +37,7 @@ const WORTH_KEEPING = 2;
 /** How a composite is made and kept; what it looks like does not depend on it. */
 interface CompositeOptions {
   /** This many of the first layers are kept mixed: those below the one that is being worked on. */
-  settled?: number;
+  lowerLayerCount?: number;
   /** Nothing else is computed from it, so it is not kept. */
   isTransient?: boolean;
 }
@@ -47,7 +47,7 @@ export class CompositeNode implements TileNode {
   readonly #base: TileNode;
   readonly #last = new LastSpot<NodeKey>();
   readonly #layers: readonly CompositeLayer[];
-  readonly #settled: number;
+  readonly #lowerLayerCount: number;
   readonly isTransient: boolean;
   readonly fixedKey: NodeKey | undefined;
   readonly grows: boolean;
@@ -55,11 +55,11 @@ export class CompositeNode implements TileNode {
   constructor(
     base: TileNode,
     layers: readonly CompositeLayer[],
-    { settled = 0, isTransient = false }: CompositeOptions = {},
+    { lowerLayerCount = 0, isTransient = false }: CompositeOptions = {},
   ) {
     this.#base = base;
     this.#layers = layers;
-    this.#settled = settled < WORTH_KEEPING ? 0 : settled;
+    this.#lowerLayerCount = lowerLayerCount < WORTH_KEEPING ? 0 : lowerLayerCount;
     this.isTransient = isTransient;
     this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
     this.grows = growsWith([base, ...layers.flatMap(({ source, mask }) => [source, mask])]);
@@ -72,17 +72,17 @@ export class CompositeNode implements TileNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const { table, kernels } = context;
-    const settled = context.interactive && this.#settled > 0 ? this.#settledTile(spot, context) : undefined;
+    const lower = context.interactive && this.#lowerLayerCount > 0 ? this.#lowerTile(spot, context) : undefined;
     try {
-      return this.#withMasks(settled ? this.#settled : 0, this.#layers.length, spot, context, (masked) => {
-        const { bottom, above } = cullHiddenLayers(settled ? undefined : this.#base, masked);
+      return this.#withMasks(lower ? this.#lowerLayerCount : 0, this.#layers.length, spot, context, (masked) => {
+        const { bottom, above } = cullHiddenLayers(lower ? undefined : this.#base, masked);
         // Where no layer takes part the tile is the bottom's own: nothing to compute, nothing to keep.
         if (bottom && above.length === 0) return tileOf(bottom, spot, context);
         const sources = above.map(({ source }) => source);
         return withTiles(bottom ? [bottom, ...sources] : sources, spot, context, (tiles) => {
           const slots = reserveOrFail(context, 3);
           const out = rgbOf({ slots }, context);
-          if (!bottom) mixOverFloats(settled as PinnedTile, above, tiles, context, out);
+          if (!bottom) mixOverFloats(lower as PinnedTile, above, tiles, context, out);
           else {
             const layers = layersOf(above, tiles.slice(1), context, 0, TILE_SAMPLES);
             kernels.composite(rgbOf(tiles[0], context), layers, out);
@@ -92,7 +92,7 @@ export class CompositeNode implements TileNode {
         });
       });
     } finally {
-      if (settled) table.release(settled);
+      if (lower) table.release(lower);
     }
   }
 
@@ -116,15 +116,15 @@ export class CompositeNode implements TileNode {
     );
   }
 
-  /** The settled layers mixed, in floats, so that going on from here gives the same bits; undefined when too few of them
+  /** The lower layers mixed, in floats, so that going on from here gives the same bits; undefined when too few of them
    * show here to be worth it. */
-  #settledTile(spot: Spot, context: RenderContext): PinnedTile | undefined {
+  #lowerTile(spot: Spot, context: RenderContext): PinnedTile | undefined {
     const { table, kernels } = context;
     const { level, tx, ty } = spot;
-    const key = this.#keyOfFirst(this.#settled, UNROUNDED, spot, context);
+    const key = this.#keyOfFirst(this.#lowerLayerCount, UNROUNDED, spot, context);
     const known = table.find(key, level, tx, ty);
     if (known) return known;
-    return this.#withMasks(0, this.#settled, spot, context, (masked) => {
+    return this.#withMasks(0, this.#lowerLayerCount, spot, context, (masked) => {
       const { bottom, above } = cullHiddenLayers(this.#base, masked);
       if (!bottom || above.length < WORTH_KEEPING) return undefined;
       const sources = above.map(({ source }) => source);
@@ -200,13 +200,13 @@ const layersOf = (
 
 /** Mixes layers over a tile in floats. */
 function mixOverFloats(
-  settled: PinnedTile,
+  lower: PinnedTile,
   above: readonly MaskedLayer[],
   tiles: readonly PinnedTile[],
   context: RenderContext,
   out: Rgb16,
 ): void {
-  for (const [index, half] of floatsOf(settled, context).entries()) {
+  for (const [index, half] of floatsOf(lower, context).entries()) {
     const from = index * HALF;
     context.kernels.composite(half, layersOf(above, tiles, context, from, HALF), cut(out, from, HALF));
   }

@@ -71,7 +71,7 @@ const lightnessTable = (): Uint16Array =>
  * @param oklab - The same picture in Oklab. */
 export function measureOf(source: TileNode, measure: Measure, space: WorkingSpace, oklab: () => OklabNode): TileNode {
   const weights = toneWeights(space);
-  if (measure === 'vivid') return new ChromaNode(oklab());
+  if (measure === 'chroma') return new ChromaNode(oklab());
   if (measure === 'lightness')
     return new TableNode(new MeasureNode(source, 'linear', weights), 'lightness', lightnessTable);
   return new MeasureNode(source, measure, weights);

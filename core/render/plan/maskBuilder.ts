@@ -2,11 +2,12 @@ import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { finishTable, hasShape, shapeTable } from '../../masks/greyCurve.ts';
 import { rangeWindow } from '../../masks/rangeWindow.ts';
 import { toneTable } from '../../masks/toneCurve.ts';
-import type { RecipeId } from '../../scene/ids.ts';
+import { PLAIN_READING } from '../../scene/frame.ts';
+import type { FrameId, RecipeId } from '../../scene/ids.ts';
 import type { DifferencePart, Mask, Measure, PaintedPart, Part, ReferencePart, TonePart } from '../../scene/mask.ts';
 import type { MaskContext } from '../../scene/maskGraph.ts';
 import type { Refinements } from '../../scene/refinements.ts';
-import { type Layer, PLAIN_READING, type Scene } from '../../scene/scene.ts';
+import type { Scene } from '../../scene/scene.ts';
 import type { Source } from '../../scene/source.ts';
 import { isFill, type Stroke, type Touch } from '../../scene/stroke.ts';
 import { ColourNode } from '../nodes/colourNode.ts';
@@ -37,7 +38,7 @@ interface NamedMaskContext extends MaskContext {
 /** What masks need of the rest of the plan. */
 export interface MaskSurroundings {
   readonly scene: Scene;
-  frame(id: Layer['frame']): TileNode;
+  frame(id: FrameId): TileNode;
   /** The pixels that a source names. */
   source(source: Source, context: MaskContext): TileNode;
   /** The mask that a reference leads to from the mask called `from`; undefined for nothing. */

@@ -1,33 +1,22 @@
-import type { FrameId, LayerId } from '../../scene/ids.ts';
-import type { Mask } from '../../scene/mask.ts';
+import type { Size } from '../../raster/size.ts';
+import type { ItemId, LayerId } from '../../scene/ids.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from '../../scene/maskLoad.ts';
-import type { MaskPlace } from '../../scene/places.ts';
 import { type Scene, sceneSize } from '../../scene/scene.ts';
-import type { Source } from '../../scene/source.ts';
+import { CompareNode } from '../nodes/compareNode.ts';
+import { CompositeNode } from '../nodes/compositeNode.ts';
+import { withExposure } from '../nodes/lightNode.ts';
 import { MaskNode } from '../nodes/maskNode.ts';
 import { RenderError, type TileNode } from '../tiles/renderContext.ts';
 import { PlanBuilder, type PlanMemory } from './planBuilder.ts';
+import type { RenderRequest } from './request.ts';
 
-/** What can be asked of a scene: each a node whose tiles are pixels or coverage. */
+/** What a scene's pixels are made by. */
 export interface RenderPlan {
-  readonly size: { width: number; height: number };
-  /** The whole picture. */
-  readonly result: TileNode;
-  frame(id: FrameId): TileNode;
-  /** Where a placed frame is; everywhere for one that covers the scene. */
-  inside(id: FrameId): TileNode;
-  /** A layer's mask as it is joined and refined, or undefined when there is no such layer. */
-  mask(id: LayerId): TileNode | undefined;
-  /** A layer's stencil, on or not. */
-  stencil(id: LayerId): TileNode | undefined;
-  /** The mask at a place, or how a layer is shown by all of them; undefined when there is none. */
-  coverage(id: LayerId, of: MaskPlace['of'] | 'shown'): TileNode | undefined;
-  /** A mask that the scene need not have, as seen from a layer. */
-  recipe(mask: Mask, id: LayerId): TileNode | undefined;
-  /** The picture without a layer. */
-  without(id: LayerId): TileNode;
-  /** The pixels that a source names, as seen from a layer. */
-  toneSource(id: LayerId, source: Source): TileNode | undefined;
+  /** Of the scene. */
+  readonly size: Size;
+  /** The node whose tiles are what a request names; undefined for what the scene has not.
+   * @throws {RangeError} when it names a frame that the scene has not. */
+  node(request: RenderRequest): TileNode | undefined;
 }
 
 /** Full coverage. */
@@ -36,7 +25,6 @@ const EVERYWHERE = new MaskNode([], true);
 /** Compiles a scene; undefined while it has no frames.
  * @param memory - The same for all plans of a thread.
  * @param selected - The layer that is being worked on: what lies below it is kept mixed.
- * @throws {RangeError} when the scene names a frame that it does not have.
  * @throws {RenderError} `too-deep` when its masks build on each other further than can be computed, `too-much` when
  * they ask for too many steps. */
 export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), selected?: LayerId): RenderPlan | undefined {
@@ -46,26 +34,40 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
   if (depth > MOST_DEPTH) throw new RenderError('too-deep', `${depth} of ${MOST_DEPTH}`);
   if (steps > MOST_STEPS) throw new RenderError('too-much', `${steps} of ${MOST_STEPS}`);
   const builder = new PlanBuilder(scene, { memory });
-  const coverage = (id: LayerId, of: MaskPlace['of'] | 'shown') => {
-    const context = builder.contextOf(id);
-    return context && builder.coverage(of, context);
-  };
-  return {
-    size,
-    result: builder.result(selected, true),
-    frame: (id) => builder.frame(id),
-    inside: (id) => builder.inside(id) ?? EVERYWHERE,
-    mask: (id) => coverage(id, 'mask'),
-    stencil: (id) => coverage(id, 'stencil'),
-    coverage,
-    recipe: (mask, id) => {
-      const context = builder.contextOf(id);
-      return context && builder.recipe(mask, context);
-    },
-    without: (id) => builder.without(id),
-    toneSource: (id, source) => {
-      const context = builder.contextOf(id);
-      return context && builder.source(source, context);
-    },
-  };
+  const result = builder.result(selected, true);
+  return { size, node: (request) => (request.what === 'result' ? result : nodeOf(builder, request)) };
+}
+
+function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'result' }>): TileNode | undefined {
+  const from = (id: ItemId) => builder.contextOf(id);
+  switch (request.what) {
+    case 'without':
+      return builder.without(request.at);
+    case 'frame':
+      return withExposure(builder.frame(request.at), -(request.stops ?? 0));
+    case 'halves': {
+      const source = withExposure(builder.frame(request.at), -request.stops);
+      const over = { source, mask: builder.inside(request.at) ?? EVERYWHERE, opacity: request.share };
+      return new CompositeNode(builder.frame(request.against), [over], { isTransient: true });
+    }
+    case 'compared': {
+      const frame = withExposure(builder.frame(request.at), -request.stops);
+      const inside = builder.inside(request.at) ?? EVERYWHERE;
+      return new CompareNode(builder.frame(request.against), frame, inside, request.how, request.stops);
+    }
+    case 'source': {
+      const context = from(request.at);
+      return context && builder.source(request.source, context);
+    }
+    case 'recipe': {
+      const context = from(request.at);
+      return context && builder.recipe(request.recipe, context);
+    }
+    case 'inside':
+      return builder.inside(request.at) ?? EVERYWHERE;
+    default: {
+      const context = from(request.at);
+      return context && builder.coverage(request.what, context);
+    }
+  }
 }

@@ -1,12 +1,14 @@
 import { isIdentity } from '../../align/placement.ts';
 import { IDENTITY3 } from '../../raster/matrix3.ts';
-import type { FrameId, LayerId, RecipeId } from '../../scene/ids.ts';
+import type { FrameId, ItemId, LayerId, RecipeId } from '../../scene/ids.ts';
+import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from '../../scene/item.ts';
 import type { Mask, ReferencePart } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
-import { groupOf, type MaskPlace } from '../../scene/places.ts';
-import type { Layer, Scene } from '../../scene/scene.ts';
+import type { MaskPlace } from '../../scene/places.ts';
+import type { Scene } from '../../scene/scene.ts';
 import { frameOfSource, type Source } from '../../scene/source.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
+import { leavesOf, mapItems } from '../../scene/tree.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
 import { toSpace } from '../nodes/lightNode.ts';
@@ -24,11 +26,6 @@ const MOST_CHAINS = 1024;
 
 /** Masks that the scene does not have and that are remembered while they are asked for. */
 const MOST_ASKED = 64;
-
-/** Something of the stack that is laid over what is below: a layer, or a group of them. */
-interface Item {
-  layers: Layer[];
-}
 
 /** Masks that lead back to themselves, as they are seen from one of them. */
 interface Ring {
@@ -59,7 +56,7 @@ export class PlanBuilder {
   readonly #made = new Map<string, TileNode>();
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
-  readonly #under = new Map<number, TileNode>();
+  readonly #below = new Map<number, TileNode>();
   readonly #without = new Map<LayerId, TileNode>();
 
   constructor(scene: Scene, options: BuilderOptions) {
@@ -70,7 +67,7 @@ export class PlanBuilder {
     this.#masks = new MaskBuilder(this);
   }
 
-  contextOf(id: LayerId): MaskContext | undefined {
+  contextOf(id: ItemId): MaskContext | undefined {
     return this.#graph.contextOf(id);
   }
 
@@ -102,25 +99,24 @@ export class PlanBuilder {
     return this.frame(this.scene.base as FrameId);
   }
 
-  /** The whole picture. */
+  /** The whole picture.
+   * @param selected - The layer that is worked on: what lies below it is kept mixed. */
   result(selected?: LayerId, isTransient = false): TileNode {
-    const place = Math.max(
-      0,
-      this.scene.stack.findIndex(({ id }) => id === selected),
-    );
-    const items = itemsOf(this.scene.stack.filter(({ visible }) => visible));
-    const below = new Set(this.scene.stack.slice(0, place));
-    const settled = items.filter(({ layers }) => layers.every((layer) => below.has(layer))).length;
-    return new CompositeNode(this.#base, this.#shownItems(this.scene.stack), { settled, isTransient });
+    const { stack } = this.scene;
+    const place = leavesOf(stack).findIndex(({ item }) => item.id === selected);
+    let [at, lowerLayerCount] = [0, 0];
+    const layers = stack.flatMap((item) => {
+      const shown = this.#compile([item], at);
+      at += leafCount(item);
+      if (at <= place) lowerLayerCount += shown.length;
+      return shown;
+    });
+    return new CompositeNode(this.#base, layers, { lowerLayerCount, isTransient });
   }
 
-  /** The picture of the base and the visible ones of the first `count` layers. */
-  under(count: number): TileNode {
-    return remember(
-      this.#under,
-      count,
-      () => new CompositeNode(this.#base, this.#shownItems(this.scene.stack.slice(0, count))),
-    );
+  /** The picture of the base and what shows of the first `count` leaves. */
+  below(count: number): TileNode {
+    return remember(this.#below, count, () => new CompositeNode(this.#base, this.#compile(this.scene.stack, 0, count)));
   }
 
   /** The finished picture but for a layer. What looks at the finished picture there looks at the one below itself, since
@@ -129,35 +125,45 @@ export class PlanBuilder {
     const { ring, memory } = this.#options;
     if (ring) return ring.parent.without(id);
     return remember(this.#without, id, () => {
-      const scene = { ...this.scene, stack: this.scene.stack.filter((layer) => layer.id !== id) };
+      const scene = {
+        ...this.scene,
+        stack: mapItems(this.scene.stack, (item) => (item.id === id ? undefined : item)),
+      };
       return new PlanBuilder(scene, { memory, prefix: `without ${id}:`, isInner: true }).result();
     });
   }
 
-  #shownItems(layers: readonly Layer[]): CompositeLayer[] {
-    return itemsOf(layers.filter(({ visible }) => visible)).map((item) => this.#item(item));
+  /** What shows of items, from the lowest upwards.
+   * @param from - Leaves of the stack below the first of them.
+   * @param to - Leaves of the stack that count; others are left out. */
+  #compile(items: readonly Item[], from: number, to = Number.POSITIVE_INFINITY): CompositeLayer[] {
+    const layers: CompositeLayer[] = [];
+    let at = from;
+    for (const item of items) {
+      if (at >= to) break;
+      if (item.visible) layers.push(...this.#item(item, at, to));
+      at += leafCount(item);
+    }
+    return layers;
   }
 
-  #item({ layers }: Item): CompositeLayer {
-    const [first] = layers;
-    const group = groupOf(this.scene, first);
-    if (!group) return this.#layer(first);
-    const context = this.#contextOf(first);
-    return {
-      source: new CompositeNode(
-        this.under(context.index),
-        layers.map((layer) => this.#layer(layer)),
-      ),
-      mask: this.coverage('group', context) as TileNode,
-      opacity: group.opacity,
-    };
+  #item(item: Item, from: number, to: number): CompositeLayer[] {
+    const source = item.item === 'group' ? this.#inside(item, from, to) : this.#content(item);
+    const context = this.contextOf(item.id);
+    // Not before: of a group that shows nothing the mask need not be there yet.
+    const mask = source && context && this.coverage('shown', context);
+    return source && mask ? [{ source, mask, opacity: item.opacity }] : [];
   }
 
-  #contextOf = (layer: Layer): MaskContext => this.#graph.contextOf(layer.id) as MaskContext;
+  #content(item: Layer | Adjustment): TileNode | undefined {
+    const frame = item.item === 'layer' ? frameOfLayer(item) : undefined;
+    return frame === undefined ? undefined : this.frame(frame);
+  }
 
-  #layer(layer: Layer): CompositeLayer {
-    const mask = this.coverage('shown', this.#contextOf(layer)) as TileNode;
-    return { source: this.frame(layer.frame), mask, opacity: layer.opacity };
+  /** What a group's items make of the picture below it; undefined when none of them shows. */
+  #inside({ items }: Group, from: number, to: number): TileNode | undefined {
+    const shown = this.#compile(items, from, to);
+    return shown.length === 0 ? undefined : new CompositeNode(this.below(from), shown);
   }
 
   /** Where a placed frame is; undefined for one that covers the scene. */
@@ -173,10 +179,12 @@ export class PlanBuilder {
     return key === undefined ? undefined : this.#mask(key);
   }
 
-  /** A layer's mask within its guard, where its frame is. */
-  #shown(context: MaskContext): TileNode {
-    const limits = [this.coverage('guard', context), this.inside(context.layer.frame)];
-    const mask = this.coverage('mask', context) as TileNode;
+  /** An item's mask within its guard, where its frame is. */
+  #shown(context: MaskContext): TileNode | undefined {
+    const mask = this.coverage('mask', context);
+    if (!mask) return undefined;
+    const frame = context.owner.item === 'layer' ? frameOfLayer(context.owner) : undefined;
+    const limits = [this.coverage('guard', context), frame && this.inside(frame)];
     const parts = limits.flatMap((node): JoinedPart[] => (node ? [{ join: 'intersect', node }] : []));
     return parts.length === 0 ? mask : new MaskNode([{ join: 'add', node: mask }, ...parts], false);
   }
@@ -193,8 +201,12 @@ export class PlanBuilder {
     const named = frameOfSource(source);
     if (named) return this.scene.frames.some(({ id }) => id === named) ? this.frame(named) : this.#base;
     if (source === 'base') return this.#base;
-    if (source === 'layer') return this.frame(context.layer.frame);
-    return source === 'sofar' || this.#options.isInner ? this.under(context.index) : this.without(context.layer.id);
+    const { layer, index } = context;
+    if (source === 'layer') {
+      const frame = layer && frameOfLayer(layer);
+      return frame === undefined ? this.#base : this.frame(frame);
+    }
+    return source === 'below' || this.#options.isInner || !layer ? this.below(index) : this.without(layer.id);
   }
 
   /** The mask that a reference leads to; undefined for nothing.
@@ -275,16 +287,7 @@ export class PlanBuilder {
   }
 }
 
+const leafCount = (item: Item): number => (item.item === 'group' ? leavesOf(item.items).length : 1);
+
 /** Name of the mask that a ring is seen from. */
 const asRoot = (key: string): string => `${key}, seen from itself`;
-
-/** Layers as they are laid: those of one group together. */
-function itemsOf(layers: readonly Layer[]): Item[] {
-  const items: Item[] = [];
-  for (const layer of layers) {
-    const last = items.at(-1);
-    if (last && layer.group !== null && last.layers[0].group === layer.group) last.layers.push(layer);
-    else items.push({ layers: [layer] });
-  }
-  return items;
-}

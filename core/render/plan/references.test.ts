@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { radial } from '../../../tests/maskParts.ts';
-import { plan, setUp } from '../../../tests/renderScene.ts';
+import { nodeOf, plan, setUp } from '../../../tests/renderScene.ts';
 import { LayerId, PartId, RecipeId, StencilId, StrokeId } from '../../scene/ids.ts';
+import { newLayer } from '../../scene/item.ts';
 import { type Mask, maskOfParts, newTonePart, type Part, plainPart, type ReferencePart } from '../../scene/mask.ts';
 import { MOST_DEPTH, maskLoad } from '../../scene/maskLoad.ts';
 import type { Scene } from '../../scene/scene.ts';
@@ -15,7 +16,7 @@ const to = (target: ReferencePart['to'], id = 'reference'): Part => ({
   ...plainPart('reference', id),
   to: target,
 });
-const toLayer = (index: number, id?: string) => to({ layer: idOf(index) }, id);
+const toLayer = (index: number, id?: string) => to({ item: idOf(index) }, id);
 const disc = { ...radial, id: partId('disc') };
 const box: Part = {
   kind: 'outline',
@@ -27,10 +28,10 @@ const box: Part = {
 /** A scene whose layers have masks of these parts. */
 const withMasks = (masks: readonly (readonly Part[])[], more: Partial<Scene> = {}): Scene => ({
   ...made.scene,
-  stack: masks.map((parts, index) => ({ ...made.scene.stack[0], id: idOf(index), mask: maskOfParts([...parts]) })),
+  stack: masks.map((parts, index) => ({ ...newLayer(idOf(index), made.frameIds[0]), mask: maskOfParts([...parts]) })),
   ...more,
 });
-const maskIn = (scene: Scene, index: number) => whole(plan(scene).mask(idOf(index)) as TileNode);
+const maskIn = (scene: Scene, index: number) => whole(nodeOf(scene, { what: 'mask', at: idOf(index) }));
 const maskOf = (...parts: Part[]) => maskIn(withMasks([parts]), 0);
 
 describe('references', () => {
@@ -46,7 +47,7 @@ describe('references', () => {
     );
     expect(maskLoad(withMasks(masks)).steps).toBeLessThan(5 * levels);
     const few = masks.slice(0, 3);
-    const squared = whole(plan(withMasks(few)).mask(idOf(2)) as TileNode);
+    const squared = whole(nodeOf(withMasks(few), { what: 'mask', at: idOf(2) }));
     const once = maskOf(disc);
     for (const at of [30_000, 31_000, 32_500]) expect(squared[at] / 65535).toBeCloseTo((once[at] / 65535) ** 4, 3);
     expect(maskIn(withMasks(masks), levels - 1).length).toBe(once.length);
@@ -118,8 +119,8 @@ describe('rings of references', () => {
     ];
     const scene = withMasks(masks);
     const [forward, backward] = [plan(scene), plan(scene)];
-    const all = [0, 1, 2].map((i) => whole(forward.mask(idOf(i)) as TileNode));
-    const again = [2, 1, 0].map((i) => whole(backward.mask(idOf(i)) as TileNode)).reverse();
+    const all = [0, 1, 2].map((i) => whole(forward.node({ what: 'mask', at: idOf(i) }) as TileNode));
+    const again = [2, 1, 0].map((i) => whole(backward.node({ what: 'mask', at: idOf(i) }) as TileNode)).reverse();
     expect(again).toEqual(all);
   });
 
@@ -157,8 +158,8 @@ describe('rings of references', () => {
   });
 
   it('through pictures end: a mask below refers to one that looks at what is below', () => {
-    const ring = withMasks([[disc, toLayer(1)], [newTonePart('sofar')]]);
-    const open = withMasks([[disc], [newTonePart('sofar')]]);
+    const ring = withMasks([[disc, toLayer(1)], [newTonePart('below')]]);
+    const open = withMasks([[disc], [newTonePart('below')]]);
     // The upper one looks at the picture of the lower one, there without the reference.
     const [own, seen, both] = [maskOf(disc), maskIn(open, 1), maskIn(ring, 0)];
     for (let at = 0; at < both.length; at += 997) {
@@ -170,10 +171,10 @@ describe('rings of references', () => {
 
 describe('a stencil that is used at two contexts', () => {
   it('is no ring, though one of them lies below the other', () => {
-    const stencil = { id: StencilId.parse('s'), name: 'S', mask: maskOfParts([newTonePart('sofar')]) };
+    const stencil = { id: StencilId.parse('s'), name: 'S', mask: maskOfParts([newTonePart('below')]) };
     const use = to({ stencil: stencil.id });
     const scene = withMasks([[disc], [use], [use]], { stencils: [stencil] });
-    const copied = withMasks([[disc], [newTonePart('sofar')], [newTonePart('sofar')]]);
+    const copied = withMasks([[disc], [newTonePart('below')], [newTonePart('below')]]);
     for (const index of [1, 2]) expect(maskIn(scene, index)).toEqual(maskIn(copied, index));
   });
 });

@@ -3,12 +3,15 @@ import { madeFrame } from '../../../tests/smallScene.ts';
 import type { EditRecord } from '../edit.ts';
 import { dispatch, newHistory, present, redo, restoreHistory, storeSteps, undo } from '../history.ts';
 import { FrameId, LayerId, PartId, StrokeId } from '../ids.ts';
+import { frameOfLayer } from '../item.ts';
 import { plainPart } from '../mask.ts';
 import { newScene, type Scene } from '../scene.ts';
-import { addFrames, layerIdOf, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
+import { findLayer, layersOf } from '../tree.ts';
+import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
 import { orderFrames, prepareStack, renameMoment, setChoice, setLabel, setMoment, setReading } from './gather.ts';
 import { applyEdit } from './index.ts';
-import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
+import { moveItem, setItem } from './items.ts';
+import { layerIdOf } from './layersOfFrames.ts';
 import { setJoin, setPartEnabled } from './masks.ts';
 import { setGradient, setInverted, setSoftness, setTone, setToneUse, tonePartOf, toneUseOf } from './older.ts';
 import { addStroke, clearStrokes } from './painting.ts';
@@ -28,7 +31,7 @@ const stroke = {
   stencil: null,
 };
 const layerOf = (scene: Scene, index: number) => {
-  const found = scene.stack.find(({ id }) => id === layer(index));
+  const found = findLayer(scene, layer(index));
   if (!found) throw new Error('no such layer');
   return found;
 };
@@ -47,9 +50,9 @@ const CASES: [string, EditRecord][] = [
   ['frames.order', orderFrames({ by: 'name' })],
   ['frames.setReading', setReading({ frameIds: [frame(0)], reading: { untagged: 'prophoto' } })],
   ['stack.prepare', prepareStack({ base: frame(0), order: [frame(2), frame(1)] })],
-  ['layer.setOpacity', setLayerOpacity({ layerId: layer(0), opacity: 0.3 })],
-  ['layer.setVisible', setLayerVisible({ layerId: layer(0), visible: false })],
-  ['layer.move', moveLayer({ layerId: three.stack[0].id, to: 1 })],
+  ['item.set', setItem({ id: layer(0), change: { opacity: 0.3 } })],
+  ['item.set', setItem({ id: layer(0), change: { visible: false } })],
+  ['item.move', moveItem({ id: three.stack[0].id, to: 1 })],
   [
     'mask.setGradient',
     setGradient({
@@ -67,16 +70,16 @@ const CASES: [string, EditRecord][] = [
   ],
   ['mask.setTone', setTone({ layerId: layer(0), tone: { side: 'dark', narrowing: 2 } })],
   ['mask.setToneUse', setToneUse({ layerId: layer(0), use: 'mask' })],
-  ['mask.setJoin', setJoin({ layerId: layer(0), part: PartId.parse('painted'), join: 'subtract' })],
-  ['mask.setPartEnabled', setPartEnabled({ layerId: layer(0), part: PartId.parse('painted'), enabled: false })],
+  ['mask.setJoin', setJoin({ owner: layer(0), part: PartId.parse('painted'), join: 'subtract' })],
+  ['mask.setPartEnabled', setPartEnabled({ owner: layer(0), part: PartId.parse('painted'), enabled: false })],
   ['mask.setSoftness', setSoftness({ layerId: layer(0), softness: 12 })],
   ['mask.setInverted', setInverted({ layerId: layer(0), inverted: true })],
-  ['mask.addStroke', addStroke({ layerId: layer(0), stroke })],
-  ['mask.clearStrokes', clearStrokes({ layerId: layer(2) })],
+  ['mask.addStroke', addStroke({ owner: layer(0), stroke })],
+  ['mask.clearStrokes', clearStrokes({ owner: layer(2) })],
 ];
 
 describe('every edit', () => {
-  const start = applyEdit(three, addStroke({ layerId: layer(2), stroke }));
+  const start = applyEdit(three, addStroke({ owner: layer(2), stroke }));
 
   it.each(CASES)('%s changes the scene, comes undone and redone, and survives storing', (kind, record) => {
     expect(record.kind).toBe(kind);
@@ -94,12 +97,12 @@ describe('every edit', () => {
   it.each(CASES)('%s is no step when it changes nothing', (kind, record) => {
     const once = applyEdit(start, record);
     const twice = applyEdit(once, record);
-    if (['layer.move', 'mask.addStroke'].includes(kind)) return; // these go on each time
+    if (['item.move', 'mask.addStroke'].includes(kind)) return; // these go on each time
     expect(twice).toEqual(once);
   });
 
   it('refuses parameters that do not fit', () => {
-    expect(() => applyEdit(start, { kind: 'layer.setOpacity', params: { layerId: 'x', opacity: 3 } })).toThrow();
+    expect(() => applyEdit(start, { kind: 'item.set', params: { id: 'x', change: { opacity: 3 } } })).toThrow();
     expect(() => applyEdit(start, { kind: 'no.such', params: {} })).toThrow(RangeError);
   });
 });
@@ -107,16 +110,16 @@ describe('every edit', () => {
 describe('frames and stack', () => {
   it('propose the middle exposure as base and lay the others above it, nearest first', () => {
     expect(three.base).toBe('frame-1');
-    expect(three.stack.map(({ frame: id }) => id).sort()).toEqual(['frame-0', 'frame-2']);
+    expect(layersOf(three).map(frameOfLayer).sort()).toEqual(['frame-0', 'frame-2']);
     const five = applyEdit(newScene('x'), addFrames({ frames: [0, 1, 2, 3, 4].map((i) => madeFrame(i, size)) }));
-    expect(five.stack.map(({ frame: id }) => id)).toEqual(['frame-1', 'frame-3', 'frame-0', 'frame-4']);
+    expect(layersOf(five).map(frameOfLayer)).toEqual(['frame-1', 'frame-3', 'frame-0', 'frame-4']);
   });
 
   it('keep masks when the base changes, and leave frames out that are there already', () => {
-    const painted = applyEdit(three, addStroke({ layerId: layer(0), stroke }));
+    const painted = applyEdit(three, addStroke({ owner: layer(0), stroke }));
     const rebased = applyEdit(painted, setBase({ frameId: frame(2) }));
     expect(layerOf(rebased, 0).mask).toBe(layerOf(painted, 0).mask);
-    expect(rebased.stack.some(({ frame: id }) => id === 'frame-2')).toBe(false);
+    expect(layersOf(rebased).some((each) => frameOfLayer(each) === 'frame-2')).toBe(false);
     expect(applyEdit(three, addFrames({ frames: [madeFrame(1, size)] }))).toBe(three);
   });
 

@@ -1,56 +1,9 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { FrameId, LayerId } from '../ids.ts';
-import { newMask } from '../mask.ts';
+import { byExposure, Frame } from '../frame.ts';
+import { FrameId } from '../ids.ts';
 import { groupByTime } from '../moments.ts';
-import { byExposure, Frame, type Layer, type Scene, spaceOfFrames } from '../scene.ts';
-import { settleGroups } from './groups.ts';
-
-/** The layer that shows a frame; one frame has one layer, so the frame's id serves. */
-export const layerIdOf = (frame: FrameId): LayerId => LayerId.parse(`layer-${frame}`);
-
-function newLayer(frame: FrameId): Layer {
-  return {
-    id: layerIdOf(frame),
-    frame,
-    mask: newMask(),
-    guard: null,
-    stencil: null,
-    stencilOn: false,
-    group: null,
-    opacity: 1,
-    visible: true,
-  };
-}
-
-/** Whether anything has been done on a layer that would be lost with it. */
-const isWorkedOn = ({ mask, guard, stencil }: Layer): boolean =>
-  stencil !== null || guard !== null || mask.parts.some((part) => part.kind !== 'painted' || part.strokes.length > 0);
-
-/** The crop, unless the frames that it was made for are gone. */
-function cropWithin({ crop, frames: [first] }: Scene): Scene['crop'] {
-  const fits = crop && first && crop.x + crop.width <= first.width && crop.y + crop.height <= first.height;
-  return fits ? crop : null;
-}
-
-/** Rebuilds the stack, and chooses the working space, after frames, choices or base changed: layers keep their masks, new frames get hidden layers on top,
- * and frames that are left out get none, unless theirs has been worked on. */
-export function restack(scene: Scene): Scene {
-  const worked = new Set(scene.stack.filter(isWorkedOn).map(({ frame }) => frame));
-  const wanted = scene.frames
-    .filter(({ id, choice }) => id !== scene.base && (choice !== 'out' || worked.has(id)))
-    .map(({ id }) => id);
-  const kept = scene.stack.filter(({ frame }) => wanted.includes(frame));
-  const have = new Set(kept.map(({ frame }) => frame));
-  const baseEv = scene.frames.find(({ id }) => id === scene.base)?.shot.ev ?? 0;
-  // Nearest to the base first: each next frame is then blended into a picture that is close to it already.
-  const distance = ({ shot }: Frame) => (shot.ev === null ? Infinity : Math.abs(shot.ev - baseEv));
-  const added = byExposure(scene.frames)
-    .filter(({ id }) => wanted.includes(id) && !have.has(id))
-    .sort((a, b) => distance(a) - distance(b) || 0);
-  const stack = [...kept, ...added.map(({ id }) => newLayer(id))];
-  return settleGroups({ ...scene, workingSpace: spaceOfFrames(scene.frames), crop: cropWithin(scene), stack });
-}
+import { withBase, withFrames, withLayersFor, withoutLayersOf } from './layersOfFrames.ts';
 
 /** The frame of middle exposure: the natural first proposal for a base. */
 function middleFrame(frames: readonly Frame[]): FrameId | null {
@@ -82,7 +35,11 @@ export const addFrames = defineEdit({
     const fresh = frames.filter(({ id }) => !have.has(id));
     if (fresh.length === 0) return scene;
     const all = inMoments([...scene.frames, ...fresh]);
-    return restack({ ...scene, frames: all, base: scene.base ?? middleFrame(all) });
+    const base = scene.base ?? middleFrame(all);
+    return withLayersFor(
+      { ...withFrames(scene, all), base },
+      fresh.map(({ id }) => id),
+    );
   },
 });
 
@@ -94,8 +51,9 @@ export const removeFrame = defineEdit({
   apply: (scene, { frameId }) => {
     const frames = scene.frames.filter(({ id }) => id !== frameId);
     if (frames.length === scene.frames.length) return scene;
+    const left = withoutLayersOf(withFrames(scene, frames), [frameId]);
     const base = scene.base === frameId ? middleFrame(frames) : scene.base;
-    return restack({ ...scene, frames, base });
+    return base === scene.base ? left : withBase(left, base);
   },
 });
 
@@ -105,9 +63,7 @@ export const setBase = defineEdit({
   label: 'Choose base',
   params: z.strictObject({ frameId: FrameId }),
   apply: (scene, { frameId }) =>
-    scene.base === frameId || !scene.frames.some(({ id }) => id === frameId)
-      ? scene
-      : restack({ ...scene, base: frameId }),
+    scene.base === frameId || !scene.frames.some(({ id }) => id === frameId) ? scene : withBase(scene, frameId),
 });
 
 /** Puts the frames in order from dark to bright. */

@@ -1,9 +1,12 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
+import { type Frame, Reading, readingText } from '../frame.ts';
 import { FrameId } from '../ids.ts';
+import { frameOfLayer, type Item, type Layer } from '../item.ts';
 import { byTime, groupByTime } from '../moments.ts';
-import { type Frame, Reading, readingText, type Scene, spaceOfFrames } from '../scene.ts';
-import { restack } from './frames.ts';
+import { type Scene, spaceOfFrames } from '../scene.ts';
+import { leavesOf, mapItems, mapLayers } from '../tree.ts';
+import { isWorkedOn, withBase, withLayersFor, withoutLayersOf } from './layersOfFrames.ts';
 
 const MomentName = z.string().trim().min(1).max(80);
 
@@ -73,9 +76,12 @@ export const keepFrames = defineEdit({
 function withChoice(scene: Scene, frameIds: readonly FrameId[], choice: Frame['choice']): Scene {
   const changed = mapFrames(scene, frameIds, (frame) => (frame.choice === choice ? frame : { ...frame, choice }));
   if (changed === scene) return scene;
-  const shows = (frame: FrameId) => (frameIds.includes(frame) ? choice !== 'out' : undefined);
-  const stack = changed.stack.map((layer) => ({ ...layer, visible: shows(layer.frame) ?? layer.visible }));
-  return restack({ ...changed, stack });
+  const visible = choice !== 'out';
+  const shown = mapLayers(changed, (layer) => {
+    const frame = frameOfLayer(layer);
+    return frame && frameIds.includes(frame) && layer.visible !== visible ? { ...layer, visible } : layer;
+  });
+  return visible ? withLayersFor(shown, frameIds) : withoutLayersOf(shown, frameIds, (layer) => !isWorkedOn(layer));
 }
 
 /** Gives a frame a short name; empty for the one that its shot data give it. */
@@ -135,6 +141,9 @@ export const setEstimates = defineEdit({
   },
 });
 
+const sortedBy = (items: readonly Item[], place: (item: Item) => number): Item[] =>
+  [...items].sort((a, b) => place(a) - place(b));
+
 /** Prepares the stack: a base at the bottom, other frames above it in an order, from the base upwards; frames that are not
  * named keep their order above these. Masks stay with their frames. */
 export const prepareStack = defineEdit({
@@ -143,8 +152,19 @@ export const prepareStack = defineEdit({
   params: z.strictObject({ base: FrameId, order: z.array(FrameId) }),
   apply: (scene, { base, order }) => {
     if (!scene.frames.some(({ id }) => id === base)) return scene;
-    const based = restack({ ...scene, base });
-    const place = (frame: FrameId) => (order.includes(frame) ? order.indexOf(frame) : order.length);
-    return { ...based, stack: [...based.stack].sort((a, b) => place(a.frame) - place(b.frame)) };
+    const based = base === scene.base ? scene : withBase(scene, base);
+    const place = (layer: Layer) => {
+      const frame = frameOfLayer(layer);
+      return frame && order.includes(frame) ? order.indexOf(frame) : order.length;
+    };
+    const placeOf = (item: Item) =>
+      Math.min(
+        order.length,
+        ...leavesOf([item]).map((leaf) => (leaf.item.item === 'layer' ? place(leaf.item) : order.length)),
+      );
+    const sorted = mapItems(based.stack, (item) =>
+      item.item === 'group' ? { ...item, items: sortedBy(item.items, placeOf) } : item,
+    );
+    return { ...based, stack: sortedBy(sorted, placeOf) };
   },
 });

@@ -13,8 +13,7 @@ import {
   setMoment,
   setReading,
 } from './gather.ts';
-import { groupWithBelow, setGroup, ungroup } from './groups.ts';
-import { moveLayer, setLayerOpacity, setLayerVisible } from './layers.ts';
+import { groupWithBelow, moveItem, setItem, ungroup } from './items.ts';
 import {
   addPart,
   copyPart,
@@ -54,9 +53,8 @@ const ALL: AnyEdit[] = [
   setLocked,
   setLocalFit,
   setCrop,
-  setLayerOpacity,
-  setLayerVisible,
-  moveLayer,
+  setItem,
+  moveItem,
   setGradient,
   setTone,
   setToneUse,
@@ -82,7 +80,6 @@ const ALL: AnyEdit[] = [
   dropStencil,
   groupWithBelow,
   ungroup,
-  setGroup,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

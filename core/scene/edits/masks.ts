@@ -1,14 +1,15 @@
 import { z } from 'zod';
-import { defineEdit, mapLayer } from '../edit.ts';
-import { LayerId, PartId } from '../ids.ts';
+import { defineEdit } from '../edit.ts';
+import { ItemId, PartId } from '../ids.ts';
 import { emptyMask, freshPartId, Join, type Mask, Part } from '../mask.ts';
 import { MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
 import { Refinements } from '../refinements.ts';
 import type { Scene } from '../scene.ts';
+import { mapItem } from '../tree.ts';
 
 const at = MaskPlace.shape;
-const placeOf = ({ layerId, of }: MaskPlace): MaskPlace => ({ layerId, of });
-const placeKey = ({ layerId, of }: MaskPlace): string => `${layerId}:${of}`;
+const placeOf = ({ owner, of }: MaskPlace): MaskPlace => ({ owner, of });
+const placeKey = ({ owner, of }: MaskPlace): string => `${owner}:${of}`;
 const onePart = { ...at, part: PartId };
 
 const mapPart = (scene: Scene, place: MaskPlace & { part: PartId }, change: (part: Part) => Part): Scene =>
@@ -22,9 +23,9 @@ export const addPart = defineEdit({
   kind: 'mask.addPart',
   label: 'Add part',
   params: z.strictObject({ ...at, part: Part, index: z.number().int().nonnegative().optional() }),
-  apply: (scene, { layerId, of, part, index }) => {
-    const open = of === 'guard' ? mapLayer(scene, layerId, withGuard) : scene;
-    return mapMask(open, { layerId, of }, (mask) => {
+  apply: (scene, { owner, of, part, index }) => {
+    const open = of === 'guard' ? mapItem(scene, owner, withGuard) : scene;
+    return mapMask(open, { owner, of }, (mask) => {
       const taken = mask.parts.some(({ id }) => id === part.id);
       const added = taken ? { ...part, id: freshPartId(mask, part.kind) } : part;
       const to = index ?? mask.parts.length;
@@ -33,15 +34,15 @@ export const addPart = defineEdit({
   },
 });
 
-const withGuard = <T extends { guard: Mask | null }>(layer: T): T =>
-  layer.guard ? layer : { ...layer, guard: emptyMask() };
+const withGuard = <T extends { guard: Mask | null }>(item: T): T =>
+  item.guard ? item : { ...item, guard: emptyMask() };
 
-/** Takes the guard off a layer. */
+/** Takes the guard off an item. */
 export const removeGuard = defineEdit({
   kind: 'mask.removeGuard',
   label: 'Remove guard',
-  params: z.strictObject({ layerId: LayerId }),
-  apply: (scene, { layerId }) => mapLayer(scene, layerId, (layer) => (layer.guard ? { ...layer, guard: null } : layer)),
+  params: z.strictObject({ owner: ItemId }),
+  apply: (scene, { owner }) => mapItem(scene, owner, (item) => (item.guard ? { ...item, guard: null } : item)),
 });
 
 /** Changes some settings of a part; those that its kind has not are refused. Steps of one drag on the same settings are one.

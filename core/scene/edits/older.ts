@@ -1,10 +1,11 @@
 import { z } from 'zod';
-import { defineEdit, mapLayer } from '../edit.ts';
+import { defineEdit } from '../edit.ts';
 import { LayerId } from '../ids.ts';
+import type { Layer } from '../item.ts';
 import { GradientPart, type Mask, newTonePart, type Part, Stencil, type TonePart, ToneSettings } from '../mask.ts';
 import { mapParts } from '../places.ts';
 import { AT_REST } from '../refinements.ts';
-import type { Layer } from '../scene.ts';
+import { mapLayer } from '../tree.ts';
 import { withPartsBeforePainting } from './stencils.ts';
 
 /** Edits that hold one tone part and one gradient to a mask. Histories of scenes up to version 3 consist of them, and they are

@@ -17,10 +17,10 @@ export const addStroke = defineEdit({
     stroke: Touch,
     through: Recipe.nullable().default(null),
   }),
-  apply: (scene, { layerId, of, part, stroke, through }) => {
+  apply: (scene, { owner, of, part, stroke, through }) => {
     const kept = through && freeze(scene, through);
     const touched = kept ? { ...stroke, stencil: kept.id } : stroke;
-    return mapMask(kept?.scene ?? scene, { layerId, of }, (mask) => {
+    return mapMask(kept?.scene ?? scene, { owner, of }, (mask) => {
       const [open, id] = withPaintedPart(mask, part);
       return mapParts(open, (each) =>
         each.kind === 'painted' && each.id === id ? { ...each, strokes: [...each.strokes, touched] } : each,
@@ -69,8 +69,8 @@ export const repaintThrough = defineEdit({
   kind: 'mask.repaintThrough',
   label: 'Repaint through the stencil',
   params: z.strictObject({ ...MaskPlace.shape, stencil: StencilId, through: Recipe }),
-  apply: (scene, { layerId, of, stencil, through }) => {
-    const before = maskAt(scene, { layerId, of });
+  apply: (scene, { owner, of, stencil, through }) => {
+    const before = maskAt(scene, { owner, of });
     const changed = before ? changedSince(scene, before, { id: stencil, mask: through.mask }) : [];
     let open = scene;
     const now = new Map<RecipeId, RecipeId>();
@@ -83,7 +83,7 @@ export const repaintThrough = defineEdit({
       const recipe = touch.stencil && now.get(touch.stencil);
       return recipe ? { ...touch, stencil: recipe } : touch;
     };
-    return mapMask(open, { layerId, of }, (mask) =>
+    return mapMask(open, { owner, of }, (mask) =>
       mapParts(mask, (part) =>
         part.kind === 'painted' && part.strokes.some((each) => repainted(each) !== each)
           ? { ...part, strokes: part.strokes.map(repainted) }

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
+import { type Frame, LocalFit, Placement } from '../frame.ts';
 import { FrameId } from '../ids.ts';
-import { Crop, type Frame, LocalFit, Placement } from '../scene.ts';
+import { Crop } from '../scene.ts';
 import { mapFrames } from './gather.ts';
 
 const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);
@@ -74,5 +75,8 @@ export const setCrop = defineEdit({
   kind: 'scene.setCrop',
   label: 'Crop',
   params: z.strictObject({ crop: Crop.nullable() }),
-  apply: (scene, { crop }) => (JSON.stringify(scene.crop) === JSON.stringify(crop) ? scene : { ...scene, crop }),
+  apply: (scene, { crop }) =>
+    JSON.stringify(scene.geometry.crop) === JSON.stringify(crop)
+      ? scene
+      : { ...scene, geometry: { ...scene.geometry, crop } },
 });

@@ -1,15 +1,15 @@
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { type LayerId, PartId } from '../ids.ts';
+import { type ItemId, PartId } from '../ids.ts';
 import type { Mask, ReferencePart } from '../mask.ts';
 import { freeze, MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
 import type { Scene } from '../scene.ts';
 
-/** The mask that a reference follows, and the layer that it is seen from. */
-function resolveReference(scene: Scene, to: ReferencePart['to']): { mask: Mask; seenFrom: LayerId | null } | undefined {
-  if ('layer' in to) {
-    const mask = maskAt(scene, { layerId: to.layer, of: 'mask' });
-    return mask && { mask, seenFrom: to.layer };
+/** The mask that a reference follows, and the item that it is seen from. */
+function resolveReference(scene: Scene, to: ReferencePart['to']): { mask: Mask; seenFrom: ItemId | null } | undefined {
+  if ('item' in to) {
+    const mask = maskAt(scene, { owner: to.item, of: 'mask' });
+    return mask && { mask, seenFrom: to.item };
   }
   const stencil = 'stencil' in to ? scene.stencils.find(({ id }) => id === to.stencil) : undefined;
   return stencil && { mask: stencil.mask, seenFrom: null };

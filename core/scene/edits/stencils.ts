@@ -1,10 +1,11 @@
 import { z } from 'zod';
-import { defineEdit, mapLayer } from '../edit.ts';
+import { defineEdit } from '../edit.ts';
 import { LayerId, StencilId } from '../ids.ts';
 import { freshPartId, type Mask, type Part, plainPart, Stencil } from '../mask.ts';
 import { freeze, mapMask } from '../places.ts';
 import { AT_REST } from '../refinements.ts';
 import type { Scene } from '../scene.ts';
+import { findLayer, mapLayer } from '../tree.ts';
 
 /** Gives a layer's brush a stencil to paint through, changes it, or takes it away. */
 export const setStencil = defineEdit({
@@ -34,10 +35,10 @@ export const layStencil = defineEdit({
   label: 'Lay stencil as mask',
   params: z.strictObject({ layerId: LayerId }),
   apply: (scene, { layerId }) => {
-    const stencil = scene.stack.find(({ id }) => id === layerId)?.stencil;
+    const stencil = findLayer(scene, layerId)?.stencil;
     if (!stencil) return scene;
     const [open, parts] = partsOf(scene, stencil);
-    const laid = mapMask(open, { layerId, of: 'mask' }, (mask) => withPartsBeforePainting(mask, parts));
+    const laid = mapMask(open, { owner: layerId, of: 'mask' }, (mask) => withPartsBeforePainting(mask, parts));
     return mapLayer(laid, layerId, (layer) => ({ ...layer, stencil: null, stencilOn: false }));
   },
 });

@@ -3,9 +3,10 @@
 import { computed } from 'vue';
 import { addStroke, clearStrokes } from '#core/scene/edits/painting.ts';
 import { freezeReference } from '#core/scene/edits/references.ts';
-import { FrameId, LayerId, StencilId, StrokeId } from '#core/scene/ids.ts';
+import { FrameId, ItemId, StencilId, StrokeId } from '#core/scene/ids.ts';
 import type { DifferencePart, PaintedPart, PicturePart, ReferencePart } from '#core/scene/mask.ts';
-import { frameLabel } from '../../../frameLabel.ts';
+import { layersOf } from '#core/scene/tree.ts';
+import { frameLabel, itemLabel } from '../../../frameLabel.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
@@ -20,18 +21,18 @@ const bench = useBench();
 
 const frames = computed(() => session.scene.frames.map(({ id }) => ({ value: id as string, label: frameLabel(session.scene, id) })));
 const masks = computed(() => [
-  ...session.scene.stack.filter(({ id }) => id !== tools.layer?.id).map(({ id, frame }) => ({ value: `layer:${id}`, label: `Layer ${frameLabel(session.scene, frame)}` })),
+  ...layersOf(session.scene).filter(({ id }) => id !== tools.layer?.id).map((layer) => ({ value: `item:${layer.id}`, label: `Layer ${itemLabel(session.scene, layer)}` })),
   ...session.scene.stencils.map(({ id, name }) => ({ value: `stencil:${id}`, label: `Stencil ${name}` })),
 ]);
 const referred = computed(() => {
   if (props.part.kind !== 'reference') return '';
   const { to } = props.part;
-  return 'layer' in to ? `layer:${to.layer}` : 'stencil' in to ? `stencil:${to.stencil}` : '';
+  return 'item' in to ? `item:${to.item}` : 'stencil' in to ? `stencil:${to.stencil}` : '';
 });
 function refer(name: string): void {
   const at = name.indexOf(':');
   const id = name.slice(at + 1);
-  tools.change({ to: name.startsWith('layer') ? { layer: LayerId.parse(id) } : { stencil: StencilId.parse(id) } });
+  tools.change({ to: name.startsWith('item') ? { item: ItemId.parse(id) } : { stencil: StencilId.parse(id) } });
 }
 
 const where = computed(() => ({ ...tools.place!, part: props.part.id }));

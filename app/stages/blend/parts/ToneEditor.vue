@@ -4,7 +4,7 @@ import { PhEyedropper } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { curveLike } from '#core/masks/toneCurve.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { ItemId } from '#core/scene/ids.ts';
 import { type TonePart, type ToneSide, WHOLE_RANGE } from '#core/scene/mask.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
@@ -15,7 +15,7 @@ import { MEASURES, SIDES, sourcesOf } from '../partNames.ts';
 import ToneCurve from '../ToneCurve.vue';
 import ToneRange from '../ToneRange.vue';
 
-const props = defineProps<{ part: TonePart; layerId: LayerId; size: Size }>();
+const props = defineProps<{ part: TonePart; seenFrom: ItemId; size: Size }>();
 const session = useSession();
 const tools = useMaskTools();
 const sources = computed(() => sourcesOf(session.scene));
@@ -34,8 +34,8 @@ function chooseSide(side: ToneSide): void {
       <ChoiceField label="Measure" quiet title="What is read of each pixel" :value="part.measure" :choices="MEASURES" @choose="tools.change({ measure: $event })" />
     </div>
     <ChoiceRow label="Side" :value="part.side" :choices="SIDES" @choose="chooseSide" />
-    <ToneCurve v-if="part.side === 'curve'" :layer-id="layerId" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
-    <ToneRange v-else :layer-id="layerId" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
+    <ToneCurve v-if="part.side === 'curve'" :seen-from="seenFrom" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
+    <ToneRange v-else :seen-from="seenFrom" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
     <RuleSlider
       v-if="part.side !== 'curve'" slim
       label="Narrowing" unit="×" :value="part.narrowing" :min="0" :max="8" :step="0.1" :usual="0"

@@ -1,0 +1,34 @@
+import type { FrameId, ItemId, LayerId } from '../../scene/ids.ts';
+import type { Mask } from '../../scene/mask.ts';
+import type { Source } from '../../scene/source.ts';
+
+/** A picture of a scene: three planes. */
+export type PictureRequest =
+  /** The whole blend. */
+  | { what: 'result' }
+  /** The blend but for a layer. */
+  | { what: 'without'; at: LayerId }
+  /** A frame as it is placed, darkened by some stops. */
+  | { what: 'frame'; at: FrameId; stops?: number }
+  /** Likewise, laid over another frame as strongly as `share` says, 0..1. */
+  | { what: 'halves'; at: FrameId; stops: number; against: FrameId; share: number }
+  /** What a source names, as seen from an item. */
+  | { what: 'source'; source: Source; at: ItemId };
+
+/** One plane of a scene. */
+export type PlaneRequest =
+  /** A mask of an item, or `shown`: what all of them let through. */
+  | { what: 'mask' | 'guard' | 'stencil' | 'shown'; at: ItemId }
+  /** A mask that the scene need not have, as seen from an item. */
+  | { what: 'recipe'; recipe: Mask; at: ItemId }
+  /** Where a placed frame is; everywhere for one that covers the scene. */
+  | { what: 'inside'; at: FrameId }
+  /** How a frame, darkened by some stops, lies on another. */
+  | { what: 'compared'; how: 'difference' | 'edges'; at: FrameId; stops: number; against: FrameId };
+
+/** Names anything of a scene that can be drawn, written, counted or checked. */
+export type RenderRequest = PictureRequest | PlaneRequest;
+
+const PICTURES: ReadonlySet<RenderRequest['what']> = new Set(['result', 'without', 'frame', 'halves', 'source']);
+
+export const isPicture = (request: RenderRequest): request is PictureRequest => PICTURES.has(request.what);

@@ -1,0 +1,135 @@
+import { z } from 'zod';
+import { FrameId, GroupId, ItemId, LayerId } from './ids.ts';
+import { Mask, newMask, Range, Stencil } from './mask.ts';
+
+const Unit = z.number().min(0).max(1);
+
+/** How what lies above meets what lies below, by the names of W3C Compositing and Blending Level 1, sections 9.1 and 9.2. */
+export const Mode = z.enum([
+  'normal',
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'difference',
+  'exclusion',
+  'hue',
+  'saturation',
+  'color',
+  'luminosity',
+]);
+export type Mode = z.infer<typeof Mode>;
+
+/** Colour in the working space, encoded. */
+const Colour = z.tuple([Unit, Unit, Unit]);
+const ScenePoint = z.strictObject({ x: z.number(), y: z.number() });
+
+/** What a layer shows: a frame as it is placed, one colour, a run of two colours, or the picture below it. */
+export const Content = z.union([
+  z.strictObject({ frame: FrameId }),
+  z.strictObject({ colour: Colour }),
+  z.strictObject({
+    gradient: z.strictObject({ start: ScenePoint, end: ScenePoint, from: Colour, to: Colour }),
+  }),
+  z.strictObject({ below: z.literal(true) }),
+]);
+export type Content = z.infer<typeof Content>;
+
+/** Tones of the layer, or of what lies below it, outside which the layer does not show. */
+export const ToneWindow = z.strictObject({ of: z.enum(['layer', 'below']), ...Range.shape });
+export type ToneWindow = z.infer<typeof ToneWindow>;
+
+/** What all items have. */
+const itemBase = {
+  mask: Mask,
+  /** A second mask, which limits the first without touching it. */
+  guard: Mask.nullable(),
+  opacity: Unit,
+  mode: Mode,
+  visible: z.boolean(),
+  /** A name of the user's, empty for what it is. */
+  label: z.string().max(80),
+};
+
+/** A change of light or colour, where its mask reveals it: of what lies below, or of the layer or group that it belongs to. */
+export const Adjustment = z.strictObject({
+  item: z.literal('adjustment'),
+  id: ItemId,
+  kind: z.string().min(1).max(40),
+  settings: z.record(z.string(), z.json()),
+  ...itemBase,
+});
+export interface Adjustment extends z.infer<typeof Adjustment> {}
+
+/** A picture laid over the stack, showing where its mask reveals it. */
+export const Layer = z.strictObject({
+  item: z.literal('layer'),
+  id: LayerId,
+  content: Content,
+  /** What is done to its content before it is laid. */
+  adjustments: z.array(Adjustment),
+  ...itemBase,
+  /** What the brush paints through on this layer, and whether it does at the moment. */
+  stencil: Stencil.nullable(),
+  stencilOn: z.boolean(),
+  toneWindow: ToneWindow.nullable(),
+});
+export interface Layer extends z.infer<typeof Layer> {}
+
+/** Items that are shown together, through one mask. */
+export interface Group {
+  item: 'group';
+  id: GroupId;
+  items: Item[];
+  /** Whether its items see nothing of what lies below the group. */
+  isolated: boolean;
+  adjustments: Adjustment[];
+  mask: Mask;
+  guard: Mask | null;
+  opacity: number;
+  mode: Mode;
+  visible: boolean;
+  label: string;
+}
+export type Item = Layer | Adjustment | Group;
+
+export const Group: z.ZodType<Group> = z.strictObject({
+  item: z.literal('group'),
+  id: GroupId,
+  get items(): z.ZodArray<z.ZodType<Item>> {
+    return z.array(Item);
+  },
+  isolated: z.boolean(),
+  adjustments: z.array(Adjustment),
+  ...itemBase,
+});
+
+export const Item: z.ZodType<Item> = z.lazy(() => z.union([Layer, Adjustment, Group]));
+
+/** The frame that a layer shows; undefined for other content. */
+export const frameOfLayer = ({ content }: Layer): FrameId | undefined =>
+  'frame' in content ? content.frame : undefined;
+
+/** A layer of a frame that shows nothing until something is painted or laid. */
+export function newLayer(id: LayerId, frame: FrameId): Layer {
+  return {
+    item: 'layer',
+    id,
+    content: { frame },
+    adjustments: [],
+    mask: newMask(),
+    guard: null,
+    opacity: 1,
+    mode: 'normal',
+    visible: true,
+    label: '',
+    stencil: null,
+    stencilOn: false,
+    toneWindow: null,
+  };
+}

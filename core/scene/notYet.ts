@@ -1,0 +1,30 @@
+import type { Item } from './item.ts';
+import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
+import { everyItem } from './tree.ts';
+
+/** What the document knows and the render does not yet: each a test of the whole scene, or of an item. */
+const OF_SCENE: Record<string, (scene: Scene) => boolean> = {
+  'blending in linear light': ({ blendSpace }) => blendSpace !== 'encoded',
+  'developed frames': ({ frames }) => frames.some(({ develop }) => Object.keys(develop).length > 0),
+  retouching: ({ retouch }) => retouch.length > 0,
+  'finishing steps': ({ finish }) => finish.length > 0,
+  'straightening and perspective': ({ geometry }) =>
+    JSON.stringify({ ...geometry, crop: null }) !== JSON.stringify(PLAIN_GEOMETRY),
+};
+const OF_ITEM: Record<string, (item: Item) => boolean> = {
+  adjustments: (item) => item.item === 'adjustment' || item.adjustments.length > 0,
+  'layers of something else than a frame': (item) => item.item === 'layer' && !('frame' in item.content),
+  'blend modes': ({ mode }) => mode !== 'normal',
+  'tone windows': (item) => item.item === 'layer' && item.toneWindow !== null,
+  'isolated groups': (item) => item.item === 'group' && item.isolated,
+};
+
+/** Names what of a scene this program cannot compute yet; undefined when it can all. */
+export function beyondThisProgram(scene: Scene): string | undefined {
+  const items = [...everyItem(scene.stack)];
+  const found = [
+    ...Object.entries(OF_SCENE).filter(([, test]) => test(scene)),
+    ...Object.entries(OF_ITEM).filter(([, test]) => items.some(test)),
+  ].map(([name]) => name);
+  return found.length > 0 ? found.join(', ') : undefined;
+}

@@ -1,0 +1,103 @@
+import type { FrameId, GroupId, ItemId, LayerId } from './ids.ts';
+import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from './item.ts';
+import type { Scene } from './scene.ts';
+
+/** What shows something by itself: an item that is no group, with the groups that it lies in, outermost first. */
+export interface Leaf {
+  item: Layer | Adjustment;
+  groups: readonly Group[];
+}
+
+const leaves = new WeakMap<readonly Item[], readonly Leaf[]>();
+
+/** The leaves of a stack, from the base upwards. Stacks never change, so that they are listed once. */
+export function leavesOf(stack: readonly Item[]): readonly Leaf[] {
+  const known = leaves.get(stack);
+  if (known) return known;
+  const found: Leaf[] = [];
+  const add = (items: readonly Item[], groups: readonly Group[]): void => {
+    for (const item of items)
+      if (item.item === 'group') add(item.items, [...groups, item]);
+      else found.push({ item, groups });
+  };
+  add(stack, []);
+  leaves.set(stack, found);
+  return found;
+}
+
+const layers = new WeakMap<readonly Item[], readonly Layer[]>();
+
+/** All layers of a scene, from the base upwards, whatever groups they lie in. */
+export function layersOf({ stack }: Pick<Scene, 'stack'>): readonly Layer[] {
+  const known = layers.get(stack);
+  if (known) return known;
+  const found = leavesOf(stack).flatMap(({ item }) => (item.item === 'layer' ? [item] : []));
+  layers.set(stack, found);
+  return found;
+}
+
+/** All items of a stack, groups before what lies in them. */
+export function* everyItem(items: readonly Item[]): Generator<Item> {
+  for (const item of items) {
+    yield item;
+    if (item.item === 'group') yield* everyItem(item.items);
+  }
+}
+
+export const groupsOf = ({ stack }: Pick<Scene, 'stack'>): Group[] =>
+  [...everyItem(stack)].filter((item) => item.item === 'group');
+
+export function findItem({ stack }: Pick<Scene, 'stack'>, id: ItemId): Item | undefined {
+  for (const item of everyItem(stack)) if (item.id === id) return item;
+  return undefined;
+}
+
+export const findLayer = (scene: Pick<Scene, 'stack'>, id: LayerId | null): Layer | undefined =>
+  layersOf(scene).find((layer) => layer.id === id);
+
+/** The innermost group that an item lies in. */
+export function groupAround({ stack }: Pick<Scene, 'stack'>, id: ItemId): Group | undefined {
+  for (const group of everyItem(stack))
+    if (group.item === 'group' && group.items.some((item) => item.id === id)) return group;
+  return undefined;
+}
+
+/** The layers that show a frame. */
+export const layersOfFrame = (scene: Pick<Scene, 'stack'>, frame: FrameId): Layer[] =>
+  layersOf(scene).filter((layer) => frameOfLayer(layer) === frame);
+
+/** A stack with some items replaced, groups after what lies in them, or left out where `change` answers nothing; the same stack
+ * when none is. A group that nothing is left in is left out. */
+export function mapItems(items: Item[], change: (item: Item) => Item | undefined): Item[] {
+  const next = items.flatMap((item) => {
+    const inside = item.item === 'group' ? mapItems(item.items, change) : undefined;
+    if (inside?.length === 0) return [];
+    const changed = item.item === 'group' && inside && inside !== item.items ? { ...item, items: inside } : item;
+    return change(changed) ?? [];
+  });
+  return next.length === items.length && next.every((item, index) => item === items[index]) ? items : next;
+}
+
+/** The scene with one item changed; the same scene when there is no such item, or `change` answers the same. */
+export function mapItem(scene: Scene, id: ItemId, change: (item: Item) => Item): Scene {
+  const stack = mapItems(scene.stack, (item) => (item.id === id ? change(item) : item));
+  return stack === scene.stack ? scene : { ...scene, stack };
+}
+
+/** Likewise with one layer. */
+export const mapLayer = (scene: Scene, id: LayerId, change: (layer: Layer) => Layer): Scene =>
+  mapItem(scene, id, (item) => (item.item === 'layer' ? change(item) : item));
+
+/** Likewise with all layers; those for which `change` answers nothing are gone. */
+export function mapLayers(scene: Scene, change: (layer: Layer) => Layer | undefined): Scene {
+  const stack = mapItems(scene.stack, (item) => (item.item === 'layer' ? change(item) : item));
+  return stack === scene.stack ? scene : { ...scene, stack };
+}
+
+/** A stack with an item put into a group, or beside groups, before what lies at a place of it. */
+export function insertItem(stack: readonly Item[], item: Item, group: GroupId | null, at: number): Item[] {
+  if (group === null) return stack.toSpliced(at, 0, item);
+  return mapItems([...stack], (each) =>
+    each.id === group && each.item === 'group' ? { ...each, items: each.items.toSpliced(at, 0, item) } : each,
+  );
+}
