@@ -15,7 +15,7 @@ export default defineConfig({
         server: 'server/main.ts',
         cli: 'cli/main.ts',
         renderThread: 'engine/node/renderThread.ts',
-        codecThread: 'engine/node/codecThread.ts',
+        backgroundThread: 'engine/node/backgroundThread.ts',
         overflowThread: 'engine/node/overflowThread.ts',
         demo: 'demo/main.ts',
         bench: 'bench/main.ts',

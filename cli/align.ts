@@ -1,8 +1,9 @@
 import { parseArgs } from 'node:util';
 import type { Alignment } from '#core/align/alignment.ts';
 import { FIRST_READING, type Frame } from '#core/scene/frame.ts';
+import type { Aligner } from '../engine/aligner.ts';
+import type { PixelsToPlace } from '../engine/alignProtocol.ts';
 import type { Codec } from '../engine/codec.ts';
-import type { PixelsToPlace } from '../engine/codecProtocol.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { CommandError, EXIT } from './exit.ts';
 import { bytesOfFile, errorOf } from './files.ts';
@@ -25,7 +26,7 @@ export async function align(args: string[]): Promise<void> {
   });
   const [basePath, ...paths] = positionals;
   if (!basePath || paths.length === 0) throw new CommandError('align needs a base and at least one frame', EXIT.usage);
-  const { codec, close } = await startEngine(new URL('./', import.meta.url));
+  const { codec, aligner, close } = await startEngine(new URL('./', import.meta.url));
   try {
     const base = await load(codec, basePath, undefined).catch((error) => {
       throw new Error(`the base cannot be read: ${(error as Error).message}`);
@@ -37,7 +38,7 @@ export async function align(args: string[]): Promise<void> {
     const told: Told[] = [];
     for (const [index, frame] of loaded.entries()) {
       const file = paths[index];
-      told.push('id' in frame ? await place(codec, file, base, frame, frames) : { file, error: frame });
+      told.push('id' in frame ? await place(aligner, file, base, frame, frames) : { file, error: frame });
     }
     console.log(values.json ? JSON.stringify(told, null, 2) : told.map(line).join('\n'));
   } finally {
@@ -58,10 +59,10 @@ const toPlace = ({ file, reading, width, height, shot }: Frame): PixelsToPlace =
   ev: shot.ev,
 });
 
-async function place(codec: Codec, file: string, base: Frame, frame: Frame, all: readonly Frame[]): Promise<Told> {
+async function place(aligner: Aligner, file: string, base: Frame, frame: Frame, all: readonly Frame[]): Promise<Told> {
   const between = all.filter(({ id }) => id !== frame.id && id !== base.id).map(toPlace);
   const request = { base: toPlace(base), frame: toPlace(frame), between, wanted: null };
-  const found = await codec.align(request, () => undefined);
+  const found = await aligner.align(request, () => undefined);
   const { matrix, model, agreement, confidence, verdict, reason } = found;
   const residualPx = Number.isFinite(found.residualPx) ? found.residualPx : null;
   return { file, matrix, model, residualPx, agreement, confidence, verdict, reason };

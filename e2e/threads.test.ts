@@ -82,7 +82,7 @@ describe('the threads of an engine', () => {
   it(`may die at any moment, ${KILLS} times: who waits is told, another takes over, and the picture is the same`, async () => {
     const random = alea('kills');
     const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
-    const { engine, codec } = node;
+    const { engine, codec, aligner } = node;
     const image = new SharedArrayBuffer(size.width * size.height * 6);
     const toPlace = ({ file, reading, width, height, shot }: Frame) => ({ file, reading, width, height, ev: shot.ev });
     const work: Record<string, () => Promise<unknown>> = {
@@ -94,7 +94,7 @@ describe('the threads of an engine', () => {
       histogram: () => engine.histogram(Lane.Readings, { what: 'result' }, 1),
       load: () => load(node, pick([1, 2, 3, 4])),
       align: () =>
-        codec.align(
+        aligner.align(
           { base: toPlace(frames[0]), frame: toPlace(frames[1]), between: [], wanted: null },
           () => undefined,
         ),

@@ -35,10 +35,10 @@ describe('the server', () => {
 
   it('lets no text become code, but in the workers that read and write files', async () => {
     const policyOf = async (path: string) => (await fetch(address + path)).headers.get('content-security-policy') ?? '';
-    for (const path of ['/', '/scene/abc/blend', '/assets/main.js', '/assets/codecWorker-a/../main.js'])
+    for (const path of ['/', '/scene/abc/blend', '/assets/main.js', '/assets/backgroundWorker-a/../main.js'])
       expect(await policyOf(path)).not.toContain("'unsafe-eval'");
     expect(await policyOf('/')).toContain("'wasm-unsafe-eval'");
-    for (const path of ['/assets/codecWorker-Ab_1-x.js', '/assets/vips-es6-D.js'])
+    for (const path of ['/assets/backgroundWorker-Ab_1-x.js', '/assets/vips-es6-D.js'])
       expect(await policyOf(path)).toContain("'unsafe-eval'");
   });
 

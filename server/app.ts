@@ -28,7 +28,7 @@ const PAGE_POLICY =
  * write files alone, which have no page and no storage of their own; only they, and its own, are served with this policy. */
 const DECODER_POLICY =
   "default-src 'self'; script-src 'self' 'unsafe-eval' blob:; worker-src 'self' blob:; connect-src 'self' blob: data:";
-const DECODERS = /^\/assets\/(codecWorker|vips-es6|libraw)-[\w-]+\.js$/;
+const DECODERS = /^\/assets\/(backgroundWorker|vips-es6|libraw)-[\w-]+\.js$/;
 
 /** Serves the application and the demo frames. Isolation headers let the page share memory between its threads. */
 export function createApp(folders: Folders): Koa {

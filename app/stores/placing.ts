@@ -10,7 +10,7 @@ import { setLocalFit, takePlacements } from '#core/scene/edits/placing.ts';
 import type { ComparedPlace } from '#core/scene/evidence.ts';
 import type { Frame, Placement } from '#core/scene/frame.ts';
 import type { FrameId } from '#core/scene/ids.ts';
-import type { AlignRequest, PixelsToPlace } from '#engine/codecProtocol.ts';
+import type { AlignRequest, PixelsToPlace } from '#engine/alignProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
 import { plain } from '../plain.ts';
 import { useEngine } from './engine.ts';
@@ -39,7 +39,7 @@ export const usePlacing = defineStore('placing', () => {
   /** Searches how frames lie on the base. Those that are locked are left alone.
    * @param wanted - Where to look. */
   async function align(ids: readonly FrameId[], wanted: AlignRequest['wanted'] = null): Promise<void> {
-    const [on, { codec, engine }] = [base.value, await engines.start()];
+    const [on, { aligner, engine }] = [base.value, await engines.start()];
     const { frames } = session.scene;
     const chosen = frames.filter(({ id, locked }) => ids.includes(id) && id !== on?.id && !locked);
     if (!on || chosen.length === 0 || isRunning.value) return;
@@ -52,7 +52,7 @@ export const usePlacing = defineStore('placing', () => {
         const others = frames.filter(({ id, choice }) => id !== on.id && id !== frame.id && choice !== 'out');
         const request = { base: toPlace(on), frame: toPlace(frame), between: others.map(toPlace), wanted };
         try {
-          const alignment = await codec.align(request, (share) => {
+          const alignment = await aligner.align(request, (share) => {
             if (frame.id in shares.value) shares.value[frame.id] = share;
           });
           if (session.sceneId !== scene) return;
@@ -80,14 +80,14 @@ export const usePlacing = defineStore('placing', () => {
   async function fitFurther(frame: Frame, limit: number): Promise<void> {
     const on = base.value;
     if (!on || isRunning.value) return;
-    const { codec, engine } = await engines.start();
+    const { aligner, engine } = await engines.start();
     engine.advance(Lane.Align);
     shares.value = { [frame.id]: 0 };
     const scene = session.sceneId;
     try {
       const placement = [...(frame.placement?.matrix ?? IDENTITY3)];
       const request = { base: toPlace(on), frame: toPlace(frame), placement, limit };
-      const { columns, rows, dx, dy } = await codec.fitLocally(request, (share) => {
+      const { columns, rows, dx, dy } = await aligner.fitLocally(request, (share) => {
         if (frame.id in shares.value) shares.value[frame.id] = share;
       });
       if (session.sceneId !== scene) return;
@@ -105,8 +105,8 @@ export const usePlacing = defineStore('placing', () => {
   /** A pair of points, in pixels of the frame and of the base, put exactly where both look alike. */
   async function snap(frame: Frame, pair: PointPair): Promise<PointPair | undefined> {
     if (!base.value) return undefined;
-    const { codec } = await engines.start();
-    return codec.snap({ base: toPlace(base.value), frame: toPlace(frame), pair: plain(pair) });
+    const { aligner } = await engines.start();
+    return aligner.snap({ base: toPlace(base.value), frame: toPlace(frame), pair: plain(pair) });
   }
 
   return { shares, isRunning, base, align, fitFurther, stop, snap };

@@ -1,6 +1,8 @@
 import kernelsUrl from '#core/assembly/build/kernels.wasm?url';
 import type { TileTable } from '#core/raster/tileTable.ts';
-import { CODEC_THREADS, Codec } from '../codec.ts';
+import { Aligner } from '../aligner.ts';
+import { BACKGROUND_THREADS, BackgroundThreads } from '../backgroundThreads.ts';
+import { Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
 import { hasSimd } from '../kernelModule.ts';
 import { createPixelMemory } from '../memory.ts';
@@ -25,9 +27,10 @@ const BUDGET_SHARE = 0.5;
 export interface BrowserEngine {
   engine: Engine;
   codec: Codec;
+  aligner: Aligner;
 }
 
-/** Starts render threads and the codec thread.
+/** Starts render threads and background threads.
  * @throws {MissingFeature} */
 export async function startBrowserEngine(): Promise<BrowserEngine> {
   // Without isolation there is no shared memory, and the decoder would wait for ever.
@@ -36,19 +39,19 @@ export async function startBrowserEngine(): Promise<BrowserEngine> {
   if (!hasSimd()) throw new MissingFeature('simd');
   const threads = threadCount(navigator.hardwareConcurrency);
   const kernels = await WebAssembly.compileStreaming(fetch(kernelsUrl));
-  const { memory, table } = tryMemory(deviceGiB * BUDGET_SHARE * 2 ** 30, threads + CODEC_THREADS);
+  const { memory, table } = tryMemory(deviceGiB * BUDGET_SHARE * 2 ** 30, threads + BACKGROUND_THREADS);
   await startKeeper(memory, table);
   const spawn = () =>
     portOf<FromRenderer, ToRenderer>(new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' }));
   const engine = await Engine.start({ spawn, threads, memory, kernels, table });
-  const codec = new Codec({
+  const background = new BackgroundThreads({
     memory,
     kernels,
-    spawn: () => portOf(new Worker(new URL('./codecWorker.ts', import.meta.url), { type: 'module' })),
-    arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
+    spawn: () => portOf(new Worker(new URL('./backgroundWorker.ts', import.meta.url), { type: 'module' })),
+    arenas: Array.from({ length: BACKGROUND_THREADS }, (_, index) => threads + index),
     current: (lane) => engine.current(lane),
   });
-  return { engine, codec };
+  return { engine, codec: new Codec(background), aligner: new Aligner(background) };
 }
 
 /** Starts the thread that keeps the overflow, and waits until it knows how much it can take. */

@@ -2,7 +2,9 @@ import { availableParallelism, totalmem } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { Arena } from '#core/raster/arena.ts';
 import { createFrameLoader, type FrameLoader } from '#core/render/tiles/loadFrame.ts';
-import { CODEC_THREADS, Codec } from '../codec.ts';
+import { Aligner } from '../aligner.ts';
+import { BACKGROUND_THREADS, BackgroundThreads } from '../backgroundThreads.ts';
+import { Codec } from '../codec.ts';
 import { Engine } from '../engine.ts';
 import { openResources } from '../kernelModule.ts';
 import { createPixelMemory } from '../memory.ts';
@@ -14,6 +16,7 @@ import { loadKernels } from './loadKernels.ts';
 export interface NodeEngine {
   engine: Engine;
   codec: Codec;
+  aligner: Aligner;
   loader: FrameLoader;
   arena: Arena;
   close: () => void;
@@ -37,7 +40,7 @@ export async function startEngine(
   budgetBytes = totalmem() / 2,
   { patienceMs, threads = threadCount(availableParallelism()), onSpawn }: StartOptions = {},
 ): Promise<NodeEngine> {
-  const { memory, table } = createPixelMemory(budgetBytes, threads + CODEC_THREADS + 1);
+  const { memory, table } = createPixelMemory(budgetBytes, threads + BACKGROUND_THREADS + 1);
   const kernels = loadKernels(new URL('kernels.wasm', built));
   const keeper = await startKeeper(new URL('overflowThread.mjs', built), memory);
   // Without it scenes have to fit into memory.
@@ -52,21 +55,30 @@ export async function startEngine(
   };
   const spawn = () => open<FromRenderer, ToRenderer>('render');
   const engine = await Engine.start({ spawn, threads, memory, kernels, table, patienceMs });
-  const codec = new Codec({
+  const background = new BackgroundThreads({
     memory,
     kernels,
-    spawn: () => open('codec'),
-    arenas: Array.from({ length: CODEC_THREADS }, (_, index) => threads + index),
+    spawn: () => open('background'),
+    arenas: Array.from({ length: BACKGROUND_THREADS }, (_, index) => threads + index),
     current: (lane) => engine.current(lane),
     patienceMs,
   });
-  const own = openResources({ memory, kernels, arena: threads + CODEC_THREADS });
+  const own = openResources({ memory, kernels, arena: threads + BACKGROUND_THREADS });
   const close = () => {
     engine.close();
-    codec.close();
+    background.close();
     void keeper.terminate();
   };
-  return { engine, codec, loader: createFrameLoader(own.table, own.kernels, own.arena), arena: own.arena, close };
+  const codec = new Codec(background);
+  const aligner = new Aligner(background);
+  return {
+    engine,
+    codec,
+    aligner,
+    loader: createFrameLoader(own.table, own.kernels, own.arena),
+    arena: own.arena,
+    close,
+  };
 }
 
 /** Starts the thread that keeps the overflow; it never comes back, so nobody waits for it to end. */

@@ -5,7 +5,7 @@ import type { Mask } from '#core/scene/mask.ts';
 import { maskOfItem } from '#core/scene/places.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { layersOf } from '#core/scene/tree.ts';
-import type { AlignRequest } from '#engine/codecProtocol.ts';
+import type { AlignRequest } from '#engine/alignProtocol.ts';
 import { drawnView } from '../../bench/drawnView.ts';
 import { itemLabel } from '../../frameLabel.ts';
 import { plain } from '../../plain.ts';

@@ -1,0 +1,45 @@
+import type { Alignment } from '#core/align/alignment.ts';
+import type { LocalGrid } from '#core/align/localFit.ts';
+import type { PointPair } from '#core/align/pointPairs.ts';
+import type { PixelsOf } from './codecProtocol.ts';
+
+/** A frame to be placed on another, and what helps. */
+export interface AlignRequest {
+  base: PixelsToPlace;
+  frame: PixelsToPlace;
+  /** Other frames of the scene, through which it may be placed. */
+  between: readonly PixelsToPlace[];
+  /** Where to look, 0..255, over the whole base. */
+  wanted: { width: number; height: number; levels: Uint8Array } | null;
+}
+
+export type PixelsToPlace = PixelsOf & { ev: number | null };
+
+/** A placed frame to be fitted further from place to place. */
+export interface LocalFitRequest {
+  base: PixelsToPlace;
+  frame: PixelsToPlace;
+  /** Frame pixels to base pixels. */
+  placement: readonly number[];
+  /** Farthest that a place may be moved, in pixels. */
+  limit: number;
+}
+
+/** A pair of points to be put exactly where both pictures look alike. */
+export interface SnapRequest {
+  base: PixelsToPlace;
+  frame: PixelsToPlace;
+  pair: PointPair;
+}
+
+/** What is asked of a background thread about placing. */
+export type ToAligner =
+  | ({ type: 'align'; ticket: number; current: number } & AlignRequest)
+  | ({ type: 'fit'; ticket: number; current: number } & LocalFitRequest)
+  | ({ type: 'snap'; ticket: number } & SnapRequest);
+
+/** What it answers. */
+export type FromAligner =
+  | { type: 'aligned'; ticket: number; alignment: Alignment }
+  | { type: 'fitted'; ticket: number; local: LocalGrid }
+  | { type: 'snapped'; ticket: number; pair: PointPair | undefined };

@@ -1,0 +1,41 @@
+import type { Alignment } from '#core/align/alignment.ts';
+import type { LocalGrid } from '#core/align/localFit.ts';
+import type { PointPair } from '#core/align/pointPairs.ts';
+import type { AlignRequest, FromAligner, LocalFitRequest, SnapRequest } from './alignProtocol.ts';
+import type { BackgroundThreads } from './backgroundThreads.ts';
+import { Lane } from './lanes.ts';
+
+/** Finds how frames lie on each other, in background threads. */
+export class Aligner {
+  readonly #threads: BackgroundThreads;
+
+  constructor(threads: BackgroundThreads) {
+    this.#threads = threads;
+  }
+
+  /** Places a frame on another; the pixels of both are in memory.
+   * @throws {DecodeError} `cancelled` when its lane went on. */
+  async align(request: AlignRequest, onProgress: (share: number) => void): Promise<Alignment> {
+    const current = this.#threads.current(Lane.Align);
+    const answer = await this.#threads
+      .next()
+      .ask({ type: 'align', current, ...request }, this.#threads.patience(), onProgress);
+    return (answer as FromAligner & { type: 'aligned' }).alignment;
+  }
+
+  /** Finds how a placed frame still differs from the base from place to place.
+   * @throws {DecodeError} `cancelled` when its lane went on. */
+  async fitLocally(request: LocalFitRequest, onProgress: (share: number) => void): Promise<LocalGrid> {
+    const current = this.#threads.current(Lane.Align);
+    const answer = await this.#threads
+      .next()
+      .ask({ type: 'fit', current, ...request }, this.#threads.patience(), onProgress);
+    return (answer as FromAligner & { type: 'fitted' }).local;
+  }
+
+  /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */
+  async snap(request: SnapRequest): Promise<PointPair | undefined> {
+    const answer = await this.#threads.next().ask({ type: 'snap', ...request }, this.#threads.patience());
+    return (answer as FromAligner & { type: 'snapped' }).pair;
+  }
+}
