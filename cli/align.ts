@@ -68,9 +68,16 @@ async function place(aligner: Aligner, file: string, base: Frame, frame: Frame, 
   return { file, matrix, model, residualPx, agreement, confidence, verdict, reason };
 }
 
+/** A reason as its code and the figures that belong to it. */
+function sayReason({ code, count, of, share, px, isChained }: Alignment['reason']): string {
+  const counted = count === undefined ? '' : of === undefined ? ` ${count}` : ` ${count} of ${of}`;
+  const figures = `${counted}${share === undefined ? '' : ` ${share.toFixed(2)}`}${px === undefined ? '' : ` ${px.toFixed(2)} px`}`;
+  return `${code}${figures}${isChained ? ', through another frame' : ''}`;
+}
+
 function line(told: Told): string {
   if ('error' in told) return `${told.file}: ${told.error.code} (${told.error.detail})`;
   const { file, model, residualPx, verdict, reason } = told;
   const off = residualPx === null ? '' : `, ${residualPx.toFixed(2)} px`;
-  return `${file}: ${verdict} (${model}${off}; ${reason})`;
+  return `${file}: ${verdict} (${model}${off}; ${sayReason(reason)})`;
 }

@@ -302,7 +302,7 @@ describe('scene files that were made to do harm', () => {
                   matrix: [1e15, 0, 0, 0, 1, 0, 0, 0, 1],
                   model: 'hand',
                   verdict: null,
-                  reason: '',
+                  reason: null,
                   residualPx: null,
                   agreement: null,
                   stops: null,

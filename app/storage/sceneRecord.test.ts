@@ -62,7 +62,7 @@ describe('a stored record', () => {
       matrix: [1, 0, 3, 0, 1, 2, 0, 0, 1],
       model: 'shift',
       verdict: 'good',
-      reason: 'r',
+      reason: '12 of 13 places agree, by way of a frame between',
       residualPx: 0.1,
       agreement: 1,
       stops: 0,
@@ -81,8 +81,9 @@ describe('a stored record', () => {
     const added = old.history.steps[0].params as { frames: object[] };
     Object.assign(added.frames[1], { found: placement, compared });
     const opened = openRecord(old);
-    expect(present(opened.history).frames[0].placement).toEqual(placement);
-    expect(opened.evidence.get(frameId)).toEqual({ found: placement, compared });
+    const reason = { code: 'places-agree', count: 12, of: 13, isChained: true };
+    expect(present(opened.history).frames[0].placement).toEqual({ ...placement, reason });
+    expect(opened.evidence.get(frameId)).toEqual({ found: { ...placement, reason }, compared });
     expect(JSON.stringify(present(opened.history))).not.toContain('compared');
   });
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { EditRecord } from '#core/scene/edit.ts';
 import {
   type Evidence,
-  FrameEvidence,
+  type FrameEvidence,
   readEvidence,
   type StoredEvidence,
   storeEvidence,
@@ -121,10 +121,10 @@ function evidenceIn(steps: readonly { kind: string; params?: unknown }[]): [Fram
   });
   return steps.flatMap(({ kind, params }) => {
     const parsed = kind === 'frames.takePlacements' ? Found.safeParse(params) : undefined;
-    return (parsed?.data?.found ?? []).flatMap(({ frameId, placement, compared = [] }): [FrameId, FrameEvidence][] => {
-      const known = FrameEvidence.safeParse({ found: placement, compared });
-      return known.success ? [[frameId as FrameId, known.data]] : [];
-    });
+    const found = parsed?.data?.found ?? [];
+    return found.flatMap(({ frameId, placement, compared = [] }) => [
+      ...readEvidence([{ frameId, found: placement, compared }]),
+    ]);
   });
 }
 

@@ -8,7 +8,7 @@ import type { PointPair } from '#core/align/pointPairs.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import { setLocalFit, takePlacements } from '#core/scene/edits/placing.ts';
 import type { ComparedPlace } from '#core/scene/evidence.ts';
-import type { Frame, Placement } from '#core/scene/frame.ts';
+import type { Frame, Placement, VerdictReason } from '#core/scene/frame.ts';
 import type { FrameId } from '#core/scene/ids.ts';
 import type { AlignRequest, PixelsToPlace } from '#engine/alignProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -120,6 +120,10 @@ const comparedOf = ({ places }: Alignment): ComparedPlace[] =>
     missPx: missPx === null ? null : Math.round(100 * missPx) / 100,
   }));
 
+/** A figure that came out as infinite is not known. */
+const knownFigures = ({ px, ...reason }: VerdictReason): VerdictReason =>
+  px === undefined || !Number.isFinite(px) ? reason : { ...reason, px };
+
 /** What was found, in scene space: the base may be placed itself. */
 function placementOf(found: Alignment, base: Frame): Placement {
   const { matrix, model, verdict, reason, residualPx, agreement, confidence, stops } = found;
@@ -127,7 +131,7 @@ function placementOf(found: Alignment, base: Frame): Placement {
     matrix: [...compose(matrix, base.placement?.matrix ?? IDENTITY3)],
     model,
     verdict,
-    reason,
+    reason: knownFigures(reason),
     residualPx: Number.isFinite(residualPx) ? residualPx : null,
     agreement,
     confidence,

@@ -5,6 +5,32 @@ import type { Model, Point } from './placement.ts';
 /** `good`: nothing speaks against it; `look`: see for yourself; `failed`: mark something that stands still. */
 export type Verdict = 'good' | 'look' | 'failed';
 
+/** What a verdict goes by, with the figures that belong to it. */
+export interface VerdictReason {
+  code:
+    | 'nothing-found'
+    /** `count` of `of` places agree. */
+    | 'places-agree'
+    | 'few-of-compared'
+    /** Only `count` places agree. */
+    | 'few-places'
+    /** A `share` of the places, 0..1. */
+    | 'low-agreement'
+    | 'rival-motion'
+    /** By `px`, as all that follow. */
+    | 'corners-uncertain'
+    | 'part-compared'
+    | 'parts-disagree'
+    | 'places-off'
+    | 'halves-disagree';
+  count?: number;
+  of?: number;
+  share?: number;
+  px?: number;
+  /** The frame was placed by way of one between it and the base. */
+  isChained?: boolean;
+}
+
 /** How a frame lies on the base, and how far that is to be trusted. */
 export interface Alignment {
   /** Frame pixel to base pixel, counted from the centre of the first pixel, row by row. */
@@ -17,8 +43,7 @@ export interface Alignment {
   /** 0..1: see `judge`. */
   confidence: number;
   verdict: Verdict;
-  /** What the verdict goes by, for the user. */
-  reason: string;
+  reason: VerdictReason;
   /** Stops by which the frame is brighter. */
   stops: number;
   /** Places compared, and how far each is off; for the map of misfits. */

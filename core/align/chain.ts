@@ -75,7 +75,7 @@ function joinAlignments(below: Alignment, above: Alignment): Alignment {
     agreement: Math.min(below.agreement, above.agreement),
     confidence: below.confidence * above.confidence,
     verdict: weakest.verdict,
-    reason: `${weakest.reason}, by way of a frame between`,
+    reason: { ...weakest.reason, isChained: true },
     stops: below.stops + above.stops,
   };
 }

@@ -132,7 +132,7 @@ describe('a local fit', () => {
       matrix: [...compose(shiftMatrix(2, 1))],
       model: 'hand' as const,
       verdict: null,
-      reason: '',
+      reason: null,
       residualPx: null,
       agreement: null,
       stops: null,

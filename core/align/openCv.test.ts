@@ -53,7 +53,7 @@ describe('homographies beside OpenCV', () => {
     const placement = {
       model: 'perspective',
       verdict: null,
-      reason: '',
+      reason: null,
       residualPx: null,
       agreement: null,
       stops: null,

@@ -1,6 +1,6 @@
 import { IDENTITY3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
-import type { Alignment, Matched } from './alignment.ts';
+import type { Alignment, Matched, VerdictReason } from './alignment.ts';
 import type { Explanation } from './chooseModel.ts';
 import { fitModel, type Match, missOf, uncertainty } from './fit.ts';
 import { cornerDistance, cornersOf, mapPoint, type Point } from './placement.ts';
@@ -38,7 +38,7 @@ export function judge(
   stops: number,
   hasRival: boolean,
 ): Alignment {
-  if (!found) return nothing(stops, 'nothing in it could be found in the base');
+  if (!found) return nothing(stops);
   const { explanation, matched } = found;
   const { matrix, model, noise } = explanation;
   const scale = Math.max(1, Math.max(size.width, size.height) / USUAL_WIDTH);
@@ -74,24 +74,24 @@ export function judge(
   };
   const zones = zonesOf(told.places, within, size);
   if (agreeing < LOOK_MATCHES || agreement < LOOK_AGREEMENT || corner > LOOK_CORNERS * scale)
-    return { ...told, verdict: 'failed', reason: `only ${agreeing} of ${compared} places agree` };
+    return { ...told, verdict: 'failed', reason: { code: 'few-of-compared', count: agreeing, of: compared } };
   const doubt = doubts(
-    [agreeing < GOOD_MATCHES, `only ${agreeing} places agree`],
-    [agreement < GOOD_AGREEMENT, `${percent(agreement)} of the places agree`],
-    [hasRival || rivals > RIVALS, 'another part of the picture moved differently'],
-    [corner > GOOD_CORNERS * scale, `corners may be off by ${corner.toFixed(1)} pixels`],
-    [zones.agreeing < GOOD_ZONES, 'only a part of the picture could be compared'],
-    [zones.odd > ODD_ZONES, 'large parts of the picture do not agree'],
-    [beyond > GOOD_RICHER * scale, `corners may be off by ${beyond.toFixed(1)} pixels`],
-    [residualPx > GOOD_RESIDUAL * scale, `places are off by ${residualPx.toFixed(2)} pixels`],
-    [halves.apart > GOOD_HALVES * scale, `halves of the places disagree by ${halves.apart.toFixed(1)} pixels`],
+    [agreeing < GOOD_MATCHES, { code: 'few-places', count: agreeing }],
+    [agreement < GOOD_AGREEMENT, { code: 'low-agreement', share: agreement }],
+    [hasRival || rivals > RIVALS, { code: 'rival-motion' }],
+    [corner > GOOD_CORNERS * scale, { code: 'corners-uncertain', px: corner }],
+    [zones.agreeing < GOOD_ZONES, { code: 'part-compared' }],
+    [zones.odd > ODD_ZONES, { code: 'parts-disagree' }],
+    [beyond > GOOD_RICHER * scale, { code: 'corners-uncertain', px: beyond }],
+    [residualPx > GOOD_RESIDUAL * scale, { code: 'places-off', px: residualPx }],
+    [halves.apart > GOOD_HALVES * scale, { code: 'halves-disagree', px: halves.apart }],
   );
   return doubt
     ? { ...told, verdict: 'look', reason: doubt }
-    : { ...told, verdict: 'good', reason: `${agreeing} of ${compared} places agree` };
+    : { ...told, verdict: 'good', reason: { code: 'places-agree', count: agreeing, of: compared } };
 }
 
-const doubts = (...found: readonly (readonly [boolean, string])[]): string | undefined =>
+const doubts = (...found: readonly (readonly [boolean, VerdictReason])[]): VerdictReason | undefined =>
   found.find(([holds]) => holds)?.[1];
 
 /** In how many zones of the picture places agree, and the share of zones in which most do not. */
@@ -109,16 +109,14 @@ function zonesOf(places: Alignment['places'], within: number, { width, height }:
   };
 }
 
-const percent = (share: number) => `${Math.round(share * 100)} %`;
-
-const nothing = (stops: number, reason: string): Alignment => ({
+const nothing = (stops: number): Alignment => ({
   matrix: IDENTITY3,
   model: 'none',
   residualPx: Infinity,
   agreement: 0,
   confidence: 0,
   verdict: 'failed',
-  reason,
+  reason: { code: 'nothing-found' },
   stops,
   places: [],
 });

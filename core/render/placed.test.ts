@@ -38,7 +38,7 @@ const placement = (matrix: Matrix3, verdict: Placement['verdict'] = 'good'): Pla
   matrix: [...matrix],
   model: 'similarity',
   verdict,
-  reason: '',
+  reason: null,
   residualPx: 0.02,
   agreement: 1,
   stops: 0,

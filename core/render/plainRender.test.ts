@@ -23,7 +23,7 @@ import { type RenderContext, withTile } from './tiles/renderContext.ts';
 const made = smallScene(size, sources);
 const frames = new Map(made.frameIds.map((id, index) => [id, sources[index]]));
 /** The brightest frame lies some whole pixels off, which keeps its pixels as they are. */
-const byHand = { model: 'hand' as const, verdict: null, reason: '', residualPx: null, agreement: null, stops: null };
+const byHand = { model: 'hand' as const, verdict: null, reason: null, residualPx: null, agreement: null, stops: null };
 const placed = applyEdit(
   made.scene,
   placeFrames({

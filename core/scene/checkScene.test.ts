@@ -33,7 +33,7 @@ const placement = (matrix: number[]): Placement => ({
   matrix,
   model: 'hand',
   verdict: null,
-  reason: '',
+  reason: null,
   residualPx: null,
   agreement: null,
   stops: null,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Placement } from './frame.ts';
 import { FrameId } from './ids.ts';
+import { withNewNames } from './upgradeTree.ts';
 
 /** A place that the search compared, in pixels of the base, and how far it was off; null where both pictures differ. */
 export const ComparedPlace = z.strictObject({ x: z.number(), y: z.number(), missPx: z.number().nullable() });
@@ -22,7 +23,7 @@ export const storeEvidence = (evidence: Evidence): StoredEvidence =>
 
 /** Stored evidence; what cannot be understood is left out, since a search brings it back. */
 export function readEvidence(data: unknown): Evidence {
-  const parsed = StoredEvidence.safeParse(data);
+  const parsed = StoredEvidence.safeParse(withNewNames(data));
   return new Map(parsed.success ? parsed.data.map(({ frameId, ...evidence }) => [frameId, evidence]) : []);
 }
 

@@ -58,6 +58,29 @@ export const FIRST_READING: ReadingWish = { ...PLAIN_READING, space: 'fitting' }
 export const readingText = ({ demosaic, untagged, scaleTo, space }: Reading): string =>
   [demosaic, untagged, scaleTo ? `${scaleTo.width}x${scaleTo.height}` : '', space].join(':');
 
+/** What a verdict on a placement goes by, with the figures that belong to it; see `core/align/alignment.ts`. */
+export const VerdictReason = z.strictObject({
+  code: z.enum([
+    'nothing-found',
+    'places-agree',
+    'few-of-compared',
+    'few-places',
+    'low-agreement',
+    'rival-motion',
+    'corners-uncertain',
+    'part-compared',
+    'parts-disagree',
+    'places-off',
+    'halves-disagree',
+  ]),
+  count: z.number().int().nonnegative().optional(),
+  of: z.number().int().nonnegative().optional(),
+  share: z.number().min(0).max(1).optional(),
+  px: z.number().nonnegative().optional(),
+  isChained: z.boolean().optional(),
+});
+export type VerdictReason = z.infer<typeof VerdictReason>;
+
 /** How a frame lies in scene space. */
 export const Placement = z.strictObject({
   /** Frame pixel to scene pixel, counted from the centre of the first, row by row. */
@@ -66,7 +89,8 @@ export const Placement = z.strictObject({
   model: z.enum(['none', 'shift', 'similarity', 'perspective', 'hand']),
   /** What the search said of it; null for one made by hand. */
   verdict: z.enum(['good', 'look', 'failed']).nullable(),
-  reason: z.string().max(200),
+  /** What the verdict goes by; null where nothing was said. */
+  reason: VerdictReason.nullable(),
   residualPx: z.number().nonnegative().nullable(),
   agreement: z.number().min(0).max(1).nullable(),
   /** How sure the search was. */

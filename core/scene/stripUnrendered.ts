@@ -22,7 +22,7 @@ function renderedFrame(frame: Frame): Frame {
     moment: '',
     label: '',
     choice: 'pick',
-    placement: placement && { ...placement, reason: '', verdict: null, residualPx: null, agreement: null },
+    placement: placement && { ...placement, reason: null, verdict: null, residualPx: null, agreement: null },
   };
   known.set(frame, bare);
   return bare;

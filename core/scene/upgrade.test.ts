@@ -48,6 +48,19 @@ describe('a document of version 1, 2 or 3', () => {
     expect(JSON.stringify(scene)).not.toContain('compared');
   });
 
+  it.each([
+    ['only 5 of 40 places agree', { code: 'few-of-compared', count: 5, of: 40 }],
+    ['38 % of the places agree', { code: 'low-agreement', share: 0.38 }],
+    ['corners may be off by 0.4 pixels', { code: 'corners-uncertain', px: 0.4 }],
+    ['large parts of the picture do not agree, by way of a frame between', { code: 'parts-disagree', isChained: true }],
+    ['something else', null],
+    ['', null],
+  ])('has the sentence "%s" of a verdict as a code', (reason, expected) => {
+    const document = documentOf('v3-01');
+    document.frames[2].placement.reason = reason;
+    expect(openScene(document).scene.frames[2].placement?.reason).toEqual(expected);
+  });
+
   it('has masks of parts, and what strokes were painted through once', () => {
     const { scene } = openScene(documentOf('v3-01'));
     const [lower, upper] = layersOf(scene);

@@ -1,5 +1,5 @@
 import type { EditRecord } from './edit.ts';
-import type { Frame } from './frame.ts';
+import type { Frame, VerdictReason } from './frame.ts';
 import { type GroupId, LayerId } from './ids.ts';
 import { type Group, type Item, type Layer, newLayer } from './item.ts';
 import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
@@ -27,10 +27,37 @@ const RENAMED: Record<string, Record<string, string>> = {
   measure: { vivid: 'chroma' },
 };
 
+/** Sentences that verdicts went by, each with the names of its figures. */
+const SENTENCES: readonly [RegExp, VerdictReason['code'], ...('count' | 'of' | 'share' | 'px')[]][] = [
+  [/^nothing in it/, 'nothing-found'],
+  [/^only (\d+) of (\d+) places agree/, 'few-of-compared', 'count', 'of'],
+  [/^(\d+) of (\d+) places agree/, 'places-agree', 'count', 'of'],
+  [/^only (\d+) places agree/, 'few-places', 'count'],
+  [/^(\d+) % of the places agree/, 'low-agreement', 'share'],
+  [/^another part/, 'rival-motion'],
+  [/^corners may be off by ([\d.]+)/, 'corners-uncertain', 'px'],
+  [/^only a part/, 'part-compared'],
+  [/^large parts/, 'parts-disagree'],
+  [/^places are off by ([\d.]+)/, 'places-off', 'px'],
+  [/^halves of the places disagree by ([\d.]+)/, 'halves-disagree', 'px'],
+];
+
+/** A sentence as its code and figures; null for one that nobody knows. */
+function reasonOf(sentence: string): VerdictReason | null {
+  for (const [pattern, code, ...names] of SENTENCES) {
+    const found = pattern.exec(sentence);
+    if (!found) continue;
+    const figures = names.map((name, i) => [name, Number(found[i + 1]) / (name === 'share' ? 100 : 1)]);
+    const isChained = sentence.endsWith('by way of a frame between');
+    return { code, ...Object.fromEntries(figures), ...(isChained ? { isChained } : {}) };
+  }
+  return null;
+}
+
 /** Plain data with sources and measures by their names of version 5, and references by the item that they follow. */
-function withNewNames(value: unknown, name = ''): unknown {
+export function withNewNames(value: unknown, name = ''): unknown {
   if (Array.isArray(value)) return value.map((each) => withNewNames(each, name));
-  if (typeof value === 'string') return RENAMED[name]?.[value] ?? value;
+  if (typeof value === 'string') return name === 'reason' ? reasonOf(value) : (RENAMED[name]?.[value] ?? value);
   if (value === null || typeof value !== 'object' || ArrayBuffer.isView(value)) return value;
   if (name === 'to' && 'layer' in value) return { item: value.layer };
   return Object.fromEntries(Object.entries(value).map(([key, each]) => [key, withNewNames(each, key)]));

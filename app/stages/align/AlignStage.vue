@@ -40,7 +40,7 @@ const matrix = computed(() => frame.value?.placement?.matrix ?? IDENTITY3);
 const mayPlace = computed(() => frame.value !== undefined && !frame.value.locked && !session.readOnly);
 
 const byHand = (next: readonly number[]): Placement => ({
-  matrix: [...next], model: 'hand', verdict: null, reason: '', residualPx: null, agreement: null, stops: frame.value?.placement?.stops ?? null,
+  matrix: [...next], model: 'hand', verdict: null, reason: null, residualPx: null, agreement: null, stops: frame.value?.placement?.stops ?? null,
 });
 
 /** Places the frame by hand. @param drag - Names a drag: its steps become one. */

@@ -15,7 +15,7 @@ import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { sayShare } from '../../wording.ts';
-import { MODEL_NAMES, sayPixels, VERDICTS } from './sayPlacement.ts';
+import { MODEL_NAMES, VERDICTS, sayPixels, sayReason } from './sayPlacement.ts';
 import { guidesOf, lookOnly } from './lookOnly.ts';
 import type { Pairs } from './usePairs.ts';
 import { plain } from '../../plain.ts';
@@ -33,10 +33,11 @@ const compared = computed(() => session.evidence.get(props.frame.id)?.compared ?
 const shown = computed(() => (found.value?.verdict === 'failed' && props.frame.placement?.model !== 'hand' ? found.value : props.frame.placement));
 /** What kind of motion it is, and what the verdict goes by. */
 const saysHow = computed(() => {
-  const { model, reason, verdict } = shown.value ?? { model: 'none' as const, reason: '', verdict: null };
+  const { model, reason, verdict } = shown.value ?? { model: 'none' as const, reason: null, verdict: null };
   const how = `It ${model === 'none' ? '' : 'is '}${MODEL_NAMES[model]}`;
-  if (verdict === 'failed') return reason.charAt(0).toUpperCase() + reason.slice(1);
-  return reason ? `${how}: ${reason}` : how;
+  const because = sayReason(reason);
+  if (verdict === 'failed') return because.charAt(0).toUpperCase() + because.slice(1);
+  return because ? `${how}: ${because}` : how;
 });
 const numbers = computed(() => handNumbers(props.matrix, props.size));
 const drag = ref('');

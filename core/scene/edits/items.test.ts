@@ -30,7 +30,7 @@ function sceneOf(text: string): Scene {
 }
 const textOf = (items: readonly Item[]): string =>
   items.map((item) => (item.item === 'group' ? `(${textOf(item.items)})` : item.id)).join('');
-const after = (text: string, ...edits: Parameters<typeof applyEdit>[1][]) =>
+const resultOf = (text: string, ...edits: Parameters<typeof applyEdit>[1][]) =>
   textOf(edits.reduce(applyEdit, sceneOf(text)).stack);
 
 describe('moving an item', () => {
@@ -50,7 +50,7 @@ describe('moving an item', () => {
     ['a(b(cd)e)f', 'f', 3, 'a(b(cfd)e)'],
     ['a(b(cd)e)f', 'f', 2, 'a(bf(cd)e)'],
   ])('%s: %s to %i gives %s', (before, name, to, expected) => {
-    expect(after(before, moveItem({ id: id(name), to }))).toBe(expected);
+    expect(resultOf(before, moveItem({ id: id(name), to }))).toBe(expected);
   });
 
   it('leaves the order of all others alone, wherever it goes', () => {
@@ -81,7 +81,7 @@ describe('groups', () => {
     ['abc', 'a', 'abc'],
     ['a(b(cd))e', 'e', 'a(b(cde))'],
   ])('%s: joining %s with what lies below gives %s', (before, name, expected) => {
-    expect(after(before, join(name))).toBe(expected);
+    expect(resultOf(before, join(name))).toBe(expected);
   });
 
   it.each([
@@ -91,7 +91,7 @@ describe('groups', () => {
     ['a(b(cd)e)', 'd', 'a(bcde)'],
     ['abc', 'b', 'abc'],
   ])('%s: taking %s out gives %s', (before, name, expected) => {
-    expect(after(before, leave(name))).toBe(expected);
+    expect(resultOf(before, leave(name))).toBe(expected);
   });
 
   it('keep their mask, strength and name while items come and go', () => {
