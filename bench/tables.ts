@@ -26,10 +26,8 @@ export async function measureTables(
   frames: readonly Frame[],
   rounds: number,
 ): Promise<Measure[]> {
-  const [{ width, height }] = frames;
   const context: RenderContext = {
     ...createRenderContext({ table, kernels, arena }),
-    size: { width, height },
     interactive: false,
   };
   const time = (tables: number) => {

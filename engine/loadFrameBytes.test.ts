@@ -5,13 +5,14 @@ import { keepLibraries } from '#codecs/libraries.ts';
 import { allTiles } from '#core/raster/region.ts';
 import { compilePlan } from '#core/render/plan/plan.ts';
 import { writeTile } from '#core/render/plan/readings.ts';
+import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import type { TileNode } from '#core/render/tiles/renderContext.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { PLAIN_READING } from '#core/scene/frame.ts';
 import { newScene } from '#core/scene/scene.ts';
-import { contextOn, openPixels } from '../tests/smallScene.ts';
+import { openPixels } from '../tests/smallScene.ts';
 import type { ThreadResources } from './kernelModule.ts';
 import { loadFrameBytes } from './loadFrameBytes.ts';
 import { nodeLibraries } from './node/libraries.ts';
@@ -41,7 +42,7 @@ afterAll(async () => (await libraries.vips()).shutdown());
 async function exportBase(loader: FrameLoader, resources: ThreadResources): Promise<Buffer> {
   const frame = await loadFrameBytes(libraries, loader, png, options);
   const scene = applyEdit(newScene('x'), addFrames({ frames: [frame] }));
-  const context = contextOn(resources, size);
+  const context = createRenderContext(resources);
   const image = new Uint16Array(size.width * size.height * 3);
   for (const { tx, ty } of allTiles(size, 0))
     writeTile(

@@ -99,7 +99,7 @@ function* takeTiles<T extends TileSpot>(
 /** Makes pixels of the scene it was last told, in one thread. */
 class Renderer {
   readonly #port: InnerPort<ToRenderer, FromRenderer>;
-  readonly #tools: Omit<RenderContext, 'size'>;
+  readonly #context: RenderContext;
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
@@ -109,7 +109,7 @@ class Renderer {
   #canvasSpace: CanvasSpace = 'srgb';
 
   constructor(resources: ThreadResources, port: InnerPort<ToRenderer, FromRenderer>) {
-    this.#tools = createRenderContext(resources);
+    this.#context = createRenderContext(resources);
     this.#port = port;
   }
 
@@ -119,7 +119,7 @@ class Renderer {
       return;
     }
     if (message.type === 'stroke') {
-      this.#tools.strokes.append(message.id, message.points);
+      this.#context.strokes.append(message.id, message.points);
       return;
     }
     this.#answer(message).catch((error) => {
@@ -135,7 +135,6 @@ class Renderer {
     this.#planFailure = undefined;
     try {
       this.#plan = compilePlan(this.#scene, this.#planMemory, selected);
-      if (this.#plan) this.#tools.strokes.size = this.#plan.size;
     } catch (error) {
       this.#planFailure = error as Error;
     }
@@ -156,12 +155,8 @@ class Renderer {
     }
   }
 
-  get #context(): RenderContext {
-    return { ...this.#tools, size: this.#plan?.size ?? { width: 0, height: 0 } };
-  }
-
   #isStale({ lane, current }: Ticket): boolean {
-    return this.#tools.table.slab.lane(lane) !== current;
+    return this.#context.table.slab.lane(lane) !== current;
   }
 
   #draw(message: ToRenderer & { type: 'draw' }): void {
@@ -238,7 +233,7 @@ class Renderer {
     const result = picture && toSpace(picture, this.#workingSpace, message.space);
     const context = { ...this.#context, interactive: false };
     const writing = this.#writing(result, context, { region, pixels: new Uint16Array(image) }, ticket, tiles);
-    const done = await this.#inSlices(message, writing).finally(() => this.#tools.transient.end());
+    const done = await this.#inSlices(message, writing).finally(() => this.#context.transient.end());
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 

@@ -45,16 +45,10 @@ export function openPixels(budgetBytes = 512 * 2 ** 20): {
   return { memory, resources, loader: createFrameLoader(loading.table, loading.kernels, loading.arena) };
 }
 
-/** A context at a resources, for pictures of one size. */
-export const contextOn = (resources: ThreadResources, size: Size): RenderContext => ({
-  ...createRenderContext(resources),
-  size,
-});
-
 /** A scene of made frames whose pixels are in memory, darkest first; the middle one is the base. */
 export function smallScene(size: Size, sources: readonly PixelSource[], budgetBytes = 512 * 2 ** 20): SmallScene {
   const { memory, loader, resources } = openPixels(budgetBytes);
-  const context = contextOn(resources, size);
+  const context = createRenderContext(resources);
   const { table } = resources;
   const frames = sources.map((source, index) => {
     const frame = madeFrame(index, size);
@@ -96,7 +90,7 @@ export function planeOfNode(
   context: RenderContext,
 ): Uint16Array {
   const out = new Uint16Array(size.width * size.height);
-  for (const { tx, ty } of tilesIn(context.size, level, { x: 0, y: 0, ...size })) {
+  for (const { tx, ty } of tilesIn(node.extent.size, level, { x: 0, y: 0, ...size })) {
     withTile(node, { level, tx, ty }, context, (tile) => {
       const samples = planeOf(tile, plane, context);
       for (let y = 0; y < TILE && ty * TILE + y < size.height; y++) {

@@ -10,6 +10,9 @@ import { DAB_NUMBERS, DabTrail } from './dabs.ts';
 import { StrokeCoverage } from './strokeCoverage.ts';
 import { dabTouches, StrokeStore } from './strokeStore.ts';
 
+/** Nothing lies beyond its edges. */
+const WIDE = { width: Infinity, height: Infinity };
+
 const stroke = (change: Partial<Stroke> = {}): Stroke => ({
   ...plainStroke(StrokeId.parse('s')),
   size: 40,
@@ -27,7 +30,7 @@ const flat = (points: readonly (readonly number[])[]) => Float32Array.from(point
 const coverageOf = (strokes: StrokeStore) => {
   const coverage = new StrokeCoverage(strokes, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
   const on = (stroke: Stroke, level: number, tx: number, ty: number): Float32Array =>
-    coverage.with(stroke, { level, tx, ty }, undefined, (laid) => {
+    coverage.with(stroke, WIDE, { level, tx, ty }, undefined, (laid) => {
       if (laid instanceof Float32Array) return laid.slice();
       const plane = new Float32Array(TILE_SAMPLES);
       twinKernels.enlarge(laid.area, laid.side, laid.offset, laid.offset, laid.step, plane);
@@ -125,7 +128,7 @@ describe('the stroke strokes', () => {
         const strokes = new StrokeStore();
         const s = stroke();
         strokes.append(s.id, flat(points));
-        const dabs = strokes.dabs(s);
+        const dabs = strokes.on(WIDE).dabs(s);
         for (const [tx, ty] of [
           [0, 0],
           [1, 0],
@@ -134,7 +137,7 @@ describe('the stroke strokes', () => {
           let counted = 0;
           for (let dab = 0; dab < dabs.length / DAB_NUMBERS; dab++)
             if (dabTouches(dabs, dab, level, dabMargin(s, level), tx, ty)) counted++;
-          expect(strokes.dabsOnTile(s, level, tx, ty)).toBe(counted);
+          expect(strokes.on(WIDE).dabsOnTile(s, level, tx, ty)).toBe(counted);
         }
       }),
       { numRuns: 50 },
@@ -142,7 +145,7 @@ describe('the stroke strokes', () => {
   });
 
   it('knows nothing of a stroke whose points are lost, and does not fail', () => {
-    expect(new StrokeStore().dabsOnTile(stroke(), 0, 0, 0)).toBe(0);
+    expect(new StrokeStore().on(WIDE).dabsOnTile(stroke(), 0, 0, 0)).toBe(0);
   });
 });
 
@@ -251,7 +254,7 @@ describe('coverage of a stroke', () => {
     const coverage = coverageOf(strokes);
     for (let ty = 0; ty < 9; ty++) {
       for (let tx = 0; tx < 9; tx++) {
-        if (strokes.dabsOnTile(s, 0, tx, ty) === 0) expect(Math.max(...coverage.on(s, 0, tx, ty))).toBe(0);
+        if (strokes.on(WIDE).dabsOnTile(s, 0, tx, ty) === 0) expect(Math.max(...coverage.on(s, 0, tx, ty))).toBe(0);
       }
     }
   });
@@ -259,7 +262,7 @@ describe('coverage of a stroke', () => {
   it('is one stroke at a time: laying another meanwhile is refused', () => {
     const strokes = new StrokeStore();
     const coverage = new StrokeCoverage(strokes, twinKernels, new Arena(new ArrayBuffer(2 ** 23), 0, 2 ** 23));
-    const lay = <T>(use: () => T) => coverage.with(stroke(), { level: 0, tx: 0, ty: 0 }, undefined, use);
+    const lay = <T>(use: () => T) => coverage.with(stroke(), WIDE, { level: 0, tx: 0, ty: 0 }, undefined, use);
     expect(() => lay(() => lay(() => 1))).toThrow(RangeError);
     expect(lay(() => 2)).toBe(2);
   });

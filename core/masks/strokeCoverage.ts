@@ -1,11 +1,11 @@
 import type { CoarseCoverage, Kernels } from '../kernels/kernels.ts';
 import type { NearColour } from '../kernels/nearColour.ts';
 import type { Arena } from '../raster/arena.ts';
-import { TILE, TILE_SAMPLES } from '../raster/size.ts';
+import { type Size, TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { brushName, type Stroke } from '../scene/stroke.ts';
 import { coarsening } from './coarsening.ts';
 import { DAB_NUMBERS } from './dabs.ts';
-import { dabTouches, type StrokeStore } from './strokeStore.ts';
+import { dabTouches, type StrokeStore, type StrokeTrails } from './strokeStore.ts';
 
 interface Progress {
   plane: Float32Array;
@@ -40,6 +40,8 @@ const BORDER = 2;
 /** Coverage of strokes on tiles, going on from where it was while a stroke grows. One per thread. */
 export class StrokeCoverage {
   readonly #strokes: StrokeStore;
+  /** Of the size that was painted on last. */
+  #trails: StrokeTrails;
   readonly #kernels: Kernels;
   readonly #arena: Arena;
   readonly #area: Float32Array;
@@ -53,6 +55,7 @@ export class StrokeCoverage {
   /** @param arena - Where the planes lie. */
   constructor(strokes: StrokeStore, kernels: Kernels, arena: Arena) {
     this.#strokes = strokes;
+    this.#trails = strokes.on({ width: 0, height: 0 });
     this.#kernels = kernels;
     this.#arena = arena;
     this.#area = arena.floats((TILE / 2 + 2 * BORDER) ** 2);
@@ -60,10 +63,12 @@ export class StrokeCoverage {
 
   /** Calls `use` with the coverage of one stroke on one tile, before strength and stencil, 0..1: a tile's plane or, where the
    * stroke is smooth enough, coarser coverage to be read between pixels. It is the caller's until `use` returns.
+   * @param size - Of the picture that is painted on.
    * @param near - For a stroke that stays on colours.
    * @throws {RangeError} when a stroke is laid while another one is: what both need has to be made before. */
   with<T>(
     stroke: Stroke,
+    size: Size,
     { level, tx, ty }: TileOfLevel,
     near: NearColours | undefined,
     use: (coverage: Float32Array | CoarseCoverage) => T,
@@ -71,10 +76,23 @@ export class StrokeCoverage {
     if (this.#isLaying) throw new RangeError('A stroke is laid already');
     this.#isLaying = true;
     try {
+      this.#beOn(size);
       return use(this.#on(stroke, level, tx, ty, near));
     } finally {
       this.#isLaying = false;
     }
+  }
+
+  /** Goes over to a picture of another size: dabs beyond its edges are others. */
+  #beOn(size: Size): void {
+    const trails = this.#strokes.on(size);
+    if (trails === this.#trails) return;
+    this.#trails = trails;
+    for (const progress of this.#progress.values()) {
+      progress.plane.fill(0);
+      progress.seen = 0;
+    }
+    this.#centres.clear();
   }
 
   #on(stroke: Stroke, level: number, tx: number, ty: number, near?: NearColours): Float32Array | CoarseCoverage {
@@ -111,7 +129,7 @@ export class StrokeCoverage {
     const progress = this.#progress.get(name) ?? { plane: this.#freshPlane(), seen: 0 };
     this.#progress.delete(name);
     this.#progress.set(name, progress); // most recent last
-    const dabs = this.#strokes.dabs(stroke);
+    const dabs = this.#trails.dabs(stroke);
     const scale = 2 ** -level;
     const margin = 2 ** level;
     for (; progress.seen < dabs.length / DAB_NUMBERS; progress.seen++) {

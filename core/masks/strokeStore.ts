@@ -4,28 +4,30 @@ import { brushName, type Stroke } from '../scene/stroke.ts';
 import { dabMargin } from './coarsening.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
 
+/** Sizes of pictures whose strokes are remembered at a time: one scene's, and that of another that is opened. */
+const MOST_SIZES = 2;
+
 /** Points of strokes by id; strokes are written once, except for the one being painted, which grows. */
 export class StrokeStore {
   readonly #points = new Map<StrokeId, Float32Array[]>();
-  /** By name of the brush, since strokes of several scenes may share an id. */
-  readonly #trails = new Map<string, { trail: DabTrail; taken: number }>();
-  readonly #touches = new Map<string, Touches[]>();
   readonly #grownIn = new Map<StrokeId, number>();
+  /** The latest first. */
+  #trails: StrokeTrails[] = [];
 
   #version = 0;
-  #size: Size = { width: Infinity, height: Infinity };
 
   /** Counts up whenever points are added. */
   get version(): number {
     return this.#version;
   }
 
-  /** Tells the size of the picture that is painted on: what lies beyond it costs nothing. */
-  set size(size: Size) {
-    if (size.width === this.#size.width && size.height === this.#size.height) return;
-    this.#size = { width: size.width, height: size.height };
-    this.#trails.clear();
-    this.#touches.clear();
+  /** The strokes as they lie on a picture of a size: what lies beyond it costs nothing. */
+  on(size: Size): StrokeTrails {
+    const known = this.#trails.find((trails) => trails.isOn(size));
+    if (known) return known;
+    const trails = new StrokeTrails(size, (id) => this.#points.get(id) ?? []);
+    this.#trails = [trails, ...this.#trails.slice(0, MOST_SIZES - 1)];
+    return trails;
   }
 
   /** The version in which a stroke grew last; 0 when nothing is known of it. */
@@ -41,6 +43,24 @@ export class StrokeStore {
     if (have) have.push(points);
     else this.#points.set(id, [points]);
   }
+}
+
+/** Strokes on a picture of one size. */
+export class StrokeTrails {
+  readonly #size: Size;
+  readonly #pointsOf: (id: StrokeId) => readonly Float32Array[];
+  /** By name of the brush, since strokes of several scenes may share an id. */
+  readonly #trails = new Map<string, { trail: DabTrail; taken: number }>();
+  readonly #touches = new Map<string, Touches[]>();
+
+  constructor({ width, height }: Size, pointsOf: (id: StrokeId) => readonly Float32Array[]) {
+    this.#size = { width, height };
+    this.#pointsOf = pointsOf;
+  }
+
+  isOn({ width, height }: Size): boolean {
+    return width === this.#size.width && height === this.#size.height;
+  }
 
   /** Dabs of a stroke as far as its points are known; none when nothing is known of it. */
   dabs(stroke: Stroke): Float32Array {
@@ -50,7 +70,7 @@ export class StrokeStore {
       kept = { trail: new DabTrail(stroke, this.#size), taken: 0 };
       this.#trails.set(name, kept);
     }
-    const pieces = this.#points.get(stroke.id) ?? [];
+    const pieces = this.#pointsOf(stroke.id);
     for (; kept.taken < pieces.length; kept.taken++) kept.trail.add(pieces[kept.taken]);
     return kept.trail.dabs;
   }

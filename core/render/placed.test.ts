@@ -20,7 +20,7 @@ import { CompareNode } from './nodes/compareNode.ts';
 import { withExposure } from './nodes/lightNode.ts';
 import { WarpNode } from './nodes/warpNode.ts';
 import { writeTile } from './plan/readings.ts';
-import type { TileNode } from './tiles/renderContext.ts';
+import { sceneExtent, type TileNode } from './tiles/renderContext.ts';
 
 const size = { width: 300, height: 210 };
 /** Waves no finer than six pixels: band-limited, so that they can be read between pixels. */
@@ -183,11 +183,12 @@ describe('a placed picture whose tiles change one by one', () => {
   it('has another key wherever it reads a tile that has changed', () => {
     const changed = new Set<string>();
     const source: TileNode = {
+      extent: sceneExtent(size),
       keyAt: ({ level, tx, ty }) => keyOf('source', [level, tx, ty, changed.has(`${tx},${ty}`)]),
       make: (spot, _key, context) =>
         nodeOf(made.scene, { what: 'frame', at: base }).make(spot, keyOf('none', 0), context),
     };
-    const warp = new WarpNode(source, shiftMatrix(140, 0), size);
+    const warp = new WarpNode(source, shiftMatrix(140, 0), sceneExtent(size));
     const keys = () => [0, 1, 2].map((tx) => keyText(warp.keyAt({ level: 0, tx, ty: 0 }, made.context)));
     const before = keys();
     changed.add('0,0');

@@ -4,7 +4,7 @@ import { openResources } from '../../engine/kernelModule.ts';
 import { PlainPixel } from '../../tests/plainRender.ts';
 import { randomScene, type SceneSize } from '../../tests/randomScene.ts';
 import { resultOf, size, sources } from '../../tests/renderScene.ts';
-import { contextOn, loadPixels, openPixels, smallScene, testKernels } from '../../tests/smallScene.ts';
+import { loadPixels, openPixels, smallScene, testKernels } from '../../tests/smallScene.ts';
 import { shiftMatrix } from '../align/placement.ts';
 import { allTiles } from '../raster/region.ts';
 import { SLOT_BYTES } from '../raster/tileSlab.ts';
@@ -17,6 +17,7 @@ import { AT_REST } from '../scene/refinements.ts';
 import type { Scene } from '../scene/scene.ts';
 import type { Source } from '../scene/source.ts';
 import { sampleAt, writeTile } from './plan/readings.ts';
+import { createRenderContext } from './tiles/createRenderContext.ts';
 import { frameSlots } from './tiles/loadFrame.ts';
 import { type RenderContext, withTile } from './tiles/renderContext.ts';
 
@@ -135,7 +136,7 @@ function crowded(threads: number, spareSlots: number): RenderContext[] {
   const { memory, loader } = openPixels(slots * SLOT_BYTES);
   made.scene.frames.forEach((frame, index) => void loadPixels(loader, frame, sources[index]));
   return Array.from({ length: threads }, (_, arena) =>
-    contextOn(openResources({ memory, kernels: testKernels, arena }), size),
+    createRenderContext(openResources({ memory, kernels: testKernels, arena })),
   );
 }
 

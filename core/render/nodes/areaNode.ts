@@ -26,13 +26,13 @@ export abstract class AreaNode extends DerivedNode {
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
-    return keyOfArea(this.seed, this.mask, this.areaOf(spot, context), context);
+    return keyOfArea(this.seed, this.mask, this.areaOf(spot), context);
   }
 
   /** The area that a tile needs. */
-  protected areaOf(spot: Spot, context: RenderContext): Area {
+  protected areaOf(spot: Spot): Area {
     const { reach, widest, widestAtTop, marginOf } = this.#reach;
-    return areaAround(spot, context, reach, widest, (length) => marginOf(Math.min(widestAtTop, length)));
+    return areaAround(spot, this.extent.size, reach, widest, (length) => marginOf(Math.min(widestAtTop, length)));
   }
 
   /** The reach in pixels of the area's level. */

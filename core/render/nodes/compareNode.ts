@@ -5,6 +5,7 @@ import { TILE } from '../../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
+  type Extent,
   planeOf,
   type RenderContext,
   reserveOrFail,
@@ -25,6 +26,7 @@ export class CompareNode implements TileNode {
   /** It is looked at, and nothing is computed from it. */
   readonly isTransient = true;
   readonly #base: TileNode;
+  readonly extent: Extent;
   readonly #frame: TileNode;
   readonly #inside: TileNode;
   readonly #how: 'difference' | 'edges';
@@ -34,6 +36,7 @@ export class CompareNode implements TileNode {
   /** @param stops - By which the second picture was darkened to match. */
   constructor(base: TileNode, frame: TileNode, inside: TileNode, how: 'difference' | 'edges', stops: number) {
     this.#base = base;
+    this.extent = base.extent;
     this.#frame = frame;
     this.#inside = inside;
     this.#how = how;

@@ -3,6 +3,7 @@ import { TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
+  type Extent,
   growsWith,
   LastSpot,
   planeOf,
@@ -45,6 +46,7 @@ interface CompositeOptions {
 /** Layers over a base, each through its mask. All layers are mixed in floats and rounded once at the end. */
 export class CompositeNode implements TileNode {
   readonly #base: TileNode;
+  readonly extent: Extent;
   readonly #last = new LastSpot<NodeKey>();
   readonly #layers: readonly CompositeLayer[];
   readonly #lowerLayerCount: number;
@@ -58,6 +60,7 @@ export class CompositeNode implements TileNode {
     { lowerLayerCount = 0, isTransient = false }: CompositeOptions = {},
   ) {
     this.#base = base;
+    this.extent = base.extent;
     this.#layers = layers;
     this.#lowerLayerCount = lowerLayerCount < WORTH_KEEPING ? 0 : lowerLayerCount;
     this.isTransient = isTransient;

@@ -33,7 +33,7 @@ export class CoreFillNode extends AreaNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const { kernels } = context;
-    const area = this.areaOf(spot, context);
+    const area = this.areaOf(spot);
     const { side } = area;
     const sigma = this.reachIn(area);
     const fill = (mean: Float32Array, square: Float32Array, spare: Float32Array) => {

@@ -1,6 +1,7 @@
 import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
+  type Extent,
   fixedKeyOf,
   growsWith,
   type RenderContext,
@@ -17,8 +18,11 @@ export abstract class DerivedNode implements TileNode {
   protected readonly seed: NodeKey;
   readonly #inputs: readonly TileNode[];
   readonly #keys: SpotMemo<NodeKey>;
+  readonly extent: Extent;
 
-  constructor(seed: NodeKey, inputs: readonly TileNode[]) {
+  /** @param extent - That of the first input, if it is not told. */
+  constructor(seed: NodeKey, inputs: readonly TileNode[], extent: Extent = inputs[0].extent) {
+    this.extent = extent;
     this.seed = seed;
     this.#inputs = inputs;
     this.fixedKey = fixedKeyOf(seed, inputs);

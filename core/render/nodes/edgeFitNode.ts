@@ -30,14 +30,14 @@ export class EdgeFitNode extends DerivedNode {
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
-    const area = this.#areaOf(spot, context);
+    const area = this.#areaOf(spot);
     const mask = keyOfArea(this.seed, this.#mask, area, context);
     return mixKeys(keyOfArea(mask, this.#guide, area, context), this.#guide.keyAt(spot, context));
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const { kernels } = context;
-    const area = this.#areaOf(spot, context);
+    const area = this.#areaOf(spot);
     const { side } = area;
     const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#fit.radius / 2 ** area.level)));
     const fit = (...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
@@ -63,7 +63,7 @@ export class EdgeFitNode extends DerivedNode {
     return withArea([this.#mask, this.#guide], area, context, 5, fit, same);
   }
 
-  #areaOf(spot: Spot, context: RenderContext) {
-    return areaAround(spot, context, this.#fit.radius, WIDEST, marginOf);
+  #areaOf(spot: Spot) {
+    return areaAround(spot, this.extent.size, this.#fit.radius, WIDEST, marginOf);
   }
 }

@@ -1,6 +1,6 @@
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import { PLAIN_READING, type Reading, readingText } from '../../scene/frame.ts';
-import { RenderError, type Spot, type TileNode } from '../tiles/renderContext.ts';
+import { type Extent, RenderError, type Spot, type TileNode } from '../tiles/renderContext.ts';
 
 /** Key of the pixels of a file, as it is read. */
 export function frameKey(sha256: string, reading: Reading = PLAIN_READING): NodeKey {
@@ -11,8 +11,11 @@ export function frameKey(sha256: string, reading: Reading = PLAIN_READING): Node
 export class FrameNode implements TileNode {
   readonly fixedKey: NodeKey;
   readonly name: string;
+  readonly extent: Extent;
 
-  constructor(sha256: string, reading: Reading, name: string) {
+  /** @param extent - Of the frame: where its pixels lie before it is placed. */
+  constructor(sha256: string, reading: Reading, name: string, extent: Extent) {
+    this.extent = extent;
     this.fixedKey = frameKey(sha256, reading);
     this.name = name;
   }

@@ -6,6 +6,7 @@ import type { PinnedTile } from '../../raster/tileTable.ts';
 import type { GradientPart } from '../../scene/mask.ts';
 import { publishCoverage } from '../tiles/coverageTile.ts';
 import {
+  type Extent,
   keepBriefly,
   type RenderContext,
   RenderError,
@@ -13,6 +14,7 @@ import {
   type TileNode,
   withTile,
 } from '../tiles/renderContext.ts';
+import { NO_PICTURE } from '../tiles/valueTable.ts';
 
 const EVEN = keyOf('gradient, even', 1);
 
@@ -25,6 +27,7 @@ interface Fall {
 
 /** A gradient's fall at even steps, as a tile of its own: one thread makes it, all have it. */
 class ProfileTile implements TileNode {
+  readonly extent = NO_PICTURE;
   readonly fixedKey: NodeKey;
   readonly #part: GradientPart;
 
@@ -47,12 +50,14 @@ class ProfileTile implements TileNode {
 
 /** Coverage of a gradient. */
 export class GradientNode implements TileNode {
+  readonly extent: Extent;
   readonly #part: GradientPart;
   readonly #key: NodeKey;
   /** How it falls when it does so neither evenly nor plainly smoothly. */
   readonly #bent: ProfileTile;
 
-  constructor(part: GradientPart) {
+  constructor(part: GradientPart, extent: Extent) {
+    this.extent = extent;
     this.#part = part;
     const { start, end, profile, middle } = part;
     this.#bent = new ProfileTile(part);

@@ -22,7 +22,7 @@ export class GrowNode extends AreaNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const area = this.areaOf(spot, context);
+    const area = this.areaOf(spot);
     const radius = this.reachIn(area);
     const growing = (mask: Float32Array, grown: Float32Array, runs: Float32Array, spare: Float32Array) => {
       const planes = { plane: mask, out: grown, runs, spare, width: area.side };

@@ -30,8 +30,8 @@ const ACROSS = 24;
  * @param diameter - Of the brush, in scene pixels. */
 export function colourUnder(lab: LabNode, x: number, y: number, diameter: number, context: RenderContext): number[] {
   const down = Math.floor(Math.log2(diameter / ACROSS));
-  const level = Math.min(levelCount(context.size) - 1, Math.max(0, down));
-  const { width, height } = levelSize(context.size, level);
+  const level = Math.min(levelCount(lab.extent.size) - 1, Math.max(0, down));
+  const { width, height } = levelSize(lab.extent.size, level);
   const column = Math.min(width - 1, Math.max(0, Math.floor(x / 2 ** level)));
   const row = Math.min(height - 1, Math.max(0, Math.floor(y / 2 ** level)));
   const spot = { level, tx: Math.floor(column / TILE), ty: Math.floor(row / TILE) };

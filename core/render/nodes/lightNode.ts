@@ -4,6 +4,7 @@ import type { Matrix3 } from '../../raster/matrix3.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
+  type Extent,
   type RenderContext,
   reserveOrFail,
   type Spot,
@@ -17,6 +18,7 @@ import {
 export class LightNode implements TileNode {
   readonly #source: TileNode;
   readonly #matrix: Matrix3;
+  readonly extent: Extent;
   readonly #key: NodeKey;
   readonly isTransient: boolean;
   readonly fixedKey: NodeKey | undefined;
@@ -24,6 +26,7 @@ export class LightNode implements TileNode {
   /** @param kept - Whether tiles are asked for again: those that are drawn or written are not. */
   constructor(source: TileNode, matrix: Matrix3, kept: boolean) {
     this.#source = source;
+    this.extent = source.extent;
     this.#matrix = matrix;
     this.#key = keyOf('light', matrix);
     this.isTransient = !kept;

@@ -3,7 +3,14 @@ import type { Kernels } from '../../kernels/kernels.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { publishStored, widenTile } from '../tiles/coverageTile.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, withTiles } from '../tiles/renderContext.ts';
+import {
+  type Extent,
+  planeOf,
+  type RenderContext,
+  type Spot,
+  type TileNode,
+  withTiles,
+} from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { type LoneStroke, PaintedNode, readFloats } from './paintedNode.ts';
 
@@ -19,10 +26,11 @@ export class MaskNode extends DerivedNode {
   readonly #parts: readonly JoinedPart[];
   readonly #inverted: boolean;
 
-  constructor(parts: readonly JoinedPart[], inverted: boolean) {
+  constructor(parts: readonly JoinedPart[], inverted: boolean, extent: Extent) {
     super(
       keyOf('mask', [parts.map(({ join, alpha }) => [join, alpha !== undefined]), inverted]),
       parts.flatMap(({ node, alpha }) => (alpha ? [node, alpha] : [node])),
+      extent,
     );
     this.#parts = parts;
     this.#inverted = inverted;

@@ -1,9 +1,10 @@
 import type { CoarseCoverage } from '../../kernels/kernels.ts';
-import { TILE_SAMPLES } from '../../raster/size.ts';
+import { type Size, TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, keyOfText, keyText, mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { isFill, type Stroke, type Touch, touchName } from '../../scene/stroke.ts';
 import {
+  type Extent,
   LastSpot,
   planeOf,
   type RenderContext,
@@ -101,6 +102,7 @@ const sameKey = (a: NodeKey | undefined, b: NodeKey | undefined): boolean =>
  * Each tile depends on the strokes that touch it and on no others. */
 export class PaintedNode implements TileNode {
   readonly #strokes: readonly PaintedTouch[];
+  readonly extent: Extent;
   readonly #chains: Chains;
   readonly grows = true;
   readonly #last = new LastSpot<readonly ChainLink[]>();
@@ -111,7 +113,8 @@ export class PaintedNode implements TileNode {
   #grown = { since: -1, version: -1, index: 0 };
 
   /** @param chains - Of this part in the scene before, or empty; changed in place. */
-  constructor(strokes: readonly PaintedTouch[], chains: Chains) {
+  constructor(strokes: readonly PaintedTouch[], chains: Chains, extent: Extent) {
+    this.extent = extent;
     this.#strokes = strokes;
     this.#chains = chains;
   }
@@ -141,7 +144,7 @@ export class PaintedNode implements TileNode {
     for (; painted < chain.length; painted++) {
       if (context.interactive && painted > 0 && KEY_FRAMES.includes(chain.length - painted))
         context.table.release(publishFloats(chain[painted - 1].key, spot, context, value, alpha));
-      paintStroke(this.#strokes[chain[painted].index], spot, context, value, alpha, painted === 0);
+      paintStroke(this.#strokes[chain[painted].index], this.extent.size, spot, context, value, alpha, painted === 0);
     }
     return chain.length > 0;
   }
@@ -154,7 +157,7 @@ export class PaintedNode implements TileNode {
     const { touch, stencil, towards, near } = this.#strokes[chain[0].index];
     if (towards || isFill(touch)) return undefined;
     return withTiles(stencil ? [stencil] : [], spot, context, ([through]) =>
-      withCoverage(touch, near, spot, context, (coverage) =>
+      withCoverage(touch, this.extent.size, near, spot, context, (coverage) =>
         coverage instanceof Float32Array ? undefined : use({ touch, coverage, through }),
       ),
     );
@@ -180,7 +183,9 @@ export class PaintedNode implements TileNode {
     for (; next < this.#strokes.length; next++) {
       const by = this.#strokes[next];
       const { touch } = by;
-      const dabs = isFill(touch) ? 1 : context.strokes.dabsOnTile(touch, spot.level, spot.tx, spot.ty);
+      const dabs = isFill(touch)
+        ? 1
+        : context.strokes.on(this.extent.size).dabsOnTile(touch, spot.level, spot.tx, spot.ty);
       if (dabs === 0) continue;
       const inputs = inputsOf(by, spot, context);
       key = mixKeys(key, strokeKey(this.#names[next]), dabs, ...(inputs ? [inputs] : []));
@@ -241,6 +246,7 @@ export class PaintedNode implements TileNode {
 
 function paintStroke(
   by: PaintedTouch,
+  size: Size,
   spot: Spot,
   context: RenderContext,
   value: Float32Array,
@@ -257,10 +263,10 @@ function paintStroke(
       const rest = [...tiles];
       const [stencil, towards, area] = nodes.map((node) => node && planeOf(rest.shift() as PinnedTile, 0, context));
       const through = stencil ?? 65535;
-      if (towards === undefined) layTouch(by, area, spot, context, value, alpha, through, by.touch.target, fresh);
+      if (towards === undefined) layTouch(by, size, area, spot, context, value, alpha, through, by.touch.target, fresh);
       else {
         context.scratch.lend(2, (weight, spare) => {
-          layTouch(by, area, spot, context, weight, spare, through, 1, true);
+          layTouch(by, size, area, spot, context, weight, spare, through, 1, true);
           pullTowards(towards, weight, value, alpha, fresh);
         });
       }
@@ -292,6 +298,7 @@ function pullTowards(
 /** Lays a stroke's dabs, or a fill, with one grey as target. */
 function layTouch(
   { touch, near }: PaintedTouch,
+  size: Size,
   area: Uint16Array | number | undefined,
   spot: Spot,
   context: RenderContext,
@@ -311,7 +318,7 @@ function layTouch(
     });
     return;
   }
-  withCoverage(touch, near, spot, context, (coverage) => {
+  withCoverage(touch, size, near, spot, context, (coverage) => {
     if (coverage instanceof Float32Array) kernels.paintOver(value, alpha, coverage, target, strength, through, fresh);
     else kernels.paintEnlarged(value, alpha, coverage, target, strength, through, fresh);
   });
@@ -319,12 +326,13 @@ function layTouch(
 
 function withCoverage<T>(
   stroke: Stroke,
+  size: Size,
   near: LabNode | undefined,
   spot: Spot,
   context: RenderContext,
   use: (coverage: Float32Array | CoarseCoverage) => T,
 ): T {
-  if (!near || !stroke.keepTo) return context.coverage.with(stroke, spot, undefined, use);
+  if (!near || !stroke.keepTo) return context.coverage.with(stroke, size, spot, undefined, use);
   const { tolerance } = stroke.keepTo;
   return withTile(near, spot, context, ({ slots }) => {
     const [l, a, b] = slots.map((slot) => context.table.slab.plane(slot));
@@ -334,7 +342,7 @@ function withCoverage<T>(
       tolerance,
       under: (x: number, y: number) => colourUnder(near, x, y, stroke.size, context),
     };
-    return context.coverage.with(stroke, spot, colours, use);
+    return context.coverage.with(stroke, size, spot, colours, use);
   });
 }
 

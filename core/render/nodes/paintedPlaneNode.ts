@@ -1,18 +1,20 @@
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { publishCoverage } from '../tiles/coverageTile.ts';
-import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
+import type { Extent, RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
 import type { PaintedNode } from './paintedNode.ts';
 
 /** One of the two planes of painting, as coverage that can be refined. */
 export class PaintedPlaneNode implements TileNode {
   readonly #painted: PaintedNode;
+  readonly extent: Extent;
   readonly #which: 'value' | 'alpha';
   readonly grows = true;
   readonly #key: NodeKey;
 
   constructor(painted: PaintedNode, which: 'value' | 'alpha') {
     this.#painted = painted;
+    this.extent = painted.extent;
     this.#which = which;
     this.#key = keyOf('painted plane', which);
   }

@@ -5,14 +5,16 @@ import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import type { OutlinePart, RadialPart } from '../../scene/mask.ts';
 import { publishCoverage } from '../tiles/coverageTile.ts';
-import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
+import type { Extent, RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
 
 /** The inside of an outline. Tiles far from its line are alike. */
 export class OutlineNode implements TileNode {
+  readonly extent: Extent;
   readonly #corners: readonly number[];
   readonly fixedKey: NodeKey;
 
-  constructor(corners: OutlinePart['corners']) {
+  constructor(corners: OutlinePart['corners'], extent: Extent) {
+    this.extent = extent;
     this.#corners = corners;
     this.fixedKey = keyOf('outline', corners);
   }
@@ -37,10 +39,12 @@ export class OutlineNode implements TileNode {
 
 /** An ellipse that falls to nothing at its rim. */
 export class RadialNode implements TileNode {
+  readonly extent: Extent;
   readonly #part: RadialPart;
   readonly fixedKey: NodeKey;
 
-  constructor(part: RadialPart) {
+  constructor(part: RadialPart, extent: Extent) {
+    this.extent = extent;
     this.#part = part;
     const { centre, radiusX, radiusY, turn, feather } = part;
     this.fixedKey = keyOf('radial', [centre, radiusX, radiusY, turn, feather]);

@@ -26,7 +26,7 @@ export class SoftenNode extends AreaNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const area = this.areaOf(spot, context);
+    const area = this.areaOf(spot);
     const blur = (wide: Float32Array, spare: Float32Array) => {
       context.kernels.blurPlane(wide, spare, area.side, area.side, this.reachIn(area));
       return context.scratch.lend(1, (out) => {

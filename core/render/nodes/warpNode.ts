@@ -8,6 +8,7 @@ import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
+  type Extent,
   type RenderContext,
   reserveOrFail,
   type Spot,
@@ -69,6 +70,7 @@ function sourceOf(toFrame: Matrix3, level: number, size: Size) {
 
 /** A frame as it is placed: turned, shifted and tilted into scene space, read between its pixels (Lanczos, three lobes). */
 export class WarpNode implements TileNode {
+  readonly extent: Extent;
   readonly #source: TileNode;
   readonly #toFrame: TileMap;
   readonly #size: Size;
@@ -76,12 +78,13 @@ export class WarpNode implements TileNode {
   readonly #key: NodeKey;
 
   /** @param placement - Frame pixels to scene pixels, counted from the centre of the first.
-   * @param size - Of the frame.
-   * @param local - How it is moved further from place to place of the scene, which is as large. */
-  constructor(source: TileNode, placement: Matrix3, size: Size, local: LocalGrid | null = null) {
+   * @param scene - Where the frame is placed.
+   * @param local - How it is moved further from place to place of the scene. */
+  constructor(source: TileNode, placement: Matrix3, scene: Extent, local: LocalGrid | null = null) {
     this.#source = source;
-    this.#toFrame = local ? placedLocally(placement, local, size) : placedBy(placement);
-    this.#size = size;
+    this.extent = scene;
+    this.#toFrame = local ? placedLocally(placement, local, scene.size) : placedBy(placement);
+    this.#size = source.extent.size;
     this.#key = keyOf('warp', local ? [placement, local] : placement);
     this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
   }
@@ -137,12 +140,16 @@ const FADE = 2;
 
 /** Where a placed frame is: full inside, nothing beyond its edges. */
 export class InsideNode implements TileNode {
+  readonly extent: Extent;
   readonly #placement: Matrix3;
   readonly #size: Size;
   readonly fixedKey: NodeKey;
 
-  constructor(placement: Matrix3, size: Size) {
+  /** @param size - Of the frame.
+   * @param scene - Where it is placed. */
+  constructor(placement: Matrix3, size: Size, scene: Extent) {
     this.#placement = placement;
+    this.extent = scene;
     this.#size = size;
     this.fixedKey = keyOf('inside', [placement, size.width, size.height]);
   }

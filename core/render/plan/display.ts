@@ -1,7 +1,14 @@
 import { contours } from '../../masks/contours.ts';
 import { TILE, tileGrid } from '../../raster/size.ts';
 import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
+import {
+  type Extent,
+  planeOf,
+  type RenderContext,
+  type Spot,
+  type TileNode,
+  withTile,
+} from '../tiles/renderContext.ts';
 
 /** What is drawn on a canvas. */
 export type DisplayNode =
@@ -23,7 +30,7 @@ export function displayKey(display: DisplayNode, spot: Spot, context: RenderCont
   const { picture, coverage, colour } = display;
   const keys = [picture.keyAt(spot, context), coverage.keyAt(spot, context)];
   if (display.kind === 'overlay') return mixKeys(keys[0], keys[1], ...colour, Math.round(display.strength * 1000));
-  const { right, below } = neighbours(spot, context);
+  const { right, below } = neighbours(spot, coverage.extent);
   const around = [right, below].map((near) => (near ? coverage.keyAt(near, context) : 0));
   return mixKeys(keys[0], keys[1], ...around, ...colour, 1);
 }
@@ -46,7 +53,7 @@ export function drawTile(display: DisplayNode, spot: Spot, context: RenderContex
 }
 
 /** The tiles right of a tile and below it, where there are any. */
-function neighbours({ level, tx, ty }: Spot, { size }: RenderContext): { right?: Spot; below?: Spot } {
+function neighbours({ level, tx, ty }: Spot, { size }: Extent): { right?: Spot; below?: Spot } {
   const { columns, rows } = tileGrid(size, level);
   return {
     right: tx + 1 < columns ? { level, tx: tx + 1, ty } : undefined,
@@ -64,7 +71,7 @@ function drawContours(
 ): void {
   const side = TILE + 1;
   const area = new Uint16Array(side * side);
-  const { right, below } = neighbours(spot, context);
+  const { right, below } = neighbours(spot, coverage.extent);
   const copy = (near: Spot, columns: number, rows: number, to: number) =>
     withTile(coverage, near, context, (tile) => {
       const plane = planeOf(tile, 0, context);

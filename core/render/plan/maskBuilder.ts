@@ -27,7 +27,7 @@ import { PaintedPlaneNode } from '../nodes/paintedPlaneNode.ts';
 import { OutlineNode, RadialNode } from '../nodes/shapeNodes.ts';
 import { SoftenNode } from '../nodes/softenNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
-import type { TileNode } from '../tiles/renderContext.ts';
+import type { Extent, TileNode } from '../tiles/renderContext.ts';
 
 /** Where a mask is used. */
 interface NamedMaskContext extends MaskContext {
@@ -38,6 +38,8 @@ interface NamedMaskContext extends MaskContext {
 /** What masks need of the rest of the plan. */
 export interface MaskSurroundings {
   readonly scene: Scene;
+  /** Of the scene. */
+  readonly extent: Extent;
   frame(id: FrameId): TileNode;
   /** The pixels that a source names. */
   source(source: Source, context: MaskContext): TileNode;
@@ -49,9 +51,6 @@ export interface MaskSurroundings {
   chains(name: string): Chains;
 }
 
-/** Nothing. */
-const NOTHING = new MaskNode([], false);
-
 /** Standard deviation of the blur that a softening stroke pulls towards, and of the mean that an evening one does, as shares of its
  * diameter. */
 const SOFTEN_SHARE = 1 / 14;
@@ -61,6 +60,7 @@ const EVEN_SHARE = 1 / 3;
 export class MaskBuilder {
   readonly #around: MaskSurroundings;
   readonly #space: WorkingSpace;
+  readonly #nothing: TileNode;
   readonly #measures = new Map<string, TileNode>();
   readonly #oklabs = new Map<TileNode, OklabNode>();
   readonly #labs = new Map<TileNode, LabNode>();
@@ -69,14 +69,16 @@ export class MaskBuilder {
   constructor(around: MaskSurroundings) {
     this.#around = around;
     this.#space = around.scene.workingSpace;
+    this.#nothing = new MaskNode([], false, around.extent);
   }
 
   mask(mask: Mask, context: NamedMaskContext): TileNode {
     const { refine } = mask;
     const joined = this.#join(mask.parts, context);
     // A mask that is only turned round, as most are that are refined at all, is so before it is rounded.
-    if (refine.inverted && isPlain({ ...refine, inverted: false })) return new MaskNode(joined, true);
-    return this.#refine(new MaskNode(joined, false), refine, context);
+    if (refine.inverted && isPlain({ ...refine, inverted: false }))
+      return new MaskNode(joined, true, this.#around.extent);
+    return this.#refine(new MaskNode(joined, false, this.#around.extent), refine, context);
   }
 
   #join(parts: readonly Part[], context: NamedMaskContext): JoinedPart[] {
@@ -110,19 +112,20 @@ export class MaskBuilder {
       case 'colour':
         return new ColourNode(part, this.#oklab(this.#around.source(part.source, context)));
       case 'gradient':
-        return new GradientNode(part);
+        return new GradientNode(part, this.#around.extent);
       case 'radial':
-        return new RadialNode(part);
+        return new RadialNode(part, this.#around.extent);
       case 'outline':
         return this.#outline(part.corners, part.feather);
       case 'difference':
         return this.#difference(part);
       case 'picture': {
-        const picture = new FrameNode(part.file.sha256, { ...PLAIN_READING, scaleTo: part.scaleTo }, part.file.name);
+        const { file, scaleTo } = part;
+        const picture = new FrameNode(file.sha256, { ...PLAIN_READING, scaleTo }, file.name, this.#around.extent);
         return measureOf(picture, 'luminance', 'srgb', () => this.#oklab(picture));
       }
       case 'reference':
-        return this.#around.resolveReference(part.to, context, context.name) ?? NOTHING;
+        return this.#around.resolveReference(part.to, context, context.name) ?? this.#nothing;
     }
   }
 
@@ -148,14 +151,14 @@ export class MaskBuilder {
   }
 
   #outline(corners: readonly number[], feather: number): TileNode {
-    const sharp = new OutlineNode([...corners]);
+    const sharp = new OutlineNode([...corners], this.#around.extent);
     return feather > 0 ? new SoftenNode(sharp, feather / 2) : sharp;
   }
 
   #difference({ first, second, stops, from, shoulder }: DifferencePart): TileNode {
     const { frames } = this.#around.scene;
     const [a, b] = [first, second].map((id) => frames.find((frame) => frame.id === id));
-    if (!a || !b) return NOTHING;
+    if (!a || !b) return this.#nothing;
     const apart = stops ?? (b.shot.ev ?? 0) - (a.shot.ev ?? 0);
     const [dark, bright] = apart >= 0 ? [a, b] : [b, a];
     const darkened = withExposure(this.#around.frame(bright.id), -Math.abs(apart));
@@ -169,7 +172,7 @@ export class MaskBuilder {
   #paint(part: PaintedPart, before: readonly JoinedPart[], context: NamedMaskContext): PaintedNode {
     const touches: PaintedTouch[] = [];
     for (const touch of part.strokes) touches.push(this.#touch(touch, part, touches, before, context));
-    return new PaintedNode(touches, this.#around.chains(`${context.name}:${part.id}`));
+    return new PaintedNode(touches, this.#around.chains(`${context.name}:${part.id}`), this.#around.extent);
   }
 
   #touch(
@@ -179,16 +182,23 @@ export class MaskBuilder {
     before: readonly JoinedPart[],
     context: NamedMaskContext,
   ): PaintedTouch {
-    const stencil = touch.stencil ? (this.#around.frozen(touch.stencil, context, context.name) ?? NOTHING) : undefined;
+    const stencil = touch.stencil
+      ? (this.#around.frozen(touch.stencil, context, context.name) ?? this.#nothing)
+      : undefined;
     if (isFill(touch)) {
       return { touch, stencil, area: touch.outline ? this.#outline(touch.outline, touch.feather) : undefined };
     }
     const near = this.#near(touch.keepTo);
     if (touch.effect === 'tone') return { touch, stencil, near };
-    const painted = new PaintedNode([...earlier], this.#around.chains(`${context.name}:${part.id}:${touch.id}`));
+    const painted = new PaintedNode(
+      [...earlier],
+      this.#around.chains(`${context.name}:${part.id}:${touch.id}`),
+      this.#around.extent,
+    );
     // What is added to the mask is softened as the mask stands there; what is taken from it, by itself.
     const parts: JoinedPart[] = part.join === 'add' ? [...before, { join: 'add', node: painted }] : [];
-    const stands = parts.length > 0 ? new MaskNode(parts, false) : new PaintedPlaneNode(painted, 'value');
+    const stands =
+      parts.length > 0 ? new MaskNode(parts, false, this.#around.extent) : new PaintedPlaneNode(painted, 'value');
     const share = touch.effect === 'soften' ? SOFTEN_SHARE : EVEN_SHARE;
     return { touch, stencil, near, towards: new SoftenNode(stands, Math.min(400, Math.max(0.5, touch.size * share))) };
   }

@@ -1,12 +1,12 @@
 import type { Size } from '../../raster/size.ts';
-import type { ItemId, LayerId } from '../../scene/ids.ts';
+import type { FrameId, ItemId, LayerId } from '../../scene/ids.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from '../../scene/maskLoad.ts';
 import { type Scene, sceneSize } from '../../scene/scene.ts';
 import { CompareNode } from '../nodes/compareNode.ts';
 import { CompositeNode } from '../nodes/compositeNode.ts';
 import { withExposure } from '../nodes/lightNode.ts';
 import { MaskNode } from '../nodes/maskNode.ts';
-import { RenderError, type TileNode } from '../tiles/renderContext.ts';
+import { RenderError, sceneExtent, type TileNode } from '../tiles/renderContext.ts';
 import { PlanBuilder, type PlanMemory } from './planBuilder.ts';
 import type { RenderRequest } from './request.ts';
 
@@ -19,9 +19,6 @@ export interface RenderPlan {
   node(request: RenderRequest): TileNode | undefined;
 }
 
-/** Full coverage. */
-const EVERYWHERE = new MaskNode([], true);
-
 /** Compiles a scene; undefined while it has no frames.
  * @param memory - The same for all plans of a thread.
  * @param selected - The layer that is being worked on: what lies below it is kept mixed.
@@ -33,13 +30,14 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
   const { depth, steps } = maskLoad(scene);
   if (depth > MOST_DEPTH) throw new RenderError('too-deep', `${depth} of ${MOST_DEPTH}`);
   if (steps > MOST_STEPS) throw new RenderError('too-much', `${steps} of ${MOST_STEPS}`);
-  const builder = new PlanBuilder(scene, { memory });
+  const builder = new PlanBuilder(scene, sceneExtent(size), { memory });
   const result = builder.result(selected, true);
   return { size, node: (request) => (request.what === 'result' ? result : nodeOf(builder, request)) };
 }
 
 function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'result' }>): TileNode | undefined {
   const from = (id: ItemId) => builder.contextOf(id);
+  const inside = (id: FrameId) => builder.inside(id) ?? new MaskNode([], true, builder.extent);
   switch (request.what) {
     case 'without':
       return builder.without(request.at);
@@ -47,13 +45,12 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
       return withExposure(builder.frame(request.at), -(request.stops ?? 0));
     case 'halves': {
       const source = withExposure(builder.frame(request.at), -request.stops);
-      const over = { source, mask: builder.inside(request.at) ?? EVERYWHERE, opacity: request.share };
+      const over = { source, mask: inside(request.at), opacity: request.share };
       return new CompositeNode(builder.frame(request.against), [over], { isTransient: true });
     }
     case 'compared': {
       const frame = withExposure(builder.frame(request.at), -request.stops);
-      const inside = builder.inside(request.at) ?? EVERYWHERE;
-      return new CompareNode(builder.frame(request.against), frame, inside, request.how, request.stops);
+      return new CompareNode(builder.frame(request.against), frame, inside(request.at), request.how, request.stops);
     }
     case 'source': {
       const context = from(request.at);
@@ -64,7 +61,7 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
       return context && builder.recipe(request.recipe, context);
     }
     case 'inside':
-      return builder.inside(request.at) ?? EVERYWHERE;
+      return inside(request.at);
     default: {
       const context = from(request.at);
       return context && builder.coverage(request.what, context);

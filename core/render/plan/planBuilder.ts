@@ -15,7 +15,7 @@ import { toSpace } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
 import { InsideNode, WarpNode } from '../nodes/warpNode.ts';
-import type { TileNode } from '../tiles/renderContext.ts';
+import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
@@ -48,6 +48,7 @@ interface BuilderOptions {
  * chains of references are as long as they like without a chain of calls. */
 export class PlanBuilder {
   readonly scene: Scene;
+  readonly extent: Extent;
   readonly #options: BuilderOptions;
   readonly #graph: MaskGraph;
   readonly #groups: StrongComponents;
@@ -59,8 +60,10 @@ export class PlanBuilder {
   readonly #below = new Map<number, TileNode>();
   readonly #without = new Map<LayerId, TileNode>();
 
-  constructor(scene: Scene, options: BuilderOptions) {
+  /** @param extent - Of the scene. */
+  constructor(scene: Scene, extent: Extent, options: BuilderOptions) {
     this.scene = scene;
+    this.extent = extent;
     this.#options = options;
     this.#graph = options.ring ? options.ring.parent.#graph : new MaskGraph(scene, options.isInner ?? false);
     this.#groups = new StrongComponents((key) => this.#edgesFollowed(key));
@@ -88,10 +91,12 @@ export class PlanBuilder {
     return remember(this.#frames, id, () => {
       const frame = this.scene.frames.find((each) => each.id === id);
       if (!frame) throw new RangeError(`The scene has no frame ${id}`);
-      const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name);
-      const own = toSpace(read, frame.reading.space, this.scene.workingSpace, true);
       const matrix = frame.placement?.matrix ?? IDENTITY3;
-      return frame.local || !isIdentity(matrix) ? new WarpNode(own, matrix, frame, frame.local) : own;
+      const isMoved = frame.local !== null || !isIdentity(matrix);
+      const own = { size: { width: frame.width, height: frame.height }, toScene: isMoved ? matrix : null };
+      const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name, own);
+      const inScene = toSpace(read, frame.reading.space, this.scene.workingSpace, true);
+      return isMoved ? new WarpNode(inScene, matrix, this.extent, frame.local) : inScene;
     });
   }
 
@@ -129,7 +134,7 @@ export class PlanBuilder {
         ...this.scene,
         stack: mapItems(this.scene.stack, (item) => (item.id === id ? undefined : item)),
       };
-      return new PlanBuilder(scene, { memory, prefix: `without ${id}:`, isInner: true }).result();
+      return new PlanBuilder(scene, this.extent, { memory, prefix: `without ${id}:`, isInner: true }).result();
     });
   }
 
@@ -170,7 +175,7 @@ export class PlanBuilder {
   inside(id: FrameId): TileNode | undefined {
     const frame = this.scene.frames.find((each) => each.id === id);
     if (!frame?.placement || isIdentity(frame.placement.matrix)) return undefined;
-    return new InsideNode(frame.placement.matrix, frame);
+    return new InsideNode(frame.placement.matrix, frame, this.extent);
   }
 
   coverage(of: MaskPlace['of'] | 'shown', context: MaskContext): TileNode | undefined {
@@ -186,7 +191,7 @@ export class PlanBuilder {
     const frame = context.owner.item === 'layer' ? frameOfLayer(context.owner) : undefined;
     const limits = [this.coverage('guard', context), frame && this.inside(frame)];
     const parts = limits.flatMap((node): JoinedPart[] => (node ? [{ join: 'intersect', node }] : []));
-    return parts.length === 0 ? mask : new MaskNode([{ join: 'add', node: mask }, ...parts], false);
+    return parts.length === 0 ? mask : new MaskNode([{ join: 'add', node: mask }, ...parts], false, this.extent);
   }
 
   /** A mask that the scene need not have. */
@@ -270,7 +275,7 @@ export class PlanBuilder {
     for (const { from, to } of links)
       if (ringOf.has(from) && ringOf.get(from) === ringOf.get(to)) cut.add(`${from}>${to}`);
     const { memory, prefix = '', isInner } = this.#options;
-    const inside = new PlanBuilder(this.scene, {
+    const inside = new PlanBuilder(this.scene, this.extent, {
       memory,
       prefix: `${prefix}ring ${key}:`,
       isInner,

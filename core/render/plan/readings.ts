@@ -22,10 +22,11 @@ export function* countHistogram(
   context: RenderContext,
 ): Generator<undefined, Histogram> {
   const counts = () => new Uint32Array(256);
+  const { size } = node.extent;
   const histogram: Histogram = { red: counts(), green: counts(), blue: counts(), tone: counts(), pixels: 0 };
-  for (const { tx, ty } of allTiles(context.size, level)) {
+  for (const { tx, ty } of allTiles(size, level)) {
     yield undefined;
-    const { width, height } = tileRegion(context.size, level, tx, ty);
+    const { width, height } = tileRegion(size, level, tx, ty);
     histogram.pixels += width * height;
     withTile(node, { level, tx, ty }, context, (tile) => {
       if (tile.form === 'constant') histogram.tone[tile.value >> 8] += width * height;

@@ -8,12 +8,8 @@ import { Scratch } from './scratch.ts';
 import { TableCopies } from './tableCopies.ts';
 import { TransientTiles } from './transientTiles.ts';
 
-/** What a thread renders pictures of any size with, in its own arena. */
-export function createRenderContext(resources: {
-  table: TileTable;
-  kernels: Kernels;
-  arena: Arena;
-}): Omit<RenderContext, 'size'> {
+/** What a thread renders with, in its own arena. */
+export function createRenderContext(resources: { table: TileTable; kernels: Kernels; arena: Arena }): RenderContext {
   const { table, kernels, arena } = resources;
   const strokes = new StrokeStore();
   return {

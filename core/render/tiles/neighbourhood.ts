@@ -1,4 +1,4 @@
-import { levelCount, levelSize, TILE } from '../../raster/size.ts';
+import { levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
 import { tilesOfArea } from '../../raster/tileArea.ts';
 import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
@@ -19,19 +19,19 @@ export interface Area {
 /** Most levels that an area is halved down, rather than have a mask made at one more level. */
 const MOST_HALVINGS = 2;
 
-/** The area that is looked at around a tile, computed at the finest level where that is cheap: what is as wide as `reach` and
+/** The area that is looked at around a tile of a picture of a size, computed at the finest level where that is cheap: what is as wide as `reach` and
  * leaves nothing finer than itself loses nothing by going down and back.
  * @param reach - Length in scene pixels.
  * @param widest - Most pixels of a level that it may measure; at the coarsest level it may measure more, as far as an area holds.
  * @param marginOf - How many pixels of a level are looked at around a place, for a reach in pixels of it. */
 export function areaAround(
   spot: Spot,
-  context: RenderContext,
+  size: Size,
   reach: number,
   widest: number,
   marginOf: (reach: number) => number,
 ): Area {
-  const top = levelCount(context.size) - 1;
+  const top = levelCount(size) - 1;
   const down = Math.max(0, Math.ceil(Math.log2(reach / 2 ** spot.level / widest)));
   const level = Math.min(top, spot.level + down);
   const step = 2 ** (level - spot.level);
@@ -58,7 +58,7 @@ export function placeIn(area: Area, spot: Spot): { step: number; x: number; y: n
 
 /** Key of all that a node shows in an area. */
 export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, context: RenderContext): NodeKey {
-  return mixKeys(seed, ...spotsOf(gatheredFrom(area), context).map((near) => node.keyAt(near, context)));
+  return mixKeys(seed, ...spotsOf(gatheredFrom(area), node.extent.size).map((near) => node.keyAt(near, context)));
 }
 
 interface Gathered {
@@ -81,7 +81,7 @@ export function withArea<T>(
   const gathered: Gathered[][] = [];
   try {
     for (const node of nodes) {
-      const spots = spotsOf(fine, context);
+      const spots = spotsOf(fine, node.extent.size);
       const tiles = tilesOf(
         spots.map((spot) => ({ node, spot })),
         context,
@@ -90,10 +90,11 @@ export function withArea<T>(
       const value = gathered.length === 1 ? sameThroughout(gathered[0]) : undefined;
       if (value !== undefined) return same(value / 65535);
     }
+    const { size } = nodes[0].extent;
     return context.scratch.lendAreas(nodes.length + spare, area.side ** 2, (...planes) => {
       gathered.forEach((tiles, index) => {
-        if (area.halvings === 0) copyAll(tiles, planes[index], fine, context);
-        else halved(tiles, planes[index], area, fine, context);
+        if (area.halvings === 0) copyAll(tiles, planes[index], fine, size, context);
+        else halve(tiles, planes[index], area, fine, size, context);
       });
       return use(...planes);
     });
@@ -111,19 +112,20 @@ function sameThroughout(tiles: readonly Gathered[]): number | undefined {
     : undefined;
 }
 
-function copyAll(tiles: readonly Gathered[], out: Float32Array, area: Area, context: RenderContext): void {
-  for (const { near, tile } of tiles) copyInto(out, planeOf(tile, 0, context), near, area, context);
+function copyAll(tiles: readonly Gathered[], out: Float32Array, area: Area, size: Size, context: RenderContext): void {
+  for (const { near, tile } of tiles) copyInto(out, planeOf(tile, 0, context), near, area, size, context);
 }
 
-function halved(
+function halve(
   tiles: readonly Gathered[],
   out: Float32Array,
   { halvings }: Area,
   fine: Area,
+  size: Size,
   context: RenderContext,
 ): void {
   context.scratch.lendAreas(1, fine.side ** 2, (plane) => {
-    copyAll(tiles, plane, fine, context);
+    copyAll(tiles, plane, fine, size, context);
     for (let halving = 1; halving <= halvings; halving++) {
       const side = fine.side / 2 ** (halving - 1);
       context.kernels.halvePlane(plane, side, halving < halvings ? plane : out);
@@ -137,7 +139,8 @@ function copyInto(
   plane: Uint16Array | number,
   near: Spot,
   { level, left, top, side }: Area,
-  { size, kernels }: RenderContext,
+  size: Size,
+  { kernels }: RenderContext,
 ): void {
   const { width, height } = levelSize(size, level);
   const [firstX, lastX] = spanOf(near.tx, width, left, side);
@@ -180,7 +183,7 @@ function spanOf(tile: number, length: number, from: number, side: number): [numb
 }
 
 /** The tiles of its level that an area touches, row by row. */
-const spotsOf = ({ level, left, top, side }: Area, { size }: RenderContext): Spot[] =>
+const spotsOf = ({ level, left, top, side }: Area, size: Size): Spot[] =>
   tilesOfArea({ x: left, y: top, width: side, height: side }, levelSize(size, level)).map((tile) => ({
     level,
     ...tile,

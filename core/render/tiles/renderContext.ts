@@ -1,6 +1,7 @@
 import type { Kernels } from '../../kernels/kernels.ts';
 import type { StrokeCoverage } from '../../masks/strokeCoverage.ts';
 import type { StrokeStore } from '../../masks/strokeStore.ts';
+import type { Matrix3 } from '../../raster/matrix3.ts';
 import type { Size } from '../../raster/size.ts';
 import { mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile, TileForm, TileTable } from '../../raster/tileTable.ts';
@@ -31,7 +32,6 @@ export class RenderError extends Error {
 export interface RenderContext {
   table: TileTable;
   kernels: Kernels;
-  size: Size;
   strokes: StrokeStore;
   coverage: StrokeCoverage;
   scratch: Scratch;
@@ -42,8 +42,20 @@ export interface RenderContext {
   transient: TransientTiles;
 }
 
+/** Where a node's pixels lie. */
+export interface Extent {
+  /** Of the picture at full size. */
+  readonly size: Size;
+  /** Pixels at full size to scene pixels, counted from the centre of the first; null: they are the scene's. */
+  readonly toScene: Matrix3 | null;
+}
+
+/** Pixels that are the scene's own. */
+export const sceneExtent = ({ width, height }: Size): Extent => ({ size: { width, height }, toScene: null });
+
 /** A step of the render plan: pixels that are fully determined by a key. */
 export interface TileNode {
+  readonly extent: Extent;
   /** The key of all its tiles, when it is the same for all. */
   readonly fixedKey?: NodeKey;
   /** Strokes lie in it, which grow while they are painted. */

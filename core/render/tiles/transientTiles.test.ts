@@ -1,9 +1,20 @@
 import { describe, expect, it } from 'vitest';
-import { contextOn, openPixels } from '../../../tests/smallScene.ts';
+import { openPixels } from '../../../tests/smallScene.ts';
 import { TILE } from '../../raster/size.ts';
 import { keyOf, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import { writeTile } from '../plan/readings.ts';
-import { keepBriefly, RenderError, reserveOrFail, type Spot, type TileNode, tileOf, tilesOf } from './renderContext.ts';
+import { createRenderContext } from './createRenderContext.ts';
+import {
+  keepBriefly,
+  type RenderContext,
+  RenderError,
+  reserveOrFail,
+  type Spot,
+  sceneExtent,
+  type TileNode,
+  tileOf,
+  tilesOf,
+} from './renderContext.ts';
 import { TransientTiles } from './transientTiles.ts';
 
 const { resources } = openPixels();
@@ -44,8 +55,11 @@ describe('tiles that nobody looks at', () => {
   });
 });
 
+const extent = sceneExtent({ width: 3 * TILE, height: TILE });
+
 /** A node that keeps a plane briefly, and fails where it is told to. */
 class Trial implements TileNode {
+  readonly extent = extent;
   readonly #key: NodeKey;
   readonly #failsAt: number;
 
@@ -58,7 +72,7 @@ class Trial implements TileNode {
     return this.#key;
   }
 
-  make(spot: Spot, key: NodeKey, context: ReturnType<typeof contextOn>) {
+  make(spot: Spot, key: NodeKey, context: RenderContext) {
     if (spot.tx === this.#failsAt) throw new RenderError('frame-missing', 'on trial');
     return keepBriefly(context, key, spot, { form: 'planes', slots: reserveOrFail(context, 3) });
   }
@@ -66,7 +80,7 @@ class Trial implements TileNode {
 
 describe.each([true, false])('several tiles at once, interactive: %s', (interactive) => {
   const spots = [0, 1, 2].map((tx) => ({ level: 0, tx, ty: 0 }));
-  const context = { ...contextOn(resources, { width: 3 * TILE, height: TILE }), interactive };
+  const context = { ...createRenderContext(resources), interactive };
 
   it('are those that one gets one by one', () => {
     const node = new Trial(`whole ${interactive}`);
@@ -95,9 +109,10 @@ describe.each([true, false])('several tiles at once, interactive: %s', (interact
 
 it('a tile that cannot be written leaves nothing behind', () => {
   const before = table.slab.usedSlots;
-  const context = { ...contextOn(resources, { width: 3 * TILE, height: TILE }), interactive: false };
+  const context = { ...createRenderContext(resources), interactive: false };
   const image = { region: { x: 0, y: 0, width: 3 * TILE, height: TILE }, pixels: new Uint16Array(9 * TILE * TILE) };
   const node: TileNode = {
+    extent,
     keyAt: () => keyOf('failing', 1),
     make: (spot) => {
       tileOf(new Trial('before it fails'), spot, context);

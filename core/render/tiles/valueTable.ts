@@ -1,16 +1,18 @@
-import { TILE_SAMPLES } from '../../raster/size.ts';
+import { TILE, TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, keyText, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { type RenderContext, RenderError, type Spot, type TileNode, withTile } from './renderContext.ts';
+import { type RenderContext, RenderError, type Spot, sceneExtent, type TileNode, withTile } from './renderContext.ts';
 import { TABLE_VALUES } from './tableCopies.ts';
 
 /** A table lies in as many planes. */
 const QUARTERS = TABLE_VALUES / TILE_SAMPLES;
 /** Tables belong to no place of a picture. */
 const NOWHERE: Spot = { level: 0, tx: 0, ty: 0 };
+export const NO_PICTURE = sceneExtent({ width: TILE, height: TILE });
 
 /** A table of 65,536 values as a tile of its own: one thread makes it, all have it. */
 class TableTile implements TileNode {
+  readonly extent = NO_PICTURE;
   readonly fixedKey: NodeKey;
   readonly #make: () => Uint16Array;
 
