@@ -1,6 +1,8 @@
-import { exercises } from '#core/kernels/exercise.ts';
-import type { Kernels, Rgb16 } from '#core/kernels/kernels.ts';
-import { twinKernels } from '#core/kernels/twins.ts';
+import alea from 'alea';
+import type { Kernels } from '#core/kernels/kernels.ts';
+import { twinKernels } from '#core/kernels/kernels.ts';
+import type { Rgb16 } from '#core/kernels/planes.ts';
+import { exercises, exert } from '#core/kernels/warmUp.ts';
 import type { Arena } from '#core/raster/arena.ts';
 import { allTiles } from '#core/raster/region.ts';
 import { type Size, TILE_SAMPLES } from '#core/raster/size.ts';
@@ -12,15 +14,14 @@ import { interleaved, type Measure, medianMs, wallMs } from './measure.ts';
 /** Every SIMD kernel against its twin in TypeScript: how many times quicker.
  * @param calls - Of each in a round. */
 export async function compareKernels(simd: Kernels, arena: Arena, calls: number): Promise<Measure[]> {
-  const { list, refresh } = exercises(arena);
+  const random = alea('kernels');
   const measures: Measure[] = [];
-  for (const { name, run } of list) {
-    const round = (kernels: Kernels) => {
-      refresh();
-      return medianMs(3, () => {
-        for (let call = 0; call < calls; call++) run(kernels);
+  for (const exercise of exercises(arena, random)) {
+    const { name } = exercise;
+    const round = (kernels: Kernels) =>
+      medianMs(3, () => {
+        for (let call = 0; call < calls; call++) exert(kernels, exercise);
       });
-    };
     await round(twinKernels);
     const quick = await round(simd);
     const slow = await round(twinKernels);

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { mixThroughMask } from '#core/kernels/mixThroughMask.ts';
+import { mixThroughMask } from '#core/kernels/composite.ts';
 import { type Harness, startHarness } from './harness.ts';
 
 let harness: Harness;

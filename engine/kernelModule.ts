@@ -1,7 +1,5 @@
-import { warmUp } from '#core/kernels/exercise.ts';
-import type { KernelExports } from '#core/kernels/kernelExports.ts';
-import type { Kernels } from '#core/kernels/kernels.ts';
-import { simdKernels } from '#core/kernels/simd.ts';
+import { type KernelExports, type Kernels, simdKernels } from '#core/kernels/kernels.ts';
+import { warmUp } from '#core/kernels/warmUp.ts';
 import type { Arena } from '#core/raster/arena.ts';
 import { TileSlab } from '#core/raster/tileSlab.ts';
 import { TileTable } from '#core/raster/tileTable.ts';

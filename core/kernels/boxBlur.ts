@@ -1,3 +1,5 @@
+import { address, defineKernel } from './defineKernel.ts';
+
 /** Boxes each way: three are close to a Gaussian. */
 export const PASSES = 3;
 
@@ -113,3 +115,37 @@ export function blurPlane(
   tapPass(plane, spare, rows, steps);
   tapPass(spare, plane, columns, steps);
 }
+
+/** Blurs of which the steps are remembered: all tiles of a mask ask for the same. */
+const REMEMBERED = 64;
+const knownSteps = new Map<number, GaussianSteps>();
+
+function stepsOf(sigmaPx: number): GaussianSteps {
+  const known = knownSteps.get(sigmaPx);
+  if (known) return known;
+  if (knownSteps.size >= REMEMBERED) knownSteps.clear();
+  const steps = gaussianSteps(sigmaPx);
+  knownSteps.set(sigmaPx, steps);
+  return steps;
+}
+
+export const blurPlaneKernel = defineKernel(blurPlane)({
+  compiled: ['boxRows', 'boxColumns', 'tapRows', 'tapColumns'],
+  bind:
+    ({ wasm, room }) =>
+    (plane, spare, width, height, sigmaPx) => {
+      const { box, distance, weight } = stepsOf(sigmaPx);
+      const [from, to] = [address(plane), address(spare)];
+      for (let pass = 0; pass < PASSES; pass++) {
+        wasm.boxRows(from, to, width, height, box.radius, box.edge, room.line.byteOffset);
+        wasm.boxColumns(to, from, width, height, box.radius, box.edge);
+      }
+      wasm.tapRows(from, to, width, height, distance, weight);
+      wasm.tapColumns(to, from, width, height, distance, weight);
+    },
+  samples: {
+    'blurring, sigma 2': (make) => [make.floats(), make.floats(), 128, 128, 2],
+    'blurring, sigma 12': (make) => [make.floats(), make.floats(), 128, 128, 12],
+  },
+  floats: 2e-5,
+});

@@ -1,3 +1,5 @@
+import { address, defineKernel } from './defineKernel.ts';
+
 /** A block of samples in two planes: where it begins, samples from row to row, and its size. */
 export interface Block {
   from: number;
@@ -33,3 +35,52 @@ export function uniformValue(samples: Uint16Array): number {
   for (let i = 1; i < samples.length; i++) if (samples[i] !== first) return -1;
   return first;
 }
+
+export const widenKernel = defineKernel(widen)({
+  compiled: ['widen'],
+  bind:
+    ({ wasm }) =>
+    (samples, out) =>
+      void wasm.widen(address(samples), address(out), samples.length),
+  samples: { widening: (make) => [make.samples(), make.floats()] },
+});
+
+export const widenRowsKernel = defineKernel(widenRows)({
+  compiled: ['widenRows'],
+  bind:
+    ({ wasm }) =>
+    (samples, out, { from, stride, to, outStride, width, rows }) =>
+      void wasm.widenRows(address(samples) + 2 * from, 2 * stride, address(out) + 4 * to, 4 * outStride, width, rows),
+  samples: {
+    'widening a block': (make) => [
+      make.samples(),
+      make.floats(),
+      { from: 3, stride: 128, to: 5, outStride: 128, width: 117, rows: 120 },
+    ],
+  },
+});
+
+/** Narrows floats, and answers the one value that all samples have, or -1. */
+function narrowAll(values: Float32Array, out: Uint16Array): number {
+  narrow(values, out);
+  return uniformValue(out);
+}
+
+export const narrowKernel = defineKernel(narrowAll)({
+  compiled: ['narrow'],
+  bind:
+    ({ wasm }) =>
+    (values, out) =>
+      wasm.narrow(address(values), address(out), values.length),
+  samples: { narrowing: (make) => [make.floats(), make.samples()] },
+  steps: 1,
+});
+
+export const uniformValueKernel = defineKernel(uniformValue)({
+  compiled: ['uniform'],
+  bind:
+    ({ wasm }) =>
+    (samples) =>
+      wasm.uniform(address(samples), samples.length),
+  samples: { 'finding one value': (make) => [make.samples().fill(make.number(0, 65535))] },
+});

@@ -1,5 +1,6 @@
 import { TILE } from '../raster/size.ts';
-import { type NearColour, nearness } from './nearColour.ts';
+import { address, defineKernel } from './defineKernel.ts';
+import { LAB_UNIT, type NearColour, nearness } from './nearColour.ts';
 import { smoothstep } from './smoothstep.ts';
 
 /** Lays one round dab into a stroke's coverage of a tile: each sample moves towards the dab's own coverage by `flow`,
@@ -40,3 +41,25 @@ export function layDab(
     }
   }
 }
+
+export const layDabKernel = defineKernel(layDab)({
+  compiled: ['layDab'],
+  bind:
+    ({ wasm }) =>
+    (coverage, x, y, radius, hardness, share, flow, near) => {
+      const [l, a, b] = near ? near.lab.map(address) : [0, 0, 0];
+      const [centreL, centreA, centreB] = near ? near.centre : [0, 0, 0];
+      const perTolerance = near ? 1 / (near.tolerance * LAB_UNIT) : 0;
+      const dab = [x, y, radius, hardness, share, flow] as const;
+      wasm.layDab(address(coverage), ...dab, l, a, b, centreL, centreA, centreB, perTolerance);
+    },
+  samples: {
+    'a dab': (make) => [make.floats(), make.number(0, 128), make.number(0, 128), make.number(2, 90), 0.2, 1, 0.3],
+    'a dab that stays on colours': (make) => [
+      ...([make.floats(), 64, 64, make.number(20, 90), 0.2, 1, 0.3] as const),
+      { lab: make.rgb(), centre: [30000, 32000, 33000], tolerance: make.number(0.05, 0.6) },
+    ],
+  },
+  // Floats of 32 bits tell places on a steep edge apart by a few millionths of the radius.
+  floats: 3e-4,
+});

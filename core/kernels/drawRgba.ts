@@ -1,3 +1,7 @@
+import { TILE_SAMPLES } from '../raster/size.ts';
+import { address, defineKernel, planeOrValue } from './defineKernel.ts';
+import type { SampleMaker } from './sampleMaker.ts';
+
 /** 16 bits to 8: v / 257 rounded, for all 65,536 values. */
 const toEightBits = (value: number): number => ((value + 128) / 257) | 0;
 
@@ -30,4 +34,41 @@ export function tint(
     const weight = ((typeof mask === 'number' ? mask : mask[i]) / 65535) * strength;
     for (let channel = 0; channel < 3; channel++) rgba[at + channel] += (colour[channel] - rgba[at + channel]) * weight;
   }
+}
+
+export const drawRgbaKernel = defineKernel(drawRgba)({
+  compiled: ['drawRgba'],
+  bind:
+    ({ wasm }) =>
+    (red, green, blue, rgba) =>
+      void wasm.drawRgba(address(red), address(green), address(blue), address(rgba), red.length),
+  samples: { 'drawing RGBA': (make) => [...make.rgb(), make.bytes(4 * TILE_SAMPLES)] },
+});
+
+export const drawGreyKernel = defineKernel(drawGrey)({
+  compiled: ['drawGrey'],
+  bind:
+    ({ wasm }) =>
+    (plane, rgba) =>
+      void wasm.drawGrey(address(plane), address(rgba), plane.length),
+  samples: { 'drawing grey': (make) => [make.samples(), make.bytes(4 * TILE_SAMPLES)] },
+});
+
+export const tintKernel = defineKernel(tint)({
+  compiled: ['tint'],
+  bind:
+    ({ wasm }) =>
+    (rgba, mask, colour, strength) =>
+      void wasm.tint(address(rgba), ...planeOrValue(mask), ...colour, strength, rgba.length / 4),
+  samples: {
+    tinting: (make) => [opaque(make), make.samples(), [90, 190, 170], make.number(0.2, 1)],
+  },
+  steps: 1,
+});
+
+/** A drawn tile: all of it is opaque. */
+function opaque(make: SampleMaker): Uint8ClampedArray {
+  const rgba = make.bytes(4 * TILE_SAMPLES);
+  for (let i = 3; i < rgba.length; i += 4) rgba[i] = 255;
+  return rgba;
 }

@@ -1,4 +1,5 @@
 import { TILE } from '../raster/size.ts';
+import { address, defineKernel } from './defineKernel.ts';
 
 /** Reads a tile of a finer level out of an area of a coarser one, between its pixels (bilinear).
  * @param area - `side` x `side` samples.
@@ -28,3 +29,13 @@ export function enlarge(
     }
   }
 }
+
+export const enlargeKernel = defineKernel(enlarge)({
+  compiled: ['enlarge'],
+  bind:
+    ({ wasm, room }) =>
+    (area, side, offsetX, offsetY, step, out) =>
+      void wasm.enlarge(address(area), side, offsetX, offsetY, step, address(out), room.line.byteOffset),
+  samples: { 'enlarging 4 times': (make) => [make.floats(36 * 36), 36, 2, 2, 4, make.floats()] },
+  floats: 1e-5,
+});

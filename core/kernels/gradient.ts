@@ -1,4 +1,5 @@
 import { TILE } from '../raster/size.ts';
+import { address, defineKernel } from './defineKernel.ts';
 import { smoothstep } from './smoothstep.ts';
 
 /** Steps that a profile is tabled in. */
@@ -31,3 +32,21 @@ function coverageAt(profile: FallProfile, t: number): number {
   const step = Math.min(PROFILE_STEPS - 1, Math.floor(place));
   return profile[step] + (profile[step + 1] - profile[step]) * (place - step);
 }
+
+export const fillGradientKernel = defineKernel(fillGradient)({
+  compiled: ['gradient'],
+  bind:
+    ({ wasm }) =>
+    (out, start, across, down, profile) => {
+      const isTable = typeof profile !== 'string';
+      wasm.gradient(address(out), start, across, down, isTable ? address(profile) : 0, profile === 'smooth' ? 1 : 0);
+    },
+  samples: {
+    'a gradient': (make) => [
+      ...([make.floats(), make.number(-1, 1), make.number(-0.01, 0.01), 0.003] as const),
+      make.table(PROFILE_STEPS + 1, (step) => 1 - step / PROFILE_STEPS),
+    ],
+    'a smooth gradient': (make) => [make.floats(), make.number(-1, 1), 0.004, make.number(-0.01, 0.01), 'smooth'],
+  },
+  floats: 1e-5,
+});

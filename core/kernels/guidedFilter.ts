@@ -1,5 +1,7 @@
 import { TILE } from '../raster/size.ts';
 import { narrow, uniformValue } from './convert.ts';
+import { address, defineKernel, type KernelTools, planeOrValue } from './defineKernel.ts';
+import type { SampleMaker } from './sampleMaker.ts';
 
 /** Mean of a square window around every sample, cut off at the plane's edges.
  * @param plane - `width` x `height` samples.
@@ -101,3 +103,69 @@ export function applyGuided(
   narrow(fitted, out);
   return uniformValue(out);
 }
+
+/** Windows of up to this radius are summed anew for every sample. */
+const NARROW = 8;
+
+/** The guided filter by compiled steps, or in one go where windows are narrow. */
+function fitBySteps(
+  wasm: KernelTools<(typeof FIT_STEPS)[number]>['wasm'],
+  area: GuidedArea,
+  radius: number,
+  epsilon: number,
+): void {
+  const { width, height } = area;
+  const [guide, mask, slope, offset] = [area.guide, area.mask, area.slope, area.offset].map(address);
+  const [meanGuide, meanMask, line] = area.spare.map(address);
+  const n = width * height;
+  const rows = 6 * (2 * radius + 2) + 4;
+  if (radius <= NARROW && width >= 2 * radius + 16 && rows <= height) {
+    wasm.fitNarrow(guide, mask, slope, offset, width, height, radius, epsilon, meanGuide);
+    return;
+  }
+  const mean = (plane: number, out: number) => {
+    wasm.meanRows(plane, line, width, height, radius);
+    wasm.meanColumns(line, out, width, height, radius);
+  };
+  mean(guide, meanGuide);
+  mean(mask, meanMask);
+  wasm.multiply(guide, mask, slope, n);
+  mean(slope, offset);
+  wasm.multiply(guide, guide, mask, n);
+  mean(mask, slope);
+  wasm.fitLine(meanGuide, meanMask, slope, offset, epsilon, n);
+  mean(slope, slope);
+  mean(offset, offset);
+}
+
+const FIT_STEPS = ['meanRows', 'meanColumns', 'multiply', 'fitLine', 'fitNarrow'] as const;
+
+function areaOf(make: SampleMaker): GuidedArea {
+  const planes = { guide: make.floats(), mask: make.floats(), slope: make.floats(), offset: make.floats() };
+  return { ...planes, spare: [make.floats(), make.floats(), make.floats()], width: TILE, height: TILE };
+}
+
+export const fitGuidedKernel = defineKernel(fitGuided)({
+  compiled: FIT_STEPS,
+  bind:
+    ({ wasm }) =>
+    (area, radius, epsilon) =>
+      fitBySteps(wasm, area, radius, epsilon),
+  samples: {
+    'fitting to a guide, radius 3': (make) => [areaOf(make), 3, 0.01],
+    'fitting to a guide, radius 12': (make) => [areaOf(make), 12, 0.01],
+  },
+  floats: 1e-4,
+});
+
+export const applyGuidedKernel = defineKernel(applyGuided)({
+  compiled: ['applyLine'],
+  bind:
+    ({ wasm }) =>
+    (slope, offset, stride, guide, out) =>
+      wasm.applyLine(address(slope), address(offset), 4 * stride, ...planeOrValue(guide), address(out)),
+  samples: {
+    'applying the fit': (make) => [make.floats(), make.floats(), TILE, make.samples(), make.samples()],
+  },
+  steps: 1,
+});

@@ -1,4 +1,5 @@
 import { TILE } from '../raster/size.ts';
+import { address, defineKernel } from './defineKernel.ts';
 
 const HALF = TILE / 2;
 
@@ -36,3 +37,21 @@ export function halvePlane(plane: Float32Array, side: number, out: Float32Array)
       out[y * half + x] = (plane[at] + plane[at + 1] + plane[at + side] + plane[at + side + 1]) / 4;
     }
 }
+
+export const halveTileKernel = defineKernel(halveTile)({
+  compiled: ['halve'],
+  bind:
+    ({ wasm }) =>
+    (fine, out, quarterX, quarterY) =>
+      void wasm.halve(address(fine), address(out), quarterX, quarterY),
+  samples: { halving: (make) => [make.samples(), make.samples(), 1, 0] },
+});
+
+export const halvePlaneKernel = defineKernel(halvePlane)({
+  compiled: ['halvePlane'],
+  bind:
+    ({ wasm }) =>
+    (plane, side, out) =>
+      void wasm.halvePlane(address(plane), side, address(out)),
+  samples: { 'halving a plane': (make) => [make.floats(), 128, make.floats()] },
+});

@@ -1,4 +1,5 @@
 import { TILE } from '../raster/size.ts';
+import { address, defineKernel } from './defineKernel.ts';
 
 /** Counts the samples of a tile plane into 256 bins.
  * @param width - Valid columns of the tile.
@@ -10,3 +11,12 @@ export function countLevels(plane: Uint16Array, width: number, height: number, b
     for (let i = y * TILE; i < end; i++) bins[plane[i] >> 8]++;
   }
 }
+
+export const countLevelsKernel = defineKernel(countLevels)({
+  compiled: ['countLevels'],
+  bind:
+    ({ wasm }) =>
+    (plane, width, height, bins) =>
+      void wasm.countLevels(address(plane), width, height, address(bins)),
+  samples: { counting: (make) => [make.samples(), 128, 117, make.counters(256)] },
+});

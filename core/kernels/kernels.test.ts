@@ -3,6 +3,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { blurPlane, extendedBox } from './boxBlur.ts';
+import { mixThroughMask } from './composite.ts';
 import { narrow, uniformValue, widen } from './convert.ts';
 import { layDab } from './dab.ts';
 import { halveTile, repeatEdge } from './halve.ts';
@@ -10,7 +11,6 @@ import { countLevels } from './histogram.ts';
 import { joinCoverage } from './joinCoverage.ts';
 import { lookUp } from './lookUp.ts';
 import { luminance } from './luminance.ts';
-import { mixThroughMask } from './mixThroughMask.ts';
 import { paintOver } from './paintOver.ts';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });

@@ -1,3 +1,5 @@
+import { address, defineKernel, planeOrValue } from './defineKernel.ts';
+
 /** Lets one stroke pull a painted part towards its target.
  * @param value - What the part covers, 0..1, premultiplied by `alpha`; changed in place.
  * @param alpha - How much of each place the painting decides, 0..1; changed in place.
@@ -26,3 +28,16 @@ export function paintOver(
     alpha[i] += (1 - alpha[i]) * weight;
   }
 }
+
+export const paintOverKernel = defineKernel(paintOver)({
+  compiled: ['paintOver'],
+  bind:
+    ({ wasm }) =>
+    (value, alpha, coverage, target, strength, stencil, fresh) => {
+      const planes = [address(value), address(alpha), address(coverage)] as const;
+      wasm.paintOver(...planes, target, strength, ...planeOrValue(stencil), value.length, fresh ? 1 : 0);
+    },
+  samples: {
+    'painting over': (make) => [make.floats(), make.floats(), make.floats(), 1, 0.2, make.samples(), false],
+  },
+});

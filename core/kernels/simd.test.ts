@@ -4,8 +4,8 @@ import { openPixels } from '../../tests/smallScene.ts';
 import { Arena } from '../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import type { Join } from './joinCoverage.ts';
-import type { Rgb16 } from './kernels.ts';
-import { twinKernels } from './twins.ts';
+import { twinKernels } from './kernels.ts';
+import type { Rgb16 } from './planes.ts';
 
 const { kernels: simd } = openPixels(2 ** 20).resources;
 const shared = new WebAssembly.Memory({ initial: 256, maximum: 256, shared: true });

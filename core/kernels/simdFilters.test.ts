@@ -5,9 +5,9 @@ import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { PROFILE_STEPS } from './gradient.ts';
 import { fitGuided, type GuidedArea } from './guidedFilter.ts';
-import type { Rgb16 } from './kernels.ts';
+import { twinKernels } from './kernels.ts';
+import type { Rgb16 } from './planes.ts';
 import { encodingKnots, linearTable } from './transferCurve.ts';
-import { twinKernels } from './twins.ts';
 import { phaseWeights, type Resampling } from './warpTile.ts';
 
 const { kernels: here, arena } = openPixels(2 ** 20).resources;

@@ -1,4 +1,6 @@
 import { TILE } from '../raster/size.ts';
+import { address, defineKernel } from './defineKernel.ts';
+import type { SampleMaker } from './sampleMaker.ts';
 
 /** Spreads a block of interleaved RGB over three tile planes.
  * @param block - Bytes of the block, from the first sample of its first row: one byte a sample, or two (low byte first).
@@ -23,4 +25,24 @@ export function spreadRows(
       }
     }
   }
+}
+
+export const spreadRowsKernel = defineKernel(spreadRows)({
+  compiled: ['spread8', 'spread16'],
+  bind:
+    ({ wasm }) =>
+    (block, stride, bits, planes, width, rows) => {
+      const [red, green, blue] = planes.map(address);
+      const spread = bits === 8 ? wasm.spread8 : wasm.spread16;
+      spread(address(block), stride, red, green, blue, width, rows);
+    },
+  samples: {
+    'spreading rows, 8 bits': (make) => [blockOf(make), 384, 8, make.rgb(), 128, 128],
+    'spreading rows, 16 bits': (make) => [blockOf(make), 768, 16, make.rgb(), 128, 64],
+  },
+});
+
+function blockOf(make: SampleMaker): Uint8Array {
+  const { buffer, byteOffset, length } = make.bytes(TILE * TILE * 3);
+  return new Uint8Array(buffer, byteOffset, length);
 }

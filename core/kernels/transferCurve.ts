@@ -1,3 +1,5 @@
+import { address, defineKernel } from './defineKernel.ts';
+
 /** Octaves below 1 that the encoding curve is tabled for; under them it is a line. */
 const OCTAVES = 13;
 const KNOTS_PER_OCTAVE = 256;
@@ -40,3 +42,28 @@ function encodedOf(knots: Float32Array, value: number): number {
   const knot = Math.floor(at);
   return knots[knot] + (knots[knot + 1] - knots[knot]) * (at - knot);
 }
+
+export const linearizeKernel = defineKernel(linearize)({
+  compiled: ['linearize'],
+  bind:
+    ({ wasm }) =>
+    (table, samples, out) =>
+      void wasm.linearize(address(table), address(samples), address(out), samples.length),
+  samples: { 'to linear light': (make) => [make.floats(65536), make.samples(), make.floats()] },
+});
+
+export const encodeLinearKernel = defineKernel(encodeLinear)({
+  compiled: ['encodeLinear'],
+  bind:
+    ({ wasm }) =>
+    (knots, values, out) =>
+      void wasm.encodeLinear(address(knots), address(values), address(out), values.length),
+  samples: {
+    'back from linear light': (make) => [
+      make.table(OCTAVES * KNOTS_PER_OCTAVE + 1, (knot) => (65535 * knot) / (OCTAVES * KNOTS_PER_OCTAVE)),
+      make.floats(),
+      make.samples(),
+    ],
+  },
+  steps: 1,
+});

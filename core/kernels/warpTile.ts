@@ -1,5 +1,7 @@
 import { TILE } from '../raster/size.ts';
-import type { Rgb16 } from './kernels.ts';
+import { address, defineKernel } from './defineKernel.ts';
+import { RECORD_WORDS } from './kernelRoom.ts';
+import type { Rgb16 } from './planes.ts';
 
 /** How values between samples are found. */
 export type Resampling = 'bicubic' | 'lanczos3';
@@ -75,3 +77,25 @@ export function warpTile(
     }
   }
 }
+
+export const warpTileKernel = defineKernel(warpTile)({
+  compiled: ['warp'],
+  bind:
+    ({ wasm, room }) =>
+    (area, side, matrix, weights, out) => {
+      const { words, floats } = room.records(4);
+      words.set([...area, ...out].map(address));
+      floats.set(matrix, RECORD_WORDS);
+      wasm.warp(words.byteOffset, side, floats.byteOffset + 4 * RECORD_WORDS, address(weights));
+    },
+  samples: {
+    'warping a tile': (make) => {
+      const phases = phaseWeights('lanczos3');
+      const weights = make.table(phases.length, (i) => phases[i]);
+      const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16)) as unknown as Rgb16;
+      // A shift by whole eighths: a place between two phases might fall to either.
+      return [area, 150, [1, 0, 5.125, 0, 1, 7.75, 0, 0, 1], weights, make.rgb()];
+    },
+  },
+  steps: 1,
+});

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { twinKernels } from '../kernels/twins.ts';
+import { twinKernels } from '../kernels/kernels.ts';
 import { Arena } from '../raster/arena.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
 import { StrokeId } from '../scene/ids.ts';

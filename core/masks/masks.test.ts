@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { type OpenCv, startOpenCv } from '../../tests/openCv.ts';
 import { openPixels } from '../../tests/smallScene.ts';
 import { coreOf } from '../kernels/coreFill.ts';
-import { twinKernels } from '../kernels/twins.ts';
+import { twinKernels } from '../kernels/kernels.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { WHOLE_RANGE } from '../scene/mask.ts';
 import { AT_REST } from '../scene/refinements.ts';

@@ -1,6 +1,6 @@
 import { COMPARED } from '../../checks/limits.ts';
 import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
-import type { Rgb16 } from '../../kernels/kernels.ts';
+import type { Rgb16 } from '../../kernels/planes.ts';
 import { TILE } from '../../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';

@@ -1,4 +1,4 @@
-import type { Rgb16, RgbFloats } from '../../kernels/kernels.ts';
+import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';

@@ -1,5 +1,5 @@
 import { betweenSpaces, type OutputSpace } from '../../color/workingSpace.ts';
-import type { Rgb16 } from '../../kernels/kernels.ts';
+import type { Rgb16 } from '../../kernels/planes.ts';
 import type { Matrix3 } from '../../raster/matrix3.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';

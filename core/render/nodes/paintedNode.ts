@@ -1,4 +1,4 @@
-import type { CoarseCoverage } from '../../kernels/kernels.ts';
+import type { CoarseCoverage } from '../../kernels/planes.ts';
 import { type Size, TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, keyOfText, keyText, mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';

@@ -1,7 +1,7 @@
 import { placeByCorners } from '../../align/byHand.ts';
 import { type LocalGrid, moveOfGrid } from '../../align/localFit.ts';
 import { compose, cornersOf, fromLevel, mapPoint, shiftMatrix } from '../../align/placement.ts';
-import type { Rgb16 } from '../../kernels/kernels.ts';
+import type { Rgb16 } from '../../kernels/planes.ts';
 import { invert3, type Matrix3 } from '../../raster/matrix3.ts';
 import { levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
 import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';

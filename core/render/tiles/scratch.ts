@@ -1,5 +1,5 @@
 import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
-import type { Rgb16 } from '../../kernels/kernels.ts';
+import type { Rgb16 } from '../../kernels/planes.ts';
 import { encodingKnots, linearTable } from '../../kernels/transferCurve.ts';
 import { phaseWeights } from '../../kernels/warpTile.ts';
 import type { Arena } from '../../raster/arena.ts';
