@@ -197,3 +197,21 @@ export function composite(
   if (inPairs) compositePairs(red, green, blue, layers, count, outRed, outGreen, outBlue, n, spare);
   else compositeAtOnce(red, green, blue, layers, count, outRed, outGreen, outBlue, n, floats);
 }
+
+/** One picture in floats over another, through a mask of samples (0: the same weight throughout); one plane of it, in place. */
+export function mixFloats(below: usize, above: usize, mask: usize, weight: f32, n: i32): void {
+  const factor = f32x4.splat(weight);
+  const end = below + (<usize>n << 2);
+  do {
+    let low = factor, high = factor;
+    if (mask != 0) {
+      low = f32x4.mul(four(mask, 0), factor);
+      high = f32x4.mul(four(mask, 8), factor);
+      mask += 16;
+    }
+    v128.store(below, over(v128.load(below), v128.load(above), low));
+    v128.store(below, over(v128.load(below, 16), v128.load(above, 16), high), 16);
+    below += 32;
+    above += 32;
+  } while (below < end);
+}

@@ -82,3 +82,29 @@ export const compositeKernel = defineKernel(composite)({
   },
   steps: 1,
 });
+
+/** Blends one plane in floats over another through a mask, like {@link mixThroughMask}; what lies outside the range is kept.
+ * @param lower - Overwritten with the result.
+ * @param mask - Weight of `upper`, 16 bits; or one value 0..65535 for all.
+ * @param opacity - Factor on the mask, 0..1. */
+export function mixFloats(lower: Float32Array, upper: Float32Array, mask: Uint16Array | number, opacity: number): void {
+  for (let i = 0; i < lower.length; i++) {
+    const weight = ((typeof mask === 'number' ? mask : mask[i]) / 65535) * opacity;
+    lower[i] += (upper[i] - lower[i]) * weight;
+  }
+}
+
+export const mixFloatsKernel = defineKernel(mixFloats)({
+  compiled: ['mixFloats'],
+  bind:
+    ({ wasm }) =>
+    (lower, upper, mask, opacity) => {
+      const [plane, value] = planeOrValue(mask);
+      const weight = (opacity / 65535) * (plane === 0 ? value : 1);
+      wasm.mixFloats(address(lower), address(upper), plane, weight, lower.length);
+    },
+  samples: {
+    'mixing floats': (make) => [make.floats(), make.floats(), make.samples(), make.number(0.2, 1)],
+    'mixing floats evenly': (make) => [make.floats(), make.floats(), 40000, 0.7],
+  },
+});

@@ -1,6 +1,6 @@
 import type { Arena } from '../raster/arena.ts';
 import { blurPlaneKernel } from './boxBlur.ts';
-import { compositeKernel } from './composite.ts';
+import { compositeKernel, mixFloatsKernel } from './composite.ts';
 import { narrowKernel, uniformValueKernel, widenKernel, widenRowsKernel } from './convert.ts';
 import { findCoreKernel } from './coreFill.ts';
 import { layDabKernel } from './dab.ts';
@@ -31,6 +31,7 @@ import { warpTileKernel } from './warpTile.ts';
 /** Every kernel by name. All planes lie in the shared memory and hold a multiple of 16 samples. */
 export const KERNELS = {
   composite: compositeKernel,
+  mixFloats: mixFloatsKernel,
   widen: widenKernel,
   widenRows: widenRowsKernel,
   narrow: narrowKernel,

@@ -1,6 +1,6 @@
 import type { Kernels } from '../kernels/kernels.ts';
-import type { CoarseCoverage } from '../kernels/planes.ts';
 import type { NearColour } from '../kernels/nearColour.ts';
+import type { CoarseCoverage } from '../kernels/planes.ts';
 import type { Arena } from '../raster/arena.ts';
 import { type Size, TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { brushName, type Stroke } from '../scene/stroke.ts';

@@ -45,6 +45,10 @@ describe('a scene of an earlier version renders as it did then', () => {
   it.each(names)('%s', (name) => {
     const kept = JSON.parse(readFileSync(new URL(name, folder), 'utf8')) as KeptScene;
     const now = renderedOf(kept);
-    expect(now.digests).toEqual(kept.digests);
+    // Pictures within groups were once rounded before they were laid; now they stay in floats.
+    const isRounded = kept.document.groups !== undefined && kept.document.groups.length > 0;
+    if (!isRounded) expect(now.digests).toEqual(kept.digests);
+    for (const [i, sample] of now.samples.entries())
+      expect(Math.abs(sample - kept.samples[i])).toBeLessThanOrEqual(isRounded ? 1 : 0);
   });
 });

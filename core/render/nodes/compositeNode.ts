@@ -1,18 +1,14 @@
-import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
-import { TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
+import { type LaidPicture, layOver, type PictureForm, publishPicture } from '../tiles/pictureTile.ts';
 import {
   type Extent,
   growsWith,
   LastSpot,
-  planeOf,
   type RenderContext,
-  reserveOrFail,
   type Spot,
   type TileNode,
   tileOf,
-  transientTile,
   withTiles,
 } from '../tiles/renderContext.ts';
 
@@ -23,14 +19,13 @@ export interface CompositeLayer {
   opacity: number;
 }
 
-interface MaskedLayer extends Omit<CompositeLayer, 'mask'> {
-  /** Of its mask. */
-  tile: PinnedTile;
+interface MaskedPicture extends Omit<CompositeLayer, 'mask'> {
+  /** The tile of its mask. */
+  mask: PinnedTile;
 }
 
-const KEY = keyOf('composite', 1);
+const ROUNDED = keyOf('composite', 1);
 const UNROUNDED = keyOf('composite, unrounded', 1);
-const HALF = TILE_SAMPLES / 2;
 
 /** Fewer layers than this are mixed as quickly as they are read back. */
 const WORTH_KEEPING = 2;
@@ -41,15 +36,18 @@ interface CompositeOptions {
   lowerLayerCount?: number;
   /** Nothing else is computed from it, so it is not kept. */
   isTransient?: boolean;
+  /** A next step follows, so it is not rounded. */
+  isIntermediate?: boolean;
 }
 
-/** Layers over a base, each through its mask. All layers are mixed in floats and rounded once at the end. */
+/** Layers over a base, each through its mask. All layers are mixed in floats and rounded once at the end, if at all. */
 export class CompositeNode implements TileNode {
   readonly #base: TileNode;
   readonly extent: Extent;
   readonly #last = new LastSpot<NodeKey>();
   readonly #layers: readonly CompositeLayer[];
   readonly #lowerLayerCount: number;
+  readonly #form: PictureForm;
   readonly isTransient: boolean;
   readonly fixedKey: NodeKey | undefined;
   readonly grows: boolean;
@@ -57,45 +55,62 @@ export class CompositeNode implements TileNode {
   constructor(
     base: TileNode,
     layers: readonly CompositeLayer[],
-    { lowerLayerCount = 0, isTransient = false }: CompositeOptions = {},
+    { lowerLayerCount = 0, isTransient = false, isIntermediate = false }: CompositeOptions = {},
   ) {
     this.#base = base;
     this.extent = base.extent;
     this.#layers = layers;
     this.#lowerLayerCount = lowerLayerCount < WORTH_KEEPING ? 0 : lowerLayerCount;
+    this.#form = isIntermediate ? 'floats' : 'planes';
     this.isTransient = isTransient;
     this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
     this.grows = growsWith([base, ...layers.flatMap(({ source, mask }) => [source, mask])]);
   }
 
+  /** The same picture for a step that follows at once. */
+  get unrounded(): TileNode {
+    const lowerLayerCount = this.#lowerLayerCount;
+    return new CompositeNode(this.#base, this.#layers, { lowerLayerCount, isTransient: true, isIntermediate: true });
+  }
+
   keyAt(spot: Spot, context: RenderContext): NodeKey {
     if (this.#layers.length === 0) return this.#base.keyAt(spot, context);
-    return this.#last.at(spot, context, () => this.#keyOfFirst(this.#layers.length, KEY, spot, context));
+    const seed = this.#form === 'floats' ? UNROUNDED : ROUNDED;
+    return this.#last.at(spot, context, () => this.#keyOfFirst(this.#layers.length, seed, spot, context));
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { table, kernels } = context;
     const lower = context.interactive && this.#lowerLayerCount > 0 ? this.#lowerTile(spot, context) : undefined;
     try {
       return this.#withMasks(lower ? this.#lowerLayerCount : 0, this.#layers.length, spot, context, (masked) => {
         const { bottom, above } = cullHiddenLayers(lower ? undefined : this.#base, masked);
-        // Where no layer takes part the tile is the bottom's own: nothing to compute, nothing to keep.
-        if (bottom && above.length === 0) return tileOf(bottom, spot, context);
+        if (bottom && above.length === 0) return this.#bottomTile(bottom, spot, key, context);
         const sources = above.map(({ source }) => source);
         return withTiles(bottom ? [bottom, ...sources] : sources, spot, context, (tiles) => {
-          const slots = reserveOrFail(context, 3);
-          const out = rgbOf({ slots }, context);
-          if (!bottom) mixOverFloats(lower as PinnedTile, above, tiles, context, out);
-          else {
-            const layers = layersOf(above, tiles.slice(1), context, 0, TILE_SAMPLES);
-            kernels.composite(rgbOf(tiles[0], context), layers, out);
-          }
-          if (this.isTransient) return transientTile(context, slots);
-          return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+          const [form, isTransient] = [this.#form, this.isTransient];
+          const below = bottom ? tiles[0] : (lower as PinnedTile);
+          const laid = laidOf(above, bottom ? tiles.slice(1) : tiles);
+          return publishPicture(spot, key, context, { form, isTransient }, (slots) =>
+            layOver(below, laid, context, { form, slots }),
+          );
         });
       });
     } finally {
-      if (lower) table.release(lower);
+      if (lower) context.table.release(lower);
+    }
+  }
+
+  /** Where no layer takes part the tile is the bottom's own: nothing to compute, nothing to keep, unless it is to be rounded. */
+  #bottomTile(bottom: TileNode, spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const tile = tileOf(bottom, spot, context);
+    const [form, isTransient] = [this.#form, this.isTransient];
+    if (form === 'floats' || tile.form !== 'floats') return tile;
+    try {
+      return publishPicture(spot, key, context, { form, isTransient }, (slots) =>
+        layOver(tile, [], context, { form, slots }),
+      );
+    } finally {
+      context.table.release(tile);
     }
   }
 
@@ -111,18 +126,18 @@ export class CompositeNode implements TileNode {
   }
 
   /** Calls `use` with some of the layers and the tiles of their masks. */
-  #withMasks<T>(from: number, to: number, spot: Spot, context: RenderContext, use: (masked: MaskedLayer[]) => T): T {
+  #withMasks<T>(from: number, to: number, spot: Spot, context: RenderContext, use: (masked: MaskedPicture[]) => T): T {
     const layers = this.#layers.slice(from, to);
     const masks = layers.map(({ mask }) => mask);
     return withTiles(masks, spot, context, (tiles) =>
-      use(layers.map(({ source, opacity }, index) => ({ source, opacity, tile: tiles[index] }))),
+      use(layers.map(({ source, opacity }, index) => ({ source, opacity, mask: tiles[index] }))),
     );
   }
 
   /** The lower layers mixed, in floats, so that going on from here gives the same bits; undefined when too few of them
    * show here to be worth it. */
   #lowerTile(spot: Spot, context: RenderContext): PinnedTile | undefined {
-    const { table, kernels } = context;
+    const { table } = context;
     const { level, tx, ty } = spot;
     const key = this.#keyOfFirst(this.#lowerLayerCount, UNROUNDED, spot, context);
     const known = table.find(key, level, tx, ty);
@@ -131,86 +146,28 @@ export class CompositeNode implements TileNode {
       const { bottom, above } = cullHiddenLayers(this.#base, masked);
       if (!bottom || above.length < WORTH_KEEPING) return undefined;
       const sources = above.map(({ source }) => source);
-      return withTiles([bottom, ...sources], spot, context, ([lowest, ...upper]) => {
-        const slots = reserveOrFail(context, 6);
-        for (const [index, half] of floatsOf({ slots }, context).entries()) {
-          const from = index * HALF;
-          const layers = layersOf(above, upper, context, from, HALF);
-          kernels.composite(cut(rgbOf(lowest, context), from, HALF), layers, half);
-        }
-        return table.publish(key, level, tx, ty, { form: 'floats', slots });
-      });
+      return withTiles([bottom, ...sources], spot, context, ([lowest, ...upper]) =>
+        publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+          layOver(lowest, laidOf(above, upper), context, { form: 'floats', slots }),
+        ),
+      );
     });
   }
 }
 
+const laidOf = (above: readonly MaskedPicture[], tiles: readonly PinnedTile[]): LaidPicture[] =>
+  above.map(({ mask, opacity }, index) => ({ tile: tiles[index], mask, opacity }));
+
 /** Leaves out layers that a mask hides wholly, and all that lies under one that covers wholly. */
 function cullHiddenLayers(
   base: TileNode | undefined,
-  layers: readonly MaskedLayer[],
-): { bottom: TileNode | undefined; above: MaskedLayer[] } {
+  layers: readonly MaskedPicture[],
+): { bottom: TileNode | undefined; above: MaskedPicture[] } {
   const covers = layers.findLastIndex(
-    ({ tile, opacity }) => tile.form === 'constant' && tile.value === 65535 && opacity === 1,
+    ({ mask, opacity }) => mask.form === 'constant' && mask.value === 65535 && opacity === 1,
   );
   const above = layers
     .slice(covers + 1)
-    .filter(({ tile, opacity }) => opacity > 0 && !(tile.form === 'constant' && tile.value === 0));
+    .filter(({ mask, opacity }) => opacity > 0 && !(mask.form === 'constant' && mask.value === 0));
   return { bottom: covers < 0 ? base : layers[covers].source, above };
-}
-
-const rgbOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderContext): Rgb16 => [
-  table.slab.plane(slots[0]),
-  table.slab.plane(slots[1]),
-  table.slab.plane(slots[2]),
-];
-
-/** The upper and the lower half of three float planes, which lie in two slots each. */
-const floatsOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderContext): [RgbFloats, RgbFloats] => {
-  const half = (which: number): RgbFloats => [
-    table.slab.halfPlane(slots[which]),
-    table.slab.halfPlane(slots[2 + which]),
-    table.slab.halfPlane(slots[4 + which]),
-  ];
-  return [half(0), half(1)];
-};
-
-const from16 = (plane: Uint16Array, from: number, length: number): Uint16Array =>
-  length === plane.length ? plane : plane.subarray(from, from + length);
-
-const cut = ([red, green, blue]: Rgb16, from: number, length: number): Rgb16 => [
-  from16(red, from, length),
-  from16(green, from, length),
-  from16(blue, from, length),
-];
-
-/** The layers' planes from a sample on.
- * @param tiles - Of their sources. */
-const layersOf = (
-  above: readonly MaskedLayer[],
-  tiles: readonly PinnedTile[],
-  context: RenderContext,
-  from: number,
-  length: number,
-) =>
-  above.map(({ tile, opacity }, index) => {
-    const mask = planeOf(tile, 0, context);
-    return {
-      upper: cut(rgbOf(tiles[index], context), from, length),
-      mask: typeof mask === 'number' ? mask : from16(mask, from, length),
-      opacity,
-    };
-  });
-
-/** Mixes layers over a tile in floats. */
-function mixOverFloats(
-  lower: PinnedTile,
-  above: readonly MaskedLayer[],
-  tiles: readonly PinnedTile[],
-  context: RenderContext,
-  out: Rgb16,
-): void {
-  for (const [index, half] of floatsOf(lower, context).entries()) {
-    const from = index * HALF;
-    context.kernels.composite(half, layersOf(above, tiles, context, from, HALF), cut(out, from, HALF));
-  }
 }

@@ -3,15 +3,8 @@ import type { Rgb16 } from '../../kernels/planes.ts';
 import type { Matrix3 } from '../../raster/matrix3.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import {
-  type Extent,
-  type RenderContext,
-  reserveOrFail,
-  type Spot,
-  type TileNode,
-  transientTile,
-  withTile,
-} from '../tiles/renderContext.ts';
+import { publishPicture, readLight, rgbOf } from '../tiles/pictureTile.ts';
+import { type Extent, type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 
 /** A picture whose linear light is changed by a matrix: another colour space, or another exposure. What the space does not hold
  * is cut off channel by channel. */
@@ -25,7 +18,7 @@ export class LightNode implements TileNode {
 
   /** @param kept - Whether tiles are asked for again: those that are drawn or written are not. */
   constructor(source: TileNode, matrix: Matrix3, kept: boolean) {
-    this.#source = source;
+    this.#source = source.unrounded ?? source;
     this.extent = source.extent;
     this.#matrix = matrix;
     this.#key = keyOf('light', matrix);
@@ -39,20 +32,13 @@ export class LightNode implements TileNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     return withTile(this.#source, spot, context, (tile) => {
-      const slots = reserveOrFail(context, 3);
-      convert(rgb(tile.slots, context), rgb(slots, context), this.#matrix, context);
-      return this.isTransient
-        ? transientTile(context, slots)
-        : context.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+      const { isTransient } = this;
+      return publishPicture(spot, key, context, { form: 'planes', isTransient }, (slots) =>
+        convert(tile, rgbOf({ slots }, context), this.#matrix, context),
+      );
     });
   }
 }
-
-const rgb = (slots: readonly number[], { table }: RenderContext): Rgb16 => [
-  table.slab.plane(slots[0]),
-  table.slab.plane(slots[1]),
-  table.slab.plane(slots[2]),
-];
 
 /** A node in another space; the node itself when it is in it already. */
 export function toSpace(node: TileNode, from: OutputSpace, to: OutputSpace, kept = false): TileNode {
@@ -65,15 +51,11 @@ export function withExposure(node: TileNode, stops: number): TileNode {
   return stops === 0 ? node : new LightNode(node, [gain, 0, 0, 0, gain, 0, 0, 0, gain], true);
 }
 
-function convert(
-  from: Rgb16,
-  to: Rgb16,
-  [a, b, c, d, e, f, g, h, i]: Matrix3,
-  { kernels, scratch }: RenderContext,
-): void {
-  const { decoding, encoding } = scratch.curves;
+function convert(from: PinnedTile, to: Rgb16, [a, b, c, d, e, f, g, h, i]: Matrix3, context: RenderContext): void {
+  const { kernels, scratch } = context;
+  const { encoding } = scratch.curves;
   scratch.lend(3, (red, green, blue) => {
-    for (const [index, plane] of [red, green, blue].entries()) kernels.linearize(decoding, from[index], plane);
+    readLight(from, [red, green, blue], context);
     for (let at = 0; at < red.length; at++) {
       const [r, s, t] = [red[at], green[at], blue[at]];
       red[at] = a * r + b * s + c * t;

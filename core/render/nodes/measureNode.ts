@@ -2,6 +2,7 @@ import { toneWeights, type WorkingSpace } from '../../color/workingSpace.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import type { Measure } from '../../scene/mask.ts';
+import { withRounded } from '../tiles/pictureTile.ts';
 import {
   keepBriefly,
   type RenderContext,
@@ -32,15 +33,13 @@ class MeasureNode extends DerivedNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const { table } = context;
-    const slots = withTile(this.#source, spot, context, ({ slots: rgb }) => {
-      const slots = reserveOrFail(context, 1);
-      this.#read(
-        rgb.map((slot) => table.slab.plane(slot)),
-        table.slab.plane(slots[0]),
-        context,
-      );
-      return slots;
-    });
+    const slots = withTile(this.#source, spot, context, (tile) =>
+      withRounded(tile, context, (rgb) => {
+        const slots = reserveOrFail(context, 1);
+        this.#read(rgb, table.slab.plane(slots[0]), context);
+        return slots;
+      }),
+    );
     return keepBriefly(context, key, spot, { form: 'planes', slots });
   }
 

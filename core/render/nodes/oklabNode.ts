@@ -2,6 +2,7 @@ import { CHROMA_FULL, labOfLms, lmsMatrix } from '../../color/oklab.ts';
 import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
+import { withRounded } from '../tiles/pictureTile.ts';
 import {
   keepBriefly,
   type RenderContext,
@@ -31,12 +32,14 @@ export abstract class OfOklab extends DerivedNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const { table, scratch } = context;
-    const slots = withTile(this.#source, spot, context, ({ slots: rgb }) => {
-      const made = reserveOrFail(context, 3);
-      const plane = (slot: number) => table.slab.plane(slot);
-      eachLab(rgb.map(plane), this.#matrix, scratch.curves.decoding, this.writer(made.map(plane)));
-      return made;
-    });
+    const slots = withTile(this.#source, spot, context, (tile) =>
+      withRounded(tile, context, (rgb) => {
+        const made = reserveOrFail(context, 3);
+        const planes = made.map((slot) => table.slab.plane(slot));
+        eachLab(rgb, this.#matrix, scratch.curves.decoding, this.writer(planes));
+        return made;
+      }),
+    );
     return keepBriefly(context, key, spot, { form: 'planes', slots });
   }
 

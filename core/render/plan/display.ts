@@ -1,6 +1,7 @@
 import { contours } from '../../masks/contours.ts';
 import { TILE, tileGrid } from '../../raster/size.ts';
 import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import { withRounded } from '../tiles/pictureTile.ts';
 import {
   type Extent,
   planeOf,
@@ -90,10 +91,9 @@ function drawContours(
 }
 
 function drawPicture(picture: TileNode, spot: Spot, context: RenderContext, rgba: Uint8ClampedArray): void {
-  withTile(picture, spot, context, (tile) => {
-    const [red, green, blue] = tile.slots.map((slot) => context.table.slab.plane(slot));
-    context.kernels.drawRgba(red, green, blue, rgba);
-  });
+  withTile(picture, spot, context, (tile) =>
+    withRounded(tile, context, (rgb) => context.kernels.drawRgba(...rgb, rgba)),
+  );
 }
 
 function drawGrey(coverage: TileNode, spot: Spot, context: RenderContext, rgba: Uint8ClampedArray): void {

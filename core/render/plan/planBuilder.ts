@@ -121,7 +121,20 @@ export class PlanBuilder {
 
   /** The picture of the base and what shows of the first `count` leaves. */
   below(count: number): TileNode {
-    return remember(this.#below, count, () => new CompositeNode(this.#base, this.#compile(this.scene.stack, 0, count)));
+    return remember(this.#below, count, () => this.#belowOn(count));
+  }
+
+  /** Built on the highest picture further down that masks look at as well, where no group lies across its end. */
+  #belowOn(count: number): TileNode {
+    let [lower, at, start] = [0, 0, 0];
+    const { stack } = this.scene;
+    for (const [index, item] of stack.entries()) {
+      if (at >= count) break;
+      if (at > 0 && this.#graph.pictures.has(at)) [lower, start] = [at, index];
+      at += leafCount(item);
+    }
+    const base = lower > 0 ? this.below(lower) : this.#base;
+    return new CompositeNode(base, this.#compile(stack.slice(start), lower, count), { isIntermediate: true });
   }
 
   /** The finished picture but for a layer. What looks at the finished picture there looks at the one below itself, since
@@ -168,7 +181,7 @@ export class PlanBuilder {
   /** What a group's items make of the picture below it; undefined when none of them shows. */
   #inside({ items }: Group, from: number, to: number): TileNode | undefined {
     const shown = this.#compile(items, from, to);
-    return shown.length === 0 ? undefined : new CompositeNode(this.below(from), shown);
+    return shown.length === 0 ? undefined : new CompositeNode(this.below(from), shown, { isIntermediate: true });
   }
 
   /** Where a placed frame is; undefined for one that covers the scene. */

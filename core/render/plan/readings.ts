@@ -1,6 +1,8 @@
 import { allTiles } from '../../raster/region.ts';
 import { type Region, TILE, tileRegion } from '../../raster/size.ts';
-import { planeOf, type RenderContext, type TileNode, withTile } from '../tiles/renderContext.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import { withRounded } from '../tiles/pictureTile.ts';
+import { type RenderContext, type TileNode, withTile } from '../tiles/renderContext.ts';
 
 /** Counts of 256 levels each. */
 export interface Histogram {
@@ -30,19 +32,15 @@ export function* countHistogram(
     histogram.pixels += width * height;
     withTile(node, { level, tx, ty }, context, (tile) => {
       if (tile.form === 'constant') histogram.tone[tile.value >> 8] += width * height;
-      else
-        countTile(
-          tile.slots.map((slot) => context.table.slab.plane(slot)),
-          width,
-          height,
-          weights,
-          histogram,
-          context,
-        );
+      else withPlanes(tile, context, (planes) => countTile(planes, width, height, weights, histogram, context));
     });
   }
   return histogram;
 }
+
+/** The plane of coverage, or the three of a picture, in 16 bits. */
+const withPlanes = <T>(tile: PinnedTile, context: RenderContext, use: (planes: readonly Uint16Array[]) => T): T =>
+  tile.slots.length === 1 ? use([context.table.slab.plane(tile.slots[0])]) : withRounded(tile, context, use);
 
 /** Adds one tile, of coverage or of a picture, to a histogram. */
 function countTile(
@@ -76,7 +74,7 @@ export function sampleAt(node: TileNode, x: number, y: number, context: RenderCo
   const at = (Math.floor(y) % TILE) * TILE + (Math.floor(x) % TILE);
   return withTile(node, spot, context, (tile) => {
     if (tile.form === 'constant') return [tile.value];
-    return tile.slots.map((_, plane) => (planeOf(tile, plane, context) as Uint16Array)[at]);
+    return withPlanes(tile, context, (planes) => planes.map((plane) => plane[at]));
   });
 }
 
@@ -102,8 +100,7 @@ export function writeTile(
   try {
     withTile(node, { level: 0, tx, ty }, context, (tile) =>
       context.scratch.lendInterleaved(({ all, rows }) => {
-        const [red, green, blue] = tile.slots.map((slot) => context.table.slab.plane(slot));
-        context.kernels.interleave(red, green, blue, all);
+        withRounded(tile, context, (rgb) => context.kernels.interleave(...rgb, all));
         for (let y = top; y < bottom; y++) {
           const row = rows[y - ty * TILE];
           const at = ((y - region.y) * region.width + left - region.x) * 3;

@@ -60,8 +60,10 @@ export interface TileNode {
   readonly fixedKey?: NodeKey;
   /** Strokes lie in it, which grow while they are painted. */
   readonly grows?: boolean;
-  /** Its tiles are drawn or written at once and in no table: nobody looks for them. */
+  /** Its tiles are drawn or written at once and in no table: no key of theirs is looked up. */
   readonly isTransient?: boolean;
+  /** The same pixels in floats, for a step that follows at once; a node that rounds has it. */
+  readonly unrounded?: TileNode;
   /** Key of one tile: equal keys, equal pixels. */
   keyAt(spot: Spot, context: RenderContext): NodeKey;
   /** Makes a tile that nobody has and answers it pinned.
@@ -144,8 +146,12 @@ const NO_KEY: NodeKey = new Uint32Array(4);
 
 /** A tile that is drawn or written at once, see `TileNode.isTransient`. Memory that is used again and again stays in the processor's
  * cache. */
-export function transientTile({ interactive, table, transient }: RenderContext, slots: readonly number[]): PinnedTile {
-  return interactive ? table.loose('planes', slots) : transient.keep(NO_KEY, 0, 'planes', slots, 0);
+export function transientTile(
+  { interactive, table, transient }: RenderContext,
+  slots: readonly number[],
+  form: TileForm = 'planes',
+): PinnedTile {
+  return interactive ? table.loose(form, slots) : transient.keep(NO_KEY, 0, form, slots, 0);
 }
 
 /** A node's tile, pinned: from the table, or made now. Release it after use.

@@ -94,6 +94,11 @@ export class Scratch {
     return this.#samples.lend(1, ([samples]) => use(samples));
   }
 
+  /** The same with three planes of a tile's 16-bit samples. */
+  lendRgb<T>(use: (rgb: Rgb16) => T): T {
+    return this.#samples.lend(3, ([red, green, blue]) => use([red, green, blue]));
+  }
+
   /** The same with three 16-bit planes for a square of at most {@link MAX_AREA_SIDE}. */
   lendRgbArea<T>(use: (area: Rgb16) => T): T {
     return this.#rgbAreas.lend(1, ([area]) => use(area));

@@ -1,0 +1,169 @@
+import { decodeSrgb } from '../../color/srgb.ts';
+import type { MaskedLayer } from '../../kernels/composite.ts';
+import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
+import { TILE_SAMPLES } from '../../raster/size.ts';
+import type { NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import { keepBriefly, planeOf, type RenderContext, reserveOrFail, type Spot, transientTile } from './renderContext.ts';
+
+/** Tiles of pictures: three planes of 16 bits at rest and where they are drawn or written, and floats of 0..65535 where a next
+ * step follows, so that each picture is rounded once. Floats of a plane lie in two slots. */
+
+/** Samples of half a tile: as many floats as a slot holds. */
+const HALF = TILE_SAMPLES / 2;
+
+/** How a picture's tile is held. */
+export type PictureForm = 'planes' | 'floats';
+
+/** What is laid over a picture: another, through a tile of coverage. */
+export interface LaidPicture {
+  tile: PinnedTile;
+  mask: PinnedTile;
+  opacity: number;
+}
+
+/** The planes of a tile that is at rest. */
+export const rgbOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderContext): Rgb16 => [
+  table.slab.plane(slots[0]),
+  table.slab.plane(slots[1]),
+  table.slab.plane(slots[2]),
+];
+
+/** The upper and the lower half of a tile in floats. */
+const halvesOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderContext): [RgbFloats, RgbFloats] => {
+  const half = (which: number): RgbFloats => [
+    table.slab.halfPlane(slots[which]),
+    table.slab.halfPlane(slots[2 + which]),
+    table.slab.halfPlane(slots[4 + which]),
+  ];
+  return [half(0), half(1)];
+};
+
+/** Calls `use` with a picture's tile in 16 bits, rounded if it is not at rest. */
+export function withRounded<T>(tile: PinnedTile, context: RenderContext, use: (rgb: Rgb16) => T): T {
+  if (tile.form !== 'floats') return use(rgbOf(tile, context));
+  const { scratch, kernels } = context;
+  return scratch.lendRgb((rgb) => {
+    for (const [index, half] of halvesOf(tile, context).entries())
+      kernels.composite(half, [], cut(rgb, index * HALF, HALF));
+    return use(rgb);
+  });
+}
+
+/** Linear light of a picture's tile, 0..1 and beyond where it is in floats.
+ * @param out - Overwritten. */
+export function readLight(tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
+  const { kernels, scratch } = context;
+  const { decoding } = scratch.curves;
+  if (tile.form !== 'floats') {
+    for (const [channel, plane] of rgbOf(tile, context).entries()) kernels.linearize(decoding, plane, out[channel]);
+    return;
+  }
+  for (const [which, planes] of halvesOf(tile, context).entries())
+    for (const [channel, plane] of planes.entries())
+      for (let i = 0; i < HALF; i++) out[channel][which * HALF + i] = lightOf(decoding, plane[i]);
+}
+
+/** Between the values of the table lie lines: the curve bends by less than a thousandth of a step from one to the next. */
+function lightOf(decoding: Float32Array, code: number): number {
+  if (!(code >= 0 && code < 65535)) return decodeSrgb(code / 65535);
+  const step = Math.floor(code);
+  return decoding[step] + (decoding[step + 1] - decoding[step]) * (code - step);
+}
+
+/** Reserves a tile, has it written, and keeps it.
+ * @param isTransient - Whether it is drawn or written at once. */
+export function publishPicture(
+  spot: Spot,
+  key: NodeKey,
+  context: RenderContext,
+  { form, isTransient }: { form: PictureForm; isTransient: boolean },
+  write: (slots: readonly number[]) => void,
+): PinnedTile {
+  const slots = reserveOrFail(context, form === 'floats' ? 6 : 3);
+  write(slots);
+  if (isTransient) return transientTile(context, slots, form);
+  if (form === 'floats') return keepBriefly(context, key, spot, { form, slots });
+  return context.table.publish(key, spot.level, spot.tx, spot.ty, { form, slots });
+}
+
+/** Lays pictures over one and writes what comes out into slots, rounded if the form says so. */
+export function layOver(
+  base: PinnedTile,
+  laid: readonly LaidPicture[],
+  context: RenderContext,
+  { form, slots }: { form: PictureForm; slots: readonly number[] },
+): void {
+  const { kernels } = context;
+  const isPlain = laid.every(({ tile }) => tile.form !== 'floats');
+  if (isPlain && base.form !== 'floats' && form === 'planes') {
+    kernels.composite(rgbOf(base, context), layersOf(laid, context, 0, TILE_SAMPLES), rgbOf({ slots }, context));
+    return;
+  }
+  for (const which of [0, 1] as const) {
+    const out = form === 'floats' ? halvesOf({ slots }, context)[which] : half(rgbOf({ slots }, context), which);
+    const from = base.form === 'floats' ? halvesOf(base, context)[which] : half(rgbOf(base, context), which);
+    if (isPlain) kernels.composite(from, layersOf(laid, context, which * HALF, HALF), out);
+    else layFloats(from, laid, context, which, out);
+  }
+}
+
+/** Half a tile, some of whose layers are in floats: those at rest are laid as many at a time as follow each other. */
+function layFloats(
+  base: Rgb16 | RgbFloats,
+  laid: readonly LaidPicture[],
+  context: RenderContext,
+  which: 0 | 1,
+  out: Rgb16 | RgbFloats,
+): void {
+  const { kernels, scratch } = context;
+  scratch.lend(6, (...planes) => {
+    const rgb = (from: number): RgbFloats => [
+      planes[from].subarray(0, HALF),
+      planes[from + 1].subarray(0, HALF),
+      planes[from + 2].subarray(0, HALF),
+    ];
+    let [now, next] = [rgb(0), rgb(3)];
+    kernels.composite(base, [], now);
+    for (let at = 0; at < laid.length; ) {
+      const { tile, opacity } = laid[at];
+      if (tile.form === 'floats') {
+        const upper = halvesOf(tile, context)[which];
+        const mask = maskOf(laid[at], context, which * HALF, HALF);
+        for (const channel of [0, 1, 2] as const) kernels.mixFloats(now[channel], upper[channel], mask, opacity);
+        at++;
+        continue;
+      }
+      let end = at + 1;
+      while (end < laid.length && laid[end].tile.form !== 'floats') end++;
+      kernels.composite(now, layersOf(laid.slice(at, end), context, which * HALF, HALF), next);
+      [now, next] = [next, now];
+      at = end;
+    }
+    kernels.composite(now, [], out);
+  });
+}
+
+const from16 = (plane: Uint16Array, from: number, length: number): Uint16Array =>
+  length === plane.length ? plane : plane.subarray(from, from + length);
+
+const cut = ([red, green, blue]: Rgb16, from: number, length: number): Rgb16 => [
+  from16(red, from, length),
+  from16(green, from, length),
+  from16(blue, from, length),
+];
+
+const half = (rgb: Rgb16, which: 0 | 1): Rgb16 => cut(rgb, which * HALF, HALF);
+
+function maskOf({ mask }: LaidPicture, context: RenderContext, from: number, length: number): Uint16Array | number {
+  const plane = planeOf(mask, 0, context);
+  return typeof plane === 'number' ? plane : from16(plane, from, length);
+}
+
+/** Layers at rest, from a sample on. */
+const layersOf = (laid: readonly LaidPicture[], context: RenderContext, from: number, length: number): MaskedLayer[] =>
+  laid.map((each) => ({
+    upper: cut(rgbOf(each.tile, context), from, length),
+    mask: maskOf(each, context, from, length),
+    opacity: each.opacity,
+  }));
