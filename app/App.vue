@@ -8,8 +8,8 @@ import NoticeList from './ui/NoticeList.vue';
 const engines = useEngine();
 const storage = useStorageTrouble();
 const TROUBLE = {
-  blocked: 'Another tab has an older Lusket open, which keeps this one from its scenes. Close that tab; this one then goes on by itself.',
-  outdated: 'A newer Lusket was opened in another tab and has taken over the scenes. Reload this page to go on here; everything up to here is stored.',
+  blocked: 'An older Lusket is open in another tab and blocks this one. Close that tab; this one then continues by itself.',
+  outdated: 'A newer Lusket was opened in another tab and has taken over the scenes. Reload this page to continue here; everything so far is saved.',
 };
 const reload = () => location.reload();
 useRoom();

@@ -70,7 +70,7 @@ describe('wording', () => {
       ['stroke-cut', 1],
     ]);
     expect(sayRepairs(repairs)).toBe(
-      'The scene had faults that were mended: 2 layers of frames that it does not have were left out; a stroke went on without end and was cut short.',
+      'The scene had faults, which were repaired: 2 layers of frames that it does not have were left out; a stroke went on without end and was cut short.',
     );
   });
 });

@@ -8,7 +8,7 @@ import { StorageError } from './storage/storageError.ts';
 const DECODE: Record<string, (detail: string) => string> = {
   empty: () => 'The file is empty. Copy it from the card again.',
   'unknown-format': () =>
-    'This is no picture of a kind that Lusket reads: JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, Radiance, DNG and other camera raw files.',
+    'Lusket cannot read this kind of file. It reads JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, Radiance, DNG and other camera raw files.',
   damaged: () => 'The file is damaged or cut short. Copy it from its source again.',
   unsupported: (detail) => `This kind of file cannot be read: ${detail}. Save it as RGB or grey.`,
   'too-large': (detail) => `The picture is too large: ${detail}. The limit is 300 megapixels.`,
@@ -17,7 +17,7 @@ const DECODE: Record<string, (detail: string) => string> = {
       ? `The picture cannot be scaled to the size of the frames here: ${detail}. Crop it to theirs first.`
       : `The picture is of another size than the frames here (${detail}). Frames of one scene must be of one size.`,
   'memory-full': sayMemoryFull,
-  'thread-failed': () => 'What reads and writes files stopped and was started anew. Try once more.',
+  'thread-failed': () => 'The part of Lusket that reads and writes files stopped and has been restarted. Try again.',
   stuck: (detail) => `Reading the file came to a stop (${detail} without a sign). It is probably damaged.`,
   cancelled: () => 'Stopped before it was read.',
 };
@@ -31,7 +31,7 @@ function sayMemoryFull(detail: string): string {
   return `The frame needs ${needed} GB, and of the ${all} GB that frames may take here ${free} GB are free. ${remedy}`;
 }
 
-const UNEXPECTED = 'Something unexpected happened. Reload the page; everything up to here is stored.';
+const UNEXPECTED = 'Something unexpected happened. Reload the page; everything so far is saved.';
 
 const SCENE: Record<SceneError['code'], string> = {
   newer: 'The scene was made with a newer Lusket. Update to open it.',
@@ -48,7 +48,7 @@ const STORAGE: Record<StorageError['code'], string> = {
   newer: 'A newer Lusket has been used in this browser. Reload the page to use it here as well.',
   'no-locks':
     'This browser cannot keep two tabs from changing one scene (it lacks Web Locks). Update it: all main browsers have had them since 2022.',
-  gone: 'The scene is not stored in this browser any more.',
+  gone: 'The scene is no longer stored in this browser.',
   'in-use': 'The scene is open in a tab. Close it there first.',
 };
 
@@ -60,9 +60,9 @@ const ENGINE: Record<string, string> = {
   'too-deep': SCENE['too-deep'],
   'too-much': SCENE['too-much'],
   'thread-failed':
-    'A part of the engine stopped and was started anew. If the picture stays incomplete, reload the page.',
+    'A part of the engine stopped and has been restarted. If the picture stays incomplete, reload the page.',
   stuck:
-    'A part of the engine gave no sign any more and was started anew. If the picture stays incomplete, reload the page.',
+    'A part of the engine stopped responding and has been restarted. If the picture stays incomplete, reload the page.',
 };
 
 /** One sentence for the user: what happened and what to do. */
@@ -94,10 +94,10 @@ const REPAIRS: Record<RepairCode, (count: number) => string> = {
     `${layers(count)} of frames that it does not have ${count === 1 ? 'was' : 'were'} left out`,
   'base-missing': () => 'its base was missing, so the first frame is the base',
   placement: (count) =>
-    `${count === 1 ? 'a placement' : `${count} placements`} that showed nothing ${count === 1 ? 'was' : 'were'} taken back`,
-  crop: () => 'a crop that lay outside was taken off',
+    `${count === 1 ? 'a placement' : `${count} placements`} that showed nothing ${count === 1 ? 'was' : 'were'} reset`,
+  crop: () => 'a crop outside the picture was removed',
   recipe: () => 'a copy of a mask under a forbidden name was left out',
-  shape: () => 'shapes far outside the picture were brought nearer',
+  shape: () => 'shapes far outside the picture were moved closer',
   'stroke-points': (count) =>
     `${strokes(count)} had points that cannot be; they were brought to the picture or left out`,
   'stroke-missing': (count) =>
@@ -109,7 +109,7 @@ const strokes = (count: number) => (count === 1 ? 'a stroke' : `${count} strokes
 
 /** What was mended when a scene was opened, in one sentence. */
 export const sayRepairs = (repairs: Repairs): string =>
-  `The scene had faults that were mended: ${[...repairs].map(([code, count]) => REPAIRS[code](count)).join('; ')}.`;
+  `The scene had faults, which were repaired: ${[...repairs].map(([code, count]) => REPAIRS[code](count)).join('; ')}.`;
 
 /** Endings of files that may become frames, for the browser's file dialog; what is in them decides. */
 export const ACCEPTED =

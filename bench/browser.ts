@@ -209,7 +209,7 @@ async function main(): Promise<void> {
     await page.addInitScript(takeNotes);
     await page.goto(address);
     const opened = await open(page);
-    await page.getByRole('button', { name: 'Go on to blend' }).click();
+    await page.getByRole('button', { name: 'Continue to Blend' }).click();
     await page.getByTestId('canvas').waitFor();
     await settle(page);
     await page
@@ -225,7 +225,7 @@ async function main(): Promise<void> {
     await settle(page);
     const results: Measure[] = await measureBrush(page);
     await page.getByRole('radio', { name: /^Stencil/ }).click();
-    await page.getByRole('button', { name: 'Lay as mask' }).click();
+    await page.getByRole('button', { name: 'Apply as mask' }).click();
     await page.getByTestId('part-tone').getByRole('button').first().click();
     await settle(page);
     results.push(...(await measureSlider(page)));

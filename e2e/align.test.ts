@@ -18,7 +18,7 @@ const typed = async (name: string) => Number(await visit.page.getByLabel(`${name
 async function frameMatrices(): Promise<number[][]> {
   await visit.page.getByRole('link', { name: /^Export/ }).click();
   const file = await downloaded(visit.page, () =>
-    visit.page.getByRole('button', { name: 'Save it without the frames' }).click(),
+    visit.page.getByRole('button', { name: 'Save without the frames' }).click(),
   );
   const { BlobReader, TextWriter, ZipReader } = await import('@zip.js/zip.js');
   const entries = await new ZipReader(new BlobReader(new Blob([readFileSync(await file.path())]))).getEntries();
@@ -35,9 +35,9 @@ describe('Observatory, out of the hand', () => {
     await visit.page.getByRole('button', { name: 'Camera card…' }).click();
     const dialog = visit.page.getByRole('dialog', { name: 'Camera card' });
     await dialog.getByRole('listitem').filter({ hasText: '3 frames' }).getByRole('button', { name: 'Copy' }).click();
-    await visit.page.getByRole('button', { name: 'Go on to blend' }).waitFor({ timeout: 60_000 });
+    await visit.page.getByRole('button', { name: 'Continue to Blend' }).waitFor({ timeout: 60_000 });
     await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
-    await visit.page.getByRole('button', { name: 'Go on to blend' }).click();
+    await visit.page.getByRole('button', { name: 'Continue to Blend' }).click();
     await visit.page.getByTestId('canvas').waitFor();
     await settle(visit.page);
     await stroke(visit.page, [
@@ -59,7 +59,7 @@ describe('Observatory, out of the hand', () => {
         .waitFor();
     // Half of the darkest frame is cloud, which moved: that is told.
     await card(1).click();
-    await visit.page.getByTestId('verdict').getByText('Look here').waitFor();
+    await visit.page.getByTestId('verdict').getByText('Needs review').waitFor();
     const matrices = await frameMatrices();
     for (const [index, shot] of shots.entries())
       expect(cornerDistance(matrices[index], placementMatrix(size, shot.placement), size)).toBeLessThan(0.15);
@@ -87,11 +87,11 @@ describe('Observatory, out of the hand', () => {
     await visit.page.getByRole('button', { name: '400 %' }).click();
     await settle(visit.page);
     await visit.page.getByRole('checkbox', { name: 'On the picture' }).check();
-    const misfits = visit.page.getByRole('region', { name: 'Misfits' });
+    const misfits = visit.page.getByRole('region', { name: 'Places that do not match' });
     await misfits.getByRole('button').first().click();
     await settle(visit.page);
     const told = await misfits.textContent();
-    await visit.page.getByText('All kept').waitFor();
+    await visit.page.getByText('Saved').waitFor();
     await visit.page.reload();
     await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
     await card(1).click();
@@ -128,7 +128,7 @@ describe('Observatory, out of the hand', () => {
   });
 
   it('is mended by three pairs of points, which find the exact spots', async () => {
-    await visit.page.getByRole('button', { name: 'As taken' }).click();
+    await visit.page.getByRole('button', { name: 'As shot' }).click();
     await visit.page.getByRole('radio', { name: 'Through', exact: true }).click();
     await visit.page.getByRole('radio', { name: 'Pairs', exact: true }).click();
     // Corners of the dome's house, its door and the hill's path, in the base; the frame is a hand's breadth off.
@@ -156,7 +156,7 @@ describe('Observatory, out of the hand', () => {
   it('is fitted further from place to place, shown by arrows, and not any more', async () => {
     const { page } = visit;
     const panel = page.getByLabel('Local fit', { exact: true });
-    await panel.getByRole('button', { name: 'Fit from place to place' }).click();
+    await panel.getByRole('button', { name: 'Fit locally' }).click();
     await panel.getByText(/Moved further/).waitFor({ timeout: 60_000 });
     expect(await page.getByTestId('local-arrow').count()).toBeGreaterThan(3);
     await panel.getByRole('button', { name: 'Take it off' }).click();
@@ -167,8 +167,8 @@ describe('Observatory, out of the hand', () => {
   });
 
   it('is trimmed to the common area; the mask is unharmed, and all of it can be undone', async () => {
-    await visit.page.getByRole('button', { name: 'Trim to it' }).click();
-    await visit.page.getByRole('button', { name: 'Take the crop off' }).waitFor();
+    await visit.page.getByRole('button', { name: 'Crop to it' }).click();
+    await visit.page.getByRole('button', { name: 'Remove the crop' }).waitFor();
     await visit.page.getByRole('link', { name: /^Export/ }).click();
     await visit.page.getByText(/2\d\d\d × 15\d\d pixels of 2400 × 1600, cropped/).waitFor();
     await visit.page.getByRole('link', { name: /^Blend/ }).click();
@@ -186,7 +186,7 @@ describe('Observatory, out of the hand', () => {
   it('is found anew where a mask says not to look: in the sky that was painted', async () => {
     await card(1).click();
     await visit.page.getByLabel('How the mask is used').selectOption('not');
-    await visit.page.getByLabel('Mask that says where to look').selectOption({ index: 1 });
+    await visit.page.getByLabel('Mask that says where to search').selectOption({ index: 1 });
     await visit.page.getByRole('button', { name: 'Find', exact: true }).click();
     await visit.page.getByText(/Off by .* agrees · \d+ % sure/).waitFor({ timeout: 60_000 });
     expect(visit.problems).toEqual([]);

@@ -148,7 +148,7 @@ describe('the whole path', () => {
   it('lays tones as the mask, of any source, in a range dragged on the histogram, and joins painting to them', async () => {
     const at = async () => (await probeAt(page, 0.5, 0.85)).Mask[0];
     await page.getByRole('radio', { name: /^Stencil/ }).click();
-    await page.getByRole('button', { name: 'Lay as mask' }).click();
+    await page.getByRole('button', { name: 'Apply as mask' }).click();
     await openPart(page, 'tone');
     const light = await at();
     await page.getByRole('radio', { name: 'Dark' }).click();
@@ -264,7 +264,7 @@ describe('the whole path', () => {
   });
 
   it('zooms at the pointer by the wheel, goes to 100 % and back to the whole, and pans', async () => {
-    const zoom = () => page.getByTitle('Between fitted and 100 % (G)').textContent();
+    const zoom = () => page.getByTitle('Switch between fit and 100 % (G)').textContent();
     const fitted = await zoom();
     const before = await probeAt(page, 0.4, 0.6);
     await page.mouse.wheel(0, -400);
@@ -291,7 +291,7 @@ describe('the whole path', () => {
   it('comes back whole after a reload: picture, mask, history and view', async () => {
     const before = await probeAt(page, ...SKY);
     await page.keyboard.press('o');
-    await page.getByText('All kept').waitFor();
+    await page.getByText('Saved').waitFor();
     await page.reload();
     await page.getByTestId('canvas').waitFor();
     await page.getByText('Reading').waitFor({ state: 'hidden' });

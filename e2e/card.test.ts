@@ -23,11 +23,11 @@ describe('the camera card', () => {
     await dialog.getByRole('button', { name: 'Pull the card out' }).click();
     await dialog.getByText(/The card was pulled out after [1-9]/).waitFor();
     await dialog.getByText('No card in the reader').waitFor();
-    expect(await dialog.getByRole('button', { name: 'Go on' }).isDisabled()).toBe(true);
+    expect(await dialog.getByRole('button', { name: 'Continue' }).isDisabled()).toBe(true);
     let asked = 0;
     await page.route('**/LSKT0003.JPG', (route) => (asked++ === 0 ? route.abort() : route.continue()));
     await dialog.getByRole('button', { name: 'Put the card in' }).click();
-    await dialog.getByRole('button', { name: 'Go on' }).click();
+    await dialog.getByRole('button', { name: 'Continue' }).click();
     await page.getByTestId('frame-LSKT0001.JPG').waitFor();
     await page.getByText('Reading').waitFor({ state: 'hidden' });
     expect(await page.locator('[data-frame]').count()).toBeGreaterThanOrEqual(3);

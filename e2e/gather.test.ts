@@ -32,7 +32,7 @@ describe('the contact sheet', () => {
     expect(await card(3).evaluate((element) => element === document.activeElement)).toBe(true);
     await page.keyboard.press('ArrowLeft');
     await page.keyboard.press('t');
-    expect(await card(2).getByRole('radio', { name: 'Perhaps' }).getAttribute('aria-checked')).toBe('true');
+    expect(await card(2).getByRole('radio', { name: 'Maybe' }).getAttribute('aria-checked')).toBe('true');
     await page.keyboard.press('e');
     expect(await card(2).getByRole('radio', { name: 'Out' }).getAttribute('aria-checked')).toBe('true');
     await page.keyboard.press('y');
@@ -46,7 +46,7 @@ describe('the contact sheet', () => {
     await card(1).getByLabel('Label of the frame').fill('Embers');
     await page.keyboard.press('Enter');
     await card(4).getByRole('button', { name: 'More for this frame' }).click();
-    await page.getByRole('menuitem', { name: 'Begin a moment here' }).click();
+    await page.getByRole('menuitem', { name: 'Start a new moment here' }).click();
     expect(await page.getByRole('region', { name: /^Moment/ }).count()).toBe(2);
     const second = page.getByLabel('Name of the moment').nth(1);
     await second.fill('Later light');
@@ -94,13 +94,13 @@ describe('advice', () => {
     const advice = page.getByRole('region', { name: 'Advice' });
     expect(await advice.textContent()).toMatch(/Base: 0 EV.*is the base/);
     await card(1).getByRole('button', { name: 'Make it the base' }).click();
-    await advice.getByRole('button', { name: 'Take it as base' }).click();
+    await advice.getByRole('button', { name: 'Use as base' }).click();
     await card(3).getByText('Base', { exact: true }).waitFor();
     await advice.getByRole('button', { name: 'Leave them out' }).click();
     for (const n of [1, 5])
       expect(await card(n).getByRole('radio', { name: 'Out' }).getAttribute('aria-checked')).toBe('true');
     expect(await cards()).toBe(5);
-    await page.getByRole('button', { name: 'Go on to blend' }).click();
+    await page.getByRole('button', { name: 'Continue to Blend' }).click();
     await page.getByRole('button', { name: 'Select layer −2 EV' }).waitFor();
     expect(await page.getByRole('button', { name: /^Select layer/ }).count()).toBe(2);
     expect(problems).toEqual([]);

@@ -76,7 +76,7 @@ export async function openDemo(page: Page): Promise<void> {
 }
 
 export async function goToBlend(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Go on to blend' }).click();
+  await page.getByRole('button', { name: 'Continue to Blend' }).click();
   await page.getByTestId('canvas').waitFor();
   await settle(page);
 }
@@ -171,6 +171,6 @@ export async function makeStencil(page: Page): Promise<void> {
 export async function holdBrush(page: Page, on: boolean): Promise<void> {
   await page.getByRole('radio', { name: /^Stencil/ }).click();
   const now = page.getByRole('button', { name: /^(Aside|Holds the brush)$/ });
-  if ((await now.textContent()) === (on ? 'Aside' : 'Holds the brush')) await now.click();
+  if ((await now.textContent()) === (on ? 'Not in use' : 'In use')) await now.click();
   await page.getByRole('radio', { name: 'Mask', exact: true }).click();
 }

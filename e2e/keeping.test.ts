@@ -68,7 +68,7 @@ describe('a tab that is killed in the middle of painting', () => {
     expect(painted - lastMs).toBeLessThan(MOST_LOST_MS + 150); // 150: the pointer's own way into the page
     expect(lastMs).toBeGreaterThan(500);
     await page.getByRole('button', { name: 'Undo it' }).click();
-    await page.getByText('All kept').waitFor();
+    await page.getByText('Saved').waitFor();
   });
 });
 
@@ -88,14 +88,14 @@ describe('a scene in two tabs', () => {
     await page.getByRole('link', { name: /^Gather/ }).click();
     await page.getByLabel('Name of the scene').fill('Taken over');
     await page.getByLabel('Name of the scene').press('Enter');
-    await page.getByText('All kept').waitFor();
+    await page.getByText('Saved').waitFor();
   });
 });
 
 describe('a scene file without its frames', () => {
   it('asks for them, knows them by what is in them, and shows the picture again', async () => {
     await page.getByRole('link', { name: /^Export/ }).click();
-    const slim = await downloaded(page, () => page.getByRole('button', { name: 'Save it without the frames' }).click());
+    const slim = await downloaded(page, () => page.getByRole('button', { name: 'Save without the frames' }).click());
     const path = await slim.path();
     expect(statSync(path).size).toBeLessThan(20_000);
     const other = await openPage(harness);
@@ -130,10 +130,10 @@ describe('the list of scenes', () => {
     await scene.waitFor();
     expect(await scene.textContent()).toMatch(/5 frames · 2\.\d MB/);
     await expect.poll(() => page.getByTestId('room').textContent()).toMatch(/stored on this machine, .* free/);
-    await page.getByLabel('Find a scene by its name').fill('over tak');
+    await page.getByLabel('Find a scene by name').fill('over tak');
     await scene.waitFor();
-    await page.getByLabel('Find a scene by its name').fill('lighthouse');
-    await page.getByText('No scene is called that.').waitFor();
+    await page.getByLabel('Find a scene by name').fill('lighthouse');
+    await page.getByText('No scene has that name.').waitFor();
     expect(problems).toEqual([]);
   });
 });

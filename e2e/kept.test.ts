@@ -120,7 +120,7 @@ describe('a scene that is deleted in another tab', () => {
       [0.2, 0.2],
       [0.8, 0.2],
     ]);
-    await page.getByText('All kept').waitFor();
+    await page.getByText('Saved').waitFor();
     const other = await otherTab(visit.context);
     const card = list(other)
       .locator('li')
@@ -135,7 +135,7 @@ describe('a scene that is deleted in another tab', () => {
     const painted = await probeAt(page, 0.5, 0.4);
     expect(painted.Mask[0]).toBeGreaterThan(10);
     expect((await inStore<{ id: string }[]>(page, 'scenes', 'getAll')).map(({ id }) => id)).not.toContain(before);
-    await page.getByRole('button', { name: 'Keep it as a new scene' }).click();
+    await page.getByRole('button', { name: 'Save as a new scene' }).click();
     await gone.waitFor({ state: 'detached' });
     expect(sceneIdOf(page)).not.toBe(before);
     await page.reload();
@@ -338,7 +338,7 @@ describe('the database', () => {
     );
     const gone = page.getByRole('alert', { name: 'The scene is gone' });
     await gone.getByText('The browser has cleared').waitFor();
-    await page.getByRole('button', { name: 'Keep it as a new scene' }).click();
+    await page.getByRole('button', { name: 'Save as a new scene' }).click();
     await gone.waitFor({ state: 'detached' });
     await page.getByRole('alert', { name: 'Missing files' }).waitFor();
     expect((await inStore<string[]>(page, 'scenes', 'getAllKeys')).length).toBe(1);

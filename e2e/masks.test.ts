@@ -41,7 +41,7 @@ describe('a mask of light tones minus a colour', () => {
     await addPart(page, 'Tones');
     await setNumber('Narrowing', 1);
     await addPart(page, 'Colour');
-    await page.getByRole('button', { name: 'These in' }).click();
+    await page.getByRole('button', { name: 'Include' }).click();
     await stroke(page, [
       [0.67, 0.335],
       [0.71, 0.345],
@@ -94,7 +94,7 @@ describe('a mask of light tones minus a colour', () => {
     await page.getByRole('radio', { name: /^Stencil/ }).click();
     await page.getByTestId('part-whole').click();
     await page.getByRole('button', { name: 'Reset' }).click();
-    await page.getByRole('button', { name: 'Lay as mask' }).click();
+    await page.getByRole('button', { name: 'Apply as mask' }).click();
     const laid = await coverage(LAND);
     await openPart(page, 'tone');
     await page.getByRole('radio', { name: 'Dark' }).click();
@@ -136,7 +136,7 @@ describe('the bench', () => {
     await page.getByRole('radio', { name: /^Stencil/ }).click();
     await addPart(page, 'Tones');
     await page.getByRole('button', { name: 'Stencils' }).click();
-    await page.getByRole('menuitem', { name: 'Save under a name' }).click();
+    await page.getByRole('menuitem', { name: 'Save as…' }).click();
     await page.getByLabel('Name of the stencil').fill('Bright land');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByRole('button', { name: 'Select layer −4 EV' }).click();
@@ -144,7 +144,7 @@ describe('the bench', () => {
     await page.getByRole('button', { name: 'Stencils' }).click();
     await page.getByRole('button', { name: 'Bright land', exact: true }).click();
     await page.getByTestId('part-tone').waitFor();
-    await page.getByRole('button', { name: 'Holds the brush' }).click();
+    await page.getByRole('button', { name: 'In use' }).click();
     await page.getByRole('radio', { name: 'Mask', exact: true }).click();
   });
 
@@ -158,7 +158,7 @@ describe('the bench', () => {
     await page.mouse.move(end.x + 7, end.y - 200, { steps: 5 });
     await page.mouse.up();
     expect(await coverage([0.3, 0.3])).toBeLessThan(90);
-    await page.getByRole('button', { name: 'Draw anew' }).click();
+    await page.getByRole('button', { name: 'Redraw' }).click();
     await stroke(page, [
       [0.2, 0.5],
       [0.6, 0.5],
@@ -237,7 +237,7 @@ describe('the bench', () => {
     await page.getByLabel('Name of the part').fill('Sky of the other');
     await page.getByLabel('Name of the part').press('Enter');
     await page.getByRole('button', { name: 'Sky of the other' }).first().click();
-    await page.getByRole('button', { name: 'Keep it as it is now' }).click();
+    await page.getByRole('button', { name: 'Keep as it is now' }).click();
     await page.getByText(/no longer follows/).waitFor();
   });
 
@@ -285,7 +285,7 @@ describe('the bench', () => {
     await page.keyboard.up('Alt');
     expect(await coverage([0.7, 0.62])).toBeGreaterThan(Math.max(90, before));
     await page.keyboard.press('Control+z');
-    await setTouch('Stay on the colour under the centre', 5);
+    await setTouch('Keep to the colour under the brush', 5);
     await setBrush('Size', 900);
     const land = await coverage(LAND);
     await stroke(page, [
@@ -295,13 +295,13 @@ describe('the bench', () => {
     expect(await coverage([0.3, 0.21])).toBeGreaterThan(90);
     expect(Math.abs((await coverage(LAND)) - land)).toBeLessThan(1);
     await page.keyboard.press('Control+z');
-    await setTouch('Stay on the colour under the centre', 0);
+    await setTouch('Keep to the colour under the brush', 0);
   });
 
   it('comes back whole after a reload', async () => {
     const { page } = visit;
     const before = await probeAt(page, 0.3, 0.4);
-    await page.getByText('All kept').waitFor();
+    await page.getByText('Saved').waitFor();
     await page.reload();
     await page.getByTestId('canvas').waitFor();
     await page.getByText('Reading').waitFor({ state: 'hidden' });

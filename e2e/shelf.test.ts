@@ -73,7 +73,7 @@ describe('gathering files', () => {
     await visit.page.getByTestId('frame-one.png').getByRole('button', { name: 'More for this frame' }).click();
     await visit.page.getByRole('menuitem', { name: 'Remove frame' }).click();
     await expect.poll(() => visit.page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(2);
-    await visit.page.getByRole('button', { name: 'Take it back' }).last().click();
+    await visit.page.getByRole('button', { name: 'Undo' }).last().click();
     await visit.page.getByTestId('frame-one.png').waitFor();
   });
 
@@ -97,7 +97,7 @@ describe('gathering files', () => {
     await visit.page.getByRole('radio', { name: 'Exposure' }).click();
     await expect.poll(names).toEqual(['tarn-1.jpg', 'tarn-2.jpg', 'tarn-3.jpg', 'tarn-4.jpg']);
     expect(await frames.getByText('Base', { exact: true }).count()).toBe(4); // three buttons, and the mark of the base
-    await visit.page.getByText('All kept').waitFor();
+    await visit.page.getByText('Saved').waitFor();
   });
 
   it('can be stopped while it reads', async () => {
@@ -127,7 +127,7 @@ describe('the shelf of scenes', () => {
     await copy.waitFor();
     await copy.getByRole('button', { name: 'Delete' }).click();
     await copy.waitFor({ state: 'detached' });
-    await visit.page.getByRole('button', { name: 'Bring it back' }).click();
+    await visit.page.getByRole('button', { name: 'Restore' }).click();
     await copy.waitFor();
     await copy.getByRole('link').first().click();
     await visit.page.getByTestId('canvas').waitFor();

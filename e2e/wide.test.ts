@@ -30,7 +30,7 @@ describe('a frame with more colours than sRGB', () => {
     await visit.page.getByTestId('choose-frames').setInputFiles(await flat(ADOBE, [0, 255, 0]));
     await visit.page.getByTestId('frame-green.png').waitFor();
     await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
-    await visit.page.getByRole('button', { name: 'Go on to blend' }).click();
+    await visit.page.getByRole('button', { name: 'Continue to Blend' }).click();
     await visit.page.getByTestId('canvas').waitFor();
     await settle(visit.page);
     const seen = await visit.page.getByTestId('canvas').evaluate((element) => {

@@ -107,7 +107,7 @@ await page.getByLabel('Limits hatched').check();
 await shoot('compare');
 await page.keyboard.press('Escape');
 
-await page.getByRole('button', { name: 'Go on to blend' }).click();
+await page.getByRole('button', { name: 'Continue to Blend' }).click();
 await page.getByTestId('canvas').waitFor();
 await page.waitForTimeout(1200);
 // The darker frame for the sky, through the light tones of the base.
@@ -177,7 +177,7 @@ await shoot('mask-channels');
 await page.getByRole('radio', { name: 'Range', exact: true }).click();
 await setPart('Narrowing', 1.5);
 await addPart('Colour');
-await page.getByRole('button', { name: 'These in' }).click();
+await page.getByRole('button', { name: 'Include' }).click();
 await paint([
   [0.3, 0.13],
   [0.36, 0.12],

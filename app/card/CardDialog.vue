@@ -104,7 +104,7 @@ function close(): void {
           <p v-if="trouble" class="mb-3 rounded-md border-l-4 border-ink bg-sunken p-3" role="alert">
             {{ trouble }}
             <span class="mt-2 flex gap-2">
-              <button type="button" class="btn h-7" :disabled="!card.inserted || !folder" @click="folder && copy(folder)">Go on</button>
+              <button type="button" class="btn h-7" :disabled="!card.inserted || !folder" @click="folder && copy(folder)">Continue</button>
               <button v-if="copied.length > 0" type="button" class="btn h-7" @click="hand">Take the {{ copied.length === 1 ? 'one' : copied.length }} that came</button>
             </span>
           </p>

@@ -18,7 +18,7 @@ async function keep(): Promise<void> {
     const id = await session.keepAsNew();
     await router.replace({ params: { id } });
     await frames.askForUnstored();
-    notices.tell('The scene is kept as a new one, with everything it still has.');
+    notices.tell('Saved as a new scene, with everything that is left of it.');
   } catch (error) {
     notices.tellError(error);
   } finally {
@@ -30,9 +30,9 @@ async function keep(): Promise<void> {
 <template>
   <div class="flex shrink-0 items-center gap-4 border-b border-line bg-panel px-4 py-2" role="alert" aria-label="The scene is gone">
     <p class="min-w-0 flex-1">
-      {{ session.gone === 'deleted' ? 'This scene was deleted in another tab.' : 'The browser has cleared what was stored of this scene.' }}
+      {{ session.gone === 'deleted' ? 'This scene was deleted in another tab.' : 'The browser has cleared what it stored of this scene.' }}
       What you see is only in this tab, and what you change is not stored.
     </p>
-    <button type="button" class="btn btn-main" :disabled="busy" @click="keep">Keep it as a new scene</button>
+    <button type="button" class="btn btn-main" :disabled="busy" @click="keep">Save as a new scene</button>
   </div>
 </template>

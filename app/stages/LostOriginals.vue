@@ -13,7 +13,7 @@ async function take(files: FileList | null): Promise<void> {
   busy.value = true;
   try {
     const found = await frames.findLost([...(files ?? [])]);
-    if (found === 0) notices.tell('None of these is a file that the scene was made with. A copy that was saved anew is another file.');
+    if (found === 0) notices.tell('None of these files was used in the scene. A copy that was saved again is a different file.');
   } catch (error) {
     notices.tellError(error);
   } finally {

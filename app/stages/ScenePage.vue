@@ -31,7 +31,7 @@ async function open(id: string): Promise<void> {
   try {
     await session.whenLeft();
     if (!(await session.open(id))) {
-      notices.tell('This scene is not in this browser any more.', { tone: 'error' });
+      notices.tell('This scene is no longer in this browser.', { tone: 'error' });
       await router.replace('/');
       return;
     }
@@ -61,7 +61,7 @@ useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () 
   <div class="flex h-full">
     <StageTrail @help="help = true" />
     <main class="flex min-w-0 flex-1 flex-col">
-      <p v-if="session.readOnly" class="shrink-0 border-b border-line bg-panel px-4 py-2" role="status">This scene is open in another tab. You can look at it here; it can be changed here once it is closed there.</p>
+      <p v-if="session.readOnly" class="shrink-0 border-b border-line bg-panel px-4 py-2" role="status">This scene is open in another tab. You can view it here, and edit it once it is closed there.</p>
       <GoneScene v-if="session.gone" />
       <LostOriginals v-if="frames.lost.length > 0" />
       <div v-if="frames.reading" class="shrink-0 border-b border-line bg-panel px-4 py-2">

@@ -18,7 +18,7 @@ const alignFact = computed(() => {
   });
   if (placed.length === 0) return 'not yet';
   const doubtful = placed.filter(({ verdict }) => verdict === 'look' || verdict === 'failed').length;
-  if (doubtful > 0) return `${doubtful} to see`;
+  if (doubtful > 0) return `${doubtful} to review`;
   return `${Math.max(...placed.map(({ residualPx }) => residualPx ?? 0)).toFixed(1)} px`;
 });
 const stages = computed(() => [
@@ -63,7 +63,7 @@ function nextRoom(): void {
       <button type="button" class="flex items-center gap-1.5 whitespace-nowrap rounded p-1.5 text-soft hover:bg-raised" title="Greys around the picture" @click="nextRoom">
         <PhSun :size="15" /> {{ ROOMS.find(({ value }) => value === room)?.label }} room
       </button>
-      <span class="px-1.5 text-[11px] text-soft" data-testid="saved">{{ session.gone ? 'Not kept' : session.saved ? 'All kept' : 'Keeping…' }}</span>
+      <span class="px-1.5 text-[11px] text-soft" data-testid="saved">{{ session.gone ? 'Not saved' : session.saved ? 'Saved' : 'Saving…' }}</span>
     </div>
   </nav>
 </template>

@@ -93,7 +93,7 @@ export const usePlacing = defineStore('placing', () => {
       if (session.sceneId !== scene) return;
       const local = { columns, rows, dx: [...dx], dy: [...dy] };
       session.dispatch(setLocalFit({ frameId: frame.id, local: farthest(local) < LEAST_MOVE ? null : local }));
-      if (farthest(local) < LEAST_MOVE) notices.tell('Nothing is left to fit: the frame lies right everywhere.');
+      if (farthest(local) < LEAST_MOVE) notices.tell('Nothing is left to fit: the frame is aligned everywhere.');
     } catch (error) {
       const stopped = error instanceof DecodeError && error.code === 'cancelled';
       if (!stopped) notices.tellError(error);

@@ -26,7 +26,7 @@ import { useNotices } from './notices.ts';
 
 const AUTOSAVE_MS = 300;
 
-const ELSEWHERE = 'This scene is open in another tab, which alone may change it. Close it there to go on here.';
+const ELSEWHERE = 'This scene is open in another tab. Close it there to edit it here.';
 
 /** The scene that is open: its history, and the edits to it. */
 export const useSession = defineStore('session', () => {
@@ -146,7 +146,7 @@ export const useSession = defineStore('session', () => {
     if (stroke && !isKept && maskAt(scene.value, { owner: stroke.made.owner, of: stroke.made.of ?? 'mask' })) {
       (await engines.start()).engine.addStrokePoints(stroke.made.stroke.id, stroke.points);
       await finishStroke(stroke.made, stroke.points);
-      notices.tell('The stroke that was cut off when this scene was last open is kept.', {
+      notices.tell('The stroke that was interrupted when this scene was last open has been kept.', {
         action: { label: 'Undo it', run: undo },
       });
       return;
@@ -154,7 +154,7 @@ export const useSession = defineStore('session', () => {
     await keepUnderWay(id, undefined);
     if (!stroke)
       notices.tell(
-        'The stroke that was cut off when this scene was last open is damaged and was dropped. All others are there.',
+        'The stroke that was interrupted when this scene was last open was damaged and has been dropped. All others are there.',
       );
   }
 

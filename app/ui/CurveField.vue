@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A curve over greys: press to add a point, drag to move it, double press or Delete to take it away. */
+/** A curve over greys: click to add a point, drag to move it, double press or Delete to take it away. */
 import { computed, ref } from 'vue';
 
 interface CurvePoint { x: number; y: number }

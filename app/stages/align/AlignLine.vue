@@ -13,23 +13,23 @@ const tool = defineModel<'look' | 'move' | 'corners' | 'pairs'>('tool', { requir
 
 const LOOKS = [
   { value: 'difference', label: 'Difference', hint: 'Exposures matched: even grey where both agree' },
-  { value: 'edges', label: 'Edges', hint: 'Those of the base dark, those of the frame bright; where they meet there are none' },
-  { value: 'halves', label: 'Through', hint: 'The frame half transparent over the base' },
-  { value: 'blink', label: 'Blink', hint: 'Base and frame in turn' },
-  { value: 'divider', label: 'Divider', hint: 'Base at the left, frame at the right' },
-  { value: 'lies', label: 'Frame', hint: 'The frame as it lies, as bright as the base' },
+  { value: 'edges', label: 'Edges', hint: 'Edges of the base dark, of the frame bright; where they coincide none show' },
+  { value: 'halves', label: 'Through', hint: 'The frame over the base, half transparent' },
+  { value: 'blink', label: 'Blink', hint: 'Base and frame alternate' },
+  { value: 'divider', label: 'Divider', hint: 'Base on the left, frame on the right' },
+  { value: 'lies', label: 'Frame', hint: 'The frame as it is placed, as bright as the base' },
 ] as const;
 const SPEEDS = [{ value: '900', label: 'Slow' }, { value: '500', label: 'Even' }, { value: '200', label: 'Quick' }] as const;
 const TOOLS = [
-  { value: 'look', label: 'Look', hint: 'A drag moves the view' },
-  { value: 'move', label: 'Move', hint: 'A drag moves the frame; arrow keys by a pixel, with Shift by a tenth' },
-  { value: 'corners', label: 'Corners', hint: 'Each corner is dragged on its own' },
-  { value: 'pairs', label: 'Pairs', hint: 'Press a spot of the base, then the same spot of the frame' },
+  { value: 'look', label: 'Look', hint: 'Drag to move the view' },
+  { value: 'move', label: 'Move', hint: 'Drag to move the frame; arrow keys move it by a pixel, with Shift by a tenth' },
+  { value: 'corners', label: 'Corners', hint: 'Drag each corner separately' },
+  { value: 'pairs', label: 'Pairs', hint: 'Click a point on the base, then the same point on the frame' },
 ] as const;
 </script>
 
 <template>
-  <div class="flex h-14 shrink-0 items-center gap-4 bg-panel pl-1 pr-3" role="toolbar" aria-label="View and hand">
+  <div class="flex h-14 shrink-0 items-center gap-4 bg-panel pl-1 pr-3" role="toolbar" aria-label="View and placing by hand">
     <ChoiceRow label="View" :value="look" :choices="LOOKS" @choose="look = $event" />
     <RuleSlider v-if="look === 'halves'" class="w-25" label="Frame" unit="%" :shown="100" :value="share" :min="0" :max="1" :step="0.01" :usual="0.5" @preview="share = $event" @commit="share = $event" />
     <ChoiceRow v-if="look === 'blink'" label="Speed" :value="speed" :choices="SPEEDS" @choose="speed = $event" />

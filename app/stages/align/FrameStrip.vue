@@ -31,7 +31,7 @@ const progressOf = ({ id }: Frame) => placing.shares[id];
       >
         <TileThumb :size="size" :view="view" :side="132" class="h-16 w-full rounded-sm" :label="label" />
         <span class="mt-1 flex w-full items-center justify-between gap-1 font-semibold"><span class="truncate">{{ label }}</span><PhLockSimple v-if="frame.locked" :size="13" aria-label="locked" /></span>
-        <span v-if="isBase" class="text-[11px] text-soft">Base: the others lie on it</span>
+        <span v-if="isBase" class="text-[11px] text-soft">Base: the others are aligned to it</span>
         <span v-else-if="progressOf(frame) !== undefined" class="mt-1 block h-1 w-full rounded bg-panel" role="progressbar" :aria-valuenow="Math.round(progressOf(frame) * 100)"><span class="block h-full rounded bg-verdigris" :style="{ width: `${progressOf(frame) * 100}%` }" /></span>
         <span v-else class="text-[11px] leading-3.5 text-soft">{{ sayPlacement(frame, session.evidence.get(frame.id)) }}</span>
       </button>

@@ -89,18 +89,18 @@ async function find(): Promise<void> {
     <section class="flex flex-col gap-1">
       <h2 class="text-[15px] font-semibold" data-testid="verdict">{{ shown?.verdict ? VERDICTS[shown.verdict] : shown ? 'Placed by hand' : 'Not aligned yet' }}</h2>
       <p v-if="shown" class="text-soft">{{ saysHow }}.</p>
-      <p v-if="shown?.verdict === 'failed' && masks.length === 0" class="text-soft">To mark something, paint a mask over it on a layer in Blend, and choose that mask here.</p>
+      <p v-if="shown?.verdict === 'failed' && masks.length === 0" class="text-soft">To mark something, paint a mask over it in Blend, then choose that mask here.</p>
       <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}{{ shown.confidence === undefined ? '' : ` · ${sayShare(shown.confidence)} sure` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Find how this frame lies (F)" @click="find">Find</button>
+        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Align this frame (F)" @click="find">Find</button>
         <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))">As found</button>
-        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As taken</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As shot</button>
         <button type="button" class="btn h-7 px-2" :aria-pressed="frame.locked" :disabled="session.readOnly" @click="session.dispatch(setLocked({ frameIds: [frame.id], locked: !frame.locked }))">{{ frame.locked ? 'Unlock' : 'Lock' }}</button>
         <button v-if="sameMoment.length > 0" type="button" class="btn h-7 px-2" :disabled="!frame.placement || session.readOnly" :title="`To the ${sameMoment.length} other frames of this moment`" @click="copy">Copy to moment</button>
       </div>
       <div v-if="masks.length > 0" class="mt-1 flex items-center gap-1.5 text-soft">
-        <select v-model="lookAt.way" class="field h-6 px-1 text-[12px]" aria-label="How the mask is used"><option value="only">Look only in</option><option value="not">Do not look in</option></select>
-        <select v-model="lookAt.key" class="field h-6 min-w-0 flex-1 px-1 text-[12px]" aria-label="Mask that says where to look"><option value="">no mask</option><option v-for="guide in masks" :key="guide.key" :value="guide.key">{{ guide.label }}</option></select>
+        <select v-model="lookAt.way" class="field h-6 px-1 text-[12px]" aria-label="How the mask is used"><option value="only">Search only in</option><option value="not">Do not search in</option></select>
+        <select v-model="lookAt.key" class="field h-6 min-w-0 flex-1 px-1 text-[12px]" aria-label="Mask that says where to search"><option value="">no mask</option><option v-for="guide in masks" :key="guide.key" :value="guide.key">{{ guide.label }}</option></select>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="By hand">
@@ -114,7 +114,7 @@ async function find(): Promise<void> {
     </section>
     <section v-if="tool === 'pairs' || pairs.pairs.value.length > 0" class="flex flex-col gap-1.5" aria-label="Pairs of points">
       <h3 class="caption">Pairs of points</h3>
-      <p class="text-soft">{{ pairs.isSnapping.value ? 'Finding the exact spot…' : pairs.pending.value ? 'Now press the same spot of the frame.' : 'Press a spot of the base, then the same spot of the frame; the exact place is found. The “Through” view shows both.' }}</p>
+      <p class="text-soft">{{ pairs.isSnapping.value ? 'Finding the exact point…' : pairs.pending.value ? 'Now click the same point on the frame.' : 'Click a point on the base, then the same point on the frame; its exact position is found. The “Through” view shows both.' }}</p>
       <ol v-if="byPairs" class="flex flex-col">
         <li v-for="(miss, i) in byPairs.misses" :key="i" class="flex items-center justify-between"><span>{{ i + 1 }} · off by {{ sayPixels(miss) }}</span><button type="button" class="rounded px-1.5 py-0.5 text-soft hover:bg-raised" :aria-label="`Remove pair ${i + 1}`" @click="pairs.remove(i)">Remove</button></li>
       </ol>
@@ -123,28 +123,28 @@ async function find(): Promise<void> {
         <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" @click="pairs.clear()">Clear</button>
       </div>
     </section>
-    <section v-if="compared.length > 0" class="flex flex-col gap-1" aria-label="Misfits">
-      <div class="flex items-center justify-between"><h3 class="caption">Places that do not fit</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
-      <p v-if="worst.length === 0" class="text-soft">None: all that were compared agree.</p>
+    <section v-if="compared.length > 0" class="flex flex-col gap-1" aria-label="Places that do not match">
+      <div class="flex items-center justify-between"><h3 class="caption">Places that do not match</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
+      <p v-if="worst.length === 0" class="text-soft">None: every place compared agrees.</p>
       <div v-else class="flex flex-wrap gap-1">
-        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Go there at 400 %" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs ${Math.round((place.x / size.width) * 100)} : ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
+        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Zoom in on it at 400 %" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs ${Math.round((place.x / size.width) * 100)} : ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Local fit">
       <h3 class="caption">Local fit</h3>
-      <p class="text-soft">{{ frame.local ? `Moved further from place to place, by ${sayPixels(farthest(frame.local))} at most; the arrows are ten times as long.` : 'For parallax and wind. Off unless you ask for it.' }}</p>
+      <p class="text-soft">{{ frame.local ? `Shifted locally by up to ${sayPixels(farthest(frame.local))}; the arrows are drawn ten times as long.` : 'For parallax and wind. Off unless you ask for it.' }}</p>
       <RuleSlider slim label="At most" unit="px" :value="limit" :min="1" :max="24" :step="0.5" :usual="8" @preview="limit = $event" @commit="limit = $event" />
       <div class="flex gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || !mayPlace || !baseLies" :title="baseLies ? '' : 'The base is placed itself: put it back as taken first'" @click="placing.fitFurther(frame, limit)">Fit from place to place</button>
-        <button v-if="frame.local" type="button" class="btn h-7 px-2" :disabled="!mayPlace" @click="session.dispatch(setLocalFit({ frameId: frame.id, local: null }))">Take it off</button>
+        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || !mayPlace || !baseLies" :title="baseLies ? '' : 'The base has been moved itself: set it to “As shot” first'" @click="placing.fitFurther(frame, limit)">Fit locally</button>
+        <button v-if="frame.local" type="button" class="btn h-7 px-2" :disabled="!mayPlace" @click="session.dispatch(setLocalFit({ frameId: frame.id, local: null }))">Remove it</button>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Common area">
       <h3 class="caption">Common area</h3>
       <p class="text-soft">{{ covers ? 'All frames cover the whole base.' : common ? `All frames cover ${common.width} × ${common.height} pixels of ${size.width} × ${size.height}. Beyond a frame's edge the base shows.` : 'The frames have no area in common.' }}</p>
       <div class="flex gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="covers || !common || session.readOnly" @click="trim">Trim to it</button>
-        <button v-if="session.scene.geometry.crop" type="button" class="btn h-7 px-2" :disabled="session.readOnly" @click="session.dispatch(setCrop({ crop: null }))">Take the crop off</button>
+        <button type="button" class="btn h-7 px-2" :disabled="covers || !common || session.readOnly" @click="trim">Crop to it</button>
+        <button v-if="session.scene.geometry.crop" type="button" class="btn h-7 px-2" :disabled="session.readOnly" @click="session.dispatch(setCrop({ crop: null }))">Remove the crop</button>
       </div>
     </section>
   </aside>

@@ -3,8 +3,8 @@ import type { Frame, Placement, VerdictReason } from '#core/scene/frame.ts';
 
 export const VERDICTS: Record<NonNullable<Placement['verdict']>, string> = {
   good: 'Good',
-  look: 'Look here',
-  failed: 'Failed: mark something that stands still',
+  look: 'Needs review',
+  failed: 'Failed: mark something that does not move',
 };
 
 export const MODEL_NAMES: Record<Placement['model'], string> = {

@@ -94,7 +94,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
         <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />
       </div>
       <MaskBench v-if="layer" :key="layer.id" :layer="layer" :size="size" />
-      <aside v-else class="w-76 shrink-0 bg-panel p-4 text-soft">Add a second frame in Gather: the masks stand here.</aside>
+      <aside v-else class="w-76 shrink-0 bg-panel p-4 text-soft">Add a second frame in Gather to work on masks here.</aside>
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StackStrip class="min-w-0 flex-1" :size="size" />

@@ -52,11 +52,11 @@ const clear = () => { tools.marks = { this: [], notThis: [] }; scores.value = ne
 <template>
   <div class="flex flex-col gap-1.5" role="group" aria-label="Channels compared" @pointerleave="tools.peek = undefined">
     <div class="flex items-center gap-1.5">
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'this' }" :aria-pressed="tools.tool === 'this'" title="Scribble over what is meant" @click="mark('this')">Mark this</button>
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'notThis' }" :aria-pressed="tools.tool === 'notThis'" title="Scribble over what is not meant" @click="mark('notThis')">Not this</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'this' }" :aria-pressed="tools.tool === 'this'" title="Scribble over what you want" @click="mark('this')">Mark this</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'notThis' }" :aria-pressed="tools.tool === 'notThis'" title="Scribble over what you do not want" @click="mark('notThis')">Not this</button>
       <button type="button" class="btn ml-auto h-7 px-2" :disabled="tools.marks.this.length + tools.marks.notThis.length === 0" @click="clear">Clear</button>
     </div>
-    <div class="grid grid-cols-[1fr_3.6rem_4rem] px-1 text-right text-[11px] text-soft" :title="isMarked ? 'Best first' : ''"><span /><span title="How surely a place of one kind is lighter than one of the other">apart</span><span title="How wide the border between them is, from a quarter to three quarters of the way">border</span></div>
+    <div class="grid grid-cols-[1fr_3.6rem_4rem] px-1 text-right text-[11px] text-soft" :title="isMarked ? 'Best first' : ''"><span /><span title="How reliably the two are told apart">apart</span><span title="Width of the border between them, from 25 to 75 % of the way">border</span></div>
     <button
       v-for="{ measure, mask, label, score, view } in channels" :key="measure" type="button" class="grid h-9 grid-cols-[3.2rem_1fr_3.6rem_4rem] items-center rounded-sm px-1 text-left" :class="part.measure === measure ? 'bg-raised shadow-[inset_3px_0_0_var(--color-verdigris)]' : 'hover:bg-raised'"
       :aria-pressed="part.measure === measure" :data-testid="`channel-${measure}`" @pointerenter="tools.peek = mask" @click="take(measure, score)"
@@ -66,6 +66,6 @@ const clear = () => { tools.marks = { this: [], notThis: [] }; scores.value = ne
       <span class="text-right">{{ score ? `${Math.round(score.separation * 100)} %` : '–' }}</span>
       <span class="text-right">{{ score && score.borderPx !== null ? `${Math.round(score.borderPx)} px` : '–' }}</span>
     </button>
-    <p v-if="!isMarked" class="text-[11px] text-soft">Scribble over what is meant and over what is not: the channels are then ranked, best first.</p>
+    <p v-if="!isMarked" class="text-[11px] text-soft">Scribble over what you want and over what you do not: the channels are then ranked, best first.</p>
   </div>
 </template>

@@ -34,8 +34,8 @@ const masks = computed<{ value: MaskChoice; label: string; hint: string }[]>(() 
 
 const EMPTY: Record<MaskChoice, string> = {
   mask: 'Nothing shows yet: paint, or add a part.',
-  guard: 'No guard yet. Its first part makes one: the layer then shows only where both let it.',
-  stencil: 'No stencil yet. Add tones or any other part, and the brush is held to it.',
+  guard: 'No guard yet. Add a part to make one: the layer then shows only where both mask and guard allow.',
+  stencil: 'No stencil yet. Add tones or another part, and the brush paints through it.',
   group: '',
 };
 const owner = computed(() => (bench.state.of === 'group' && group.value) || props.layer);

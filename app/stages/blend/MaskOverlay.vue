@@ -47,9 +47,9 @@ const handles = computed<Handle[]>(() => {
       return ((to.x - part.start.x) * dx + (to.y - part.start.y) * dy) / Math.max(1, dx * dx + dy * dy);
     };
     return [
-      { name: 'start', label: 'Where it starts', at: start, move: (to) => ({ start: to }) },
-      { name: 'end', label: 'Where it ends', at: end, move: (to) => ({ end: to }) },
-      { name: 'middle', label: 'Where it has fallen by half', at: mix(start, end, middle), move: (to, part: GradientPart) => ({ middle: Math.min(0.95, Math.max(0.05, along(to, part))) }) },
+      { name: 'start', label: 'Start', at: start, move: (to) => ({ start: to }) },
+      { name: 'end', label: 'End', at: end, move: (to) => ({ end: to }) },
+      { name: 'middle', label: 'Midpoint', at: mix(start, end, middle), move: (to, part: GradientPart) => ({ middle: Math.min(0.95, Math.max(0.05, along(to, part))) }) },
     ];
   }
   if (radial.value) {
@@ -187,7 +187,7 @@ const marks = computed(() => [
   ...[tools.marks.notThis, tools.tool === 'notThis' ? path.value : []].map((line) => ({ line: line.map(onScreen), not: true })),
 ]);
 const showsMarks = computed(() => tools.part?.kind === 'tone');
-const HINTS = { brush: '', in: 'Press or drag over what is to be let through; once more widens it. Escape ends.', out: 'Press or drag over what is to be kept out. Escape ends.', draw: 'Drag to draw; an outline also corner by corner, Enter closes it. Escape gives up.', this: 'Scribble over what is meant.', notThis: 'Scribble over what is not meant.' };
+const HINTS = { brush: '', in: 'Click or drag over what to include; again to widen the range. Escape ends.', out: 'Click or drag over what to exclude. Escape ends.', draw: 'Drag to draw, or click corner by corner for an outline; Enter closes it. Escape cancels.', this: 'Scribble over what you want.', notThis: 'Scribble over what you do not want.' };
 </script>
 
 <template>

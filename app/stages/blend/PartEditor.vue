@@ -29,7 +29,7 @@ const seenFrom = computed(() => tools.place!.owner);
 
 <template>
   <section v-if="part" class="flex flex-col gap-1.5 px-3 py-2" :aria-label="`Part ${part.id}`">
-    <ChoiceRow label="Leaf" :value="leaf" :choices="leaves" @choose="leaf = $event" />
+    <ChoiceRow label="Section" :value="leaf" :choices="leaves" @choose="leaf = $event" />
     <RefineEditor v-if="leaf === 'refine'" :key="part.id" :refine="part.refine" />
     <template v-else-if="part.kind === 'tone'">
       <ToneLadder v-if="leaf === 'ladder'" :part="part" :seen-from="seenFrom" :size="size" />

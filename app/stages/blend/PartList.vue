@@ -41,7 +41,7 @@ onBeforeUnmount(() => { sortable?.destroy(); tools.peek = undefined; });
       type="button" class="flex h-7 items-center gap-2 pl-2.5 pr-2 text-left" :aria-pressed="tools.partId === null" data-testid="part-whole"
       :class="tools.partId === null ? 'bg-raised shadow-[inset_3px_0_0_var(--color-verdigris)]' : ''" @click="tools.partId = null"
     >
-      <PhStack :size="15" /><span class="flex-1">The whole of it</span>
+      <PhStack :size="15" /><span class="flex-1">Whole mask</span>
     </button>
   </div>
 </template>

@@ -54,7 +54,7 @@ const ACTIONS = computed<{ label: string; run: () => void }[]>(() => [
   { label: 'Invert', run: () => session.dispatch(setRefinement({ ...where.value, change: { inverted: !props.part.refine.inverted } })) },
   { label: 'Rename', run: () => { naming.value = true; } },
   { label: 'Duplicate', run: () => session.dispatch(copyPart({ ...where.value, to: null })) },
-  ...(props.place.of === 'stencil' ? [] : [{ label: 'Paint through it', run: hold }]),
+  ...(props.place.of === 'stencil' ? [] : [{ label: 'Use as stencil', run: hold }]),
   ...others.value.map((layer) => ({ label: `Copy to layer ${itemLabel(session.scene, layer)}`, run: () => session.dispatch(copyPart({ ...where.value, to: { owner: layer.id } })) })),
   { label: 'Remove', run: remove },
 ]);
@@ -65,7 +65,7 @@ const ACTIONS = computed<{ label: string; run: () => void }[]>(() => [
     class="flex h-7 items-center gap-1 pl-1 pr-2" :data-testid="`part-${part.id}`"
     :class="[isOpen ? 'bg-raised shadow-[inset_3px_0_0_var(--color-verdigris)]' : '', part.enabled ? '' : 'text-soft']"
   >
-    <span data-grip class="cursor-grab text-soft" title="Drag to another place; Alt and arrow keys move the chosen part"><PhDotsSixVertical :size="15" /></span>
+    <span data-grip class="cursor-grab text-soft" title="Drag to reorder; Alt and arrow keys move the selected part"><PhDotsSixVertical :size="15" /></span>
     <select
       class="field h-6 w-9 shrink-0 px-0.5 text-center" :aria-label="`How ${label} joins`" :title="JOINS.find(({ value }) => value === part.join)?.label" :value="part.join"
       @change="session.dispatch(setJoin({ ...where, join: ($event.target as HTMLSelectElement).value as Join }))"
@@ -80,7 +80,7 @@ const ACTIONS = computed<{ label: string; run: () => void }[]>(() => [
     </button>
     <span class="shrink-0" @pointerenter="tools.peek = alone" @pointerleave="tools.peek = undefined"><TileThumb :size="size" :view="view" :side="34" class="h-5.5 w-8.5 rounded-sm" :label="`${label} alone`" /></span>
     <button
-      type="button" class="shrink-0 rounded px-1 text-[11px] hover:bg-panel" :aria-pressed="part.enabled" :aria-label="`${label} on`" :title="part.enabled ? 'On: press to leave it out' : 'Off: press to take it in'"
+      type="button" class="shrink-0 rounded px-1 text-[11px] hover:bg-panel" :aria-pressed="part.enabled" :aria-label="`${label} on`" :title="part.enabled ? 'On: click to switch it off' : 'Off: click to switch it on'"
       @click="session.dispatch(setPartEnabled({ ...where, enabled: !part.enabled }))"
     >
       {{ part.enabled ? 'on' : 'off' }}

@@ -69,7 +69,7 @@ const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer
         <span class="flex">
           <button v-if="canJoin" type="button" class="rounded p-0.5 hover:bg-panel" :aria-label="`Group ${label} with the layer below`" title="Group with the layer below" @click="join(layer)"><PhBracketsSquare :size="13" /></button>
           <button v-else-if="group && !opens" type="button" class="rounded p-0.5 text-verdigris hover:bg-panel" :aria-label="`Take ${label} out of its group`" title="Take out of its group" @click="session.dispatch(ungroup({ layerId: layer.id }))"><PhBracketsSquare :size="13" /></button>
-          <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === 0" aria-label="Move towards the base" title="Move towards the base" @click="move(layer, index - 1)"><PhCaretLeft :size="13" /></button>
+          <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === 0" aria-label="Move down the stack" title="Move down the stack" @click="move(layer, index - 1)"><PhCaretLeft :size="13" /></button>
           <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === cards.length - 1" aria-label="Move up the stack" title="Move up the stack" @click="move(layer, index + 1)"><PhCaretRight :size="13" /></button>
         </span>
       </div>

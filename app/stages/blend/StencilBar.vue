@@ -47,20 +47,20 @@ function lay(): void {
 <template>
   <div class="flex flex-col gap-1.5 px-3 pb-2">
     <div class="flex items-center gap-1.5">
-      <button v-if="stencil" type="button" class="btn h-7 px-2" :class="{ 'btn-main': layer.stencilOn }" :aria-pressed="layer.stencilOn" title="Whether the brush is held to it" @click="session.dispatch(setStencilOn({ layerId: layer.id, on: !layer.stencilOn }))">{{ layer.stencilOn ? 'Holds the brush' : 'Aside' }}</button>
-      <button v-if="stencil" type="button" class="btn h-7 px-2" title="These become parts of the mask" @click="lay">Lay as mask</button>
+      <button v-if="stencil" type="button" class="btn h-7 px-2" :class="{ 'btn-main': layer.stencilOn }" :aria-pressed="layer.stencilOn" title="Whether the brush paints through it" @click="session.dispatch(setStencilOn({ layerId: layer.id, on: !layer.stencilOn }))">{{ layer.stencilOn ? 'In use' : 'Not in use' }}</button>
+      <button v-if="stencil" type="button" class="btn h-7 px-2" title="Its parts become parts of the mask" @click="lay">Apply as mask</button>
       <Menu as="div" class="relative ml-auto">
         <MenuButton class="btn h-7 px-2">Stencils</MenuButton>
         <MenuItems class="absolute right-0 top-8 z-20 w-60 rounded bg-raised p-1 shadow-xl focus:outline-none">
           <MenuItem v-for="saved in session.scene.stencils" :key="saved.id" v-slot="{ active }">
             <div class="menu-item" :class="{ 'bg-panel': active }">
               <button type="button" class="min-w-0 flex-1 truncate text-left" @click="take(saved)">{{ saved.name }}</button>
-              <button type="button" class="text-[11px] text-soft" :aria-label="`Drop stencil ${saved.name}`" @click="session.dispatch(dropStencil({ id: saved.id }))">drop</button>
+              <button type="button" class="text-[11px] text-soft" :aria-label="`Delete stencil ${saved.name}`" @click="session.dispatch(dropStencil({ id: saved.id }))">delete</button>
             </div>
           </MenuItem>
-          <MenuItem v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="fromMask">The layer's mask as stencil</button></MenuItem>
-          <MenuItem v-if="stencil" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="saving = stencil.name || 'Stencil'">Save under a name</button></MenuItem>
-          <MenuItem v-if="stencil" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="session.dispatch(setStencil({ layerId: layer.id, stencil: null }))">Let go of it</button></MenuItem>
+          <MenuItem v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="fromMask">Use the layer's mask</button></MenuItem>
+          <MenuItem v-if="stencil" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="saving = stencil.name || 'Stencil'">Save as…</button></MenuItem>
+          <MenuItem v-if="stencil" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="session.dispatch(setStencil({ layerId: layer.id, stencil: null }))">Remove</button></MenuItem>
         </MenuItems>
       </Menu>
     </div>

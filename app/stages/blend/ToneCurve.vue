@@ -20,6 +20,6 @@ const points = computed(() => props.tone.curve ?? []);
       label="Coverage over tones" :wide="2.2" :backdrop="bars" :points="points" :curve="(at) => toneCoverage(tone, at)"
       @preview="emit('preview', { curve: $event })" @commit="emit('commit', { curve: $event })" @cancel="emit('cancel')"
     />
-    <div class="mt-1 flex justify-between text-[11px] text-soft"><span>dark</span><span>press to add a point</span><span>light</span></div>
+    <div class="mt-1 flex justify-between text-[11px] text-soft"><span>dark</span><span>click to add a point</span><span>light</span></div>
   </div>
 </template>

@@ -43,6 +43,6 @@ onBeforeUnmount(() => { tools.peek = undefined; });
         </button>
       </div>
     </div>
-    <p class="text-[11px] text-soft">Pointing at one shows it large; pressing takes it.</p>
+    <p class="text-[11px] text-soft">Point at one to see it large; click to use it.</p>
   </div>
 </template>

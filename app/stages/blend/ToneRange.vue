@@ -62,7 +62,7 @@ const x = (at: number) => Math.min(WIDTH + 9, Math.max(-9, at * WIDTH));
 </script>
 
 <template>
-  <svg ref="svg" class="w-full touch-none" :viewBox="`-12 -14 ${WIDTH + 24} ${HEIGHT + 40}`" aria-label="Tones let through" role="group" @keydown.esc="dragged = undefined; emit('cancel')">
+  <svg ref="svg" class="w-full touch-none" :viewBox="`-12 -14 ${WIDTH + 24} ${HEIGHT + 40}`" aria-label="Selected tones" role="group" @keydown.esc="dragged = undefined; emit('cancel')">
     <rect x="0" y="0" :width="WIDTH" :height="HEIGHT" fill="var(--sunken)" />
     <path :d="bars" fill="var(--ink-soft)" opacity="0.55" />
     <path :d="curve" fill="none" stroke="oklch(0.78 0.09 180)" stroke-width="2" vector-effect="non-scaling-stroke" />

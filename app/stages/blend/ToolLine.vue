@@ -18,10 +18,10 @@ const brush = computed(() => bench.state.brush);
 const overlay = computed(() => bench.state.overlay);
 
 const EFFECTS: readonly { value: Brush['effect']; label: string; hint: string }[] = [
-  { value: 'reveal', label: 'Reveal', hint: 'Pulls the mask towards its grey (W swaps with hide)' },
-  { value: 'hide', label: 'Hide', hint: 'Pulls the mask towards nothing' },
+  { value: 'reveal', label: 'Reveal', hint: 'Adds to the mask (W switches to hide)' },
+  { value: 'hide', label: 'Hide', hint: 'Takes away from the mask' },
   { value: 'soften', label: 'Soften', hint: 'Blurs the mask under the brush' },
-  { value: 'even', label: 'Even', hint: 'Pulls the mask towards its mean around the brush' },
+  { value: 'even', label: 'Even', hint: 'Evens out the mask under the brush' },
 ];
 const LOOKS = computed<{ value: Look; label: string; hint: string; disabled?: boolean }[]>(() => [
   { value: 'picture', label: 'Picture', hint: 'The blend (U)' },
@@ -52,14 +52,14 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
     <RuleSlider class="w-25" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
     <RuleSlider class="w-25" label="Strength" unit="%" :shown="100" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
     <Popover class="relative">
-      <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure, and what a stroke keeps to">Touch <PhCaretDown :size="12" /></PopoverButton>
+      <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure and colour range">Touch <PhCaretDown :size="12" /></PopoverButton>
       <PopoverPanel class="absolute left-0 top-9 z-30 flex w-64 flex-col gap-2 rounded bg-raised p-3 shadow-xl focus:outline-none">
         <RuleSlider label="Flow" unit="%" :shown="100" :value="brush.flow" :min="0.01" :max="1" :step="0.01" :usual="1" @preview="brush.flow = $event" @commit="brush.flow = $event" />
-        <RuleSlider label="Reveal towards" unit="%" :shown="100" :value="brush.grey" :min="0" :max="1" :step="0.01" :usual="1" @preview="brush.grey = $event" @commit="brush.grey = $event" />
-        <RuleSlider label="Stay on the colour under the centre" unit="%" :shown="100" :value="brush.keepTo" :min="0" :max="0.3" :step="0.005" :usual="0" @preview="brush.keepTo = $event" @commit="brush.keepTo = $event" />
+        <RuleSlider label="Reveal grey" unit="%" :shown="100" :value="brush.grey" :min="0" :max="1" :step="0.01" :usual="1" @preview="brush.grey = $event" @commit="brush.grey = $event" />
+        <RuleSlider label="Keep to the colour under the brush" unit="%" :shown="100" :value="brush.keepTo" :min="0" :max="0.3" :step="0.005" :usual="0" @preview="brush.keepTo = $event" @commit="brush.keepTo = $event" />
         <ChoiceField label="Pen pressure" :value="brush.pressure" :choices="PRESSURES" @choose="brush.pressure = $event" />
         <RuleSlider v-if="brush.pressure !== 'none'" label="Pressure curve" unit="" :value="brush.pressureCurve" :min="0.2" :max="5" :step="0.05" :usual="1" geometric @preview="brush.pressureCurve = $event" @commit="brush.pressureCurve = $event" />
-        <label class="flex items-center gap-2"><input v-model="brush.speedAsPen" type="checkbox" class="accent-verdigris" /> Without a pen, a slow hand presses hard</label>
+        <label class="flex items-center gap-2"><input v-model="brush.speedAsPen" type="checkbox" class="accent-verdigris" /> Without a pen: slower strokes press harder</label>
       </PopoverPanel>
     </Popover>
     <div class="ml-auto flex items-center gap-2">
@@ -80,7 +80,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
           <button type="button" class="btn h-7 justify-center" :aria-pressed="blinking" :disabled="!layer" @click="emit('blink')">{{ blinking ? 'Stop blinking' : 'Blink the layer (-)' }}</button>
         </PopoverPanel>
       </Popover>
-      <button type="button" class="btn h-7.5 w-13 justify-center px-0" title="Between fitted and 100 % (G)" @click="emit('full')">{{ Math.round(scale * 100) }} %</button>
+      <button type="button" class="btn h-7.5 w-13 justify-center px-0" title="Switch between fit and 100 % (G)" @click="emit('full')">{{ Math.round(scale * 100) }} %</button>
     </div>
   </div>
 </template>

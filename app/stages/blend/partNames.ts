@@ -20,9 +20,9 @@ import { frameLabel, itemLabel } from '../../frameLabel.ts';
 export const KINDS: Record<PartKind, { label: string; icon: Component; hint: string }> = {
   tone: { label: 'Tones', icon: PhCircleHalf, hint: 'Light, dark or middle tones of a picture' },
   colour: { label: 'Colour', icon: PhEyedropper, hint: 'A range of hue, chroma and lightness' },
-  gradient: { label: 'Gradient', icon: PhGradient, hint: 'A fall along a line' },
+  gradient: { label: 'Gradient', icon: PhGradient, hint: 'Fades along a line' },
   radial: { label: 'Radial', icon: PhCircleHalfTilt, hint: 'An ellipse with a soft rim' },
-  outline: { label: 'Outline', icon: PhPolygon, hint: 'An area drawn free-hand or corner by corner' },
+  outline: { label: 'Outline', icon: PhPolygon, hint: 'An area drawn freehand or corner by corner' },
   difference: {
     label: 'Difference',
     icon: PhGitDiff,
@@ -81,7 +81,7 @@ export function partLabel(scene: Scene, part: Part): string {
   if (part.kind === 'tone') {
     const side =
       part.measure === 'chroma'
-        ? { light: 'Vivid colours', dark: 'Muted colours', middle: 'Middling colours', curve: 'Curve over chroma' }[
+        ? { light: 'Vivid colours', dark: 'Muted colours', middle: 'Medium colours', curve: 'Curve over chroma' }[
             part.side
           ]
         : `${SIDES.find(({ value }) => value === part.side)?.label}`;
@@ -98,7 +98,7 @@ export function partLabel(scene: Scene, part: Part): string {
 
 export function referenceLabel(scene: Scene, to: (Part & { kind: 'reference' })['to']): string {
   if ('frozen' in to) return `${to.of}, as it was`;
-  if ('stencil' in to) return scene.stencils.find(({ id }) => id === to.stencil)?.name ?? 'a stencil that is gone';
+  if ('stencil' in to) return scene.stencils.find(({ id }) => id === to.stencil)?.name ?? 'a deleted stencil';
   const item = findItem(scene, to.item);
-  return item ? itemLabel(scene, item) : 'a layer that is gone';
+  return item ? itemLabel(scene, item) : 'a deleted layer';
 }

@@ -127,9 +127,9 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
       </section>
       <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Scene file">
         <h2 class="text-[15px] font-semibold">The scene</h2>
-        <p class="text-soft">All frames, masks and strokes in one file. It can be opened again for ever, here or on another machine.</p>
+        <p class="text-soft">All frames, masks and strokes in one file, which opens here or on any other computer.</p>
         <button type="button" class="btn justify-center" :disabled="working !== undefined" @click="exportScene(true)">Save {{ fileName }}.lusket</button>
-        <button type="button" class="btn justify-center" :disabled="working !== undefined" title="A small file; the frames are asked for when it is opened elsewhere" @click="exportScene(false)">Save it without the frames</button>
+        <button type="button" class="btn justify-center" :disabled="working !== undefined" title="A small file; the frames are asked for when it is opened elsewhere" @click="exportScene(false)">Save without the frames</button>
       </section>
       <ProgressLine v-if="working" class="rounded-md bg-panel p-4" :text="working.text" :share="working.share" :stoppable="working.stoppable" @stop="stop" />
     </div>

@@ -60,9 +60,9 @@ function prepare(): void {
       <dt class="font-semibold">Base: {{ labelOf(advice.base.frame) }}</dt>
       <dd class="text-soft">{{ base }}</dd>
       <dd class="flex items-center justify-end gap-1">
-        <button v-if="advice.present" type="button" class="btn h-7" @click="session.dispatch(setBase({ frameId: idOf(advice.base.frame) }))">Take it as base</button>
+        <button v-if="advice.present" type="button" class="btn h-7" @click="session.dispatch(setBase({ frameId: idOf(advice.base.frame) }))">Use as base</button>
         <span v-else class="px-2 text-soft">is the base</span>
-        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised" aria-label="Put the advice away" title="Put the advice away" @click="emit('close')"><PhX :size="14" /></button>
+        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised" aria-label="Dismiss the advice" title="Dismiss the advice" @click="emit('close')"><PhX :size="14" /></button>
       </dd>
       <template v-if="advice.idle.length > 0">
         <dt class="font-semibold">Not needed: {{ advice.idle.map(({ frame }) => labelOf(frame)).join(', ') }}</dt>
@@ -73,7 +73,7 @@ function prepare(): void {
         <dt class="font-semibold">Stack: {{ [advice.base.frame, ...advice.order.order].map(labelOf).join(' › ') }}</dt>
         <dd class="text-soft">Least to reveal: {{ order }} of the picture.</dd>
         <dd class="text-right">
-          <span v-if="isPrepared" class="px-2 text-soft">is so</span>
+          <span v-if="isPrepared" class="px-2 text-soft">done</span>
           <button v-else type="button" class="btn h-7" @click="prepare">Prepare the stack</button>
         </dd>
       </template>

@@ -23,9 +23,9 @@ const props = defineProps<{
 const emit = defineEmits<{ choose: [choice: Frame['choice']]; base: []; remove: []; mark: []; look: []; split: []; label: [label: string]; read: [reading: Partial<Reading>] }>();
 
 const CHOICES = [
-  { value: 'pick', label: 'In', hint: 'Wanted (Y)' },
-  { value: 'maybe', label: 'Perhaps', hint: 'Undecided (T)' },
-  { value: 'out', label: 'Out', hint: 'Left out of the stack (E)' },
+  { value: 'pick', label: 'In', hint: 'Use this frame (Y)' },
+  { value: 'maybe', label: 'Maybe', hint: 'Undecided (T)' },
+  { value: 'out', label: 'Out', hint: 'Leave it out of the stack (E)' },
 ] as const;
 
 const sketches = useSketches();
@@ -83,14 +83,14 @@ const view = computed(() => ({ show: { what: 'frame', at: props.frame.id } }) as
         <Menu as="div" class="shrink-0">
           <MenuButton class="rounded p-0.5 text-soft hover:bg-raised" aria-label="More for this frame" title="More"><PhDotsThree :size="17" weight="bold" /></MenuButton>
           <MenuItems class="absolute bottom-2 right-2 z-10 w-52 rounded-md bg-raised p-1 shadow-lg outline-none ring-1 ring-line">
-            <MenuItem v-if="canSplit" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="emit('split')"><PhScissors :size="14" /> Begin a moment here</button></MenuItem>
+            <MenuItem v-if="canSplit" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="emit('split')"><PhScissors :size="14" /> Start a new moment here</button></MenuItem>
             <template v-if="isRaw">
               <MenuItem v-for="way in (['fine', 'fast'] as const)" :key="way" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="emit('read', { demosaic: way })"><PhCheck :size="14" :class="frame.reading.demosaic === way ? '' : 'opacity-0'" /> Develop {{ way === 'fine' ? 'finely' : 'quickly' }}</button></MenuItem>
             </template>
             <template v-else-if="!frame.profile">
               <MenuItem v-for="(name, space) in UNTAGGED_SPACES" :key="space" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="emit('read', { untagged: space })"><PhCheck :size="14" :class="frame.reading.untagged === space ? '' : 'opacity-0'" /> Take it as {{ name }}</button></MenuItem>
             </template>
-            <MenuItem v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" aria-label="Remove frame" @click="emit('remove')"><PhX :size="14" /> Take it out of the scene</button></MenuItem>
+            <MenuItem v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" aria-label="Remove frame" @click="emit('remove')"><PhX :size="14" /> Remove from the scene</button></MenuItem>
           </MenuItems>
         </Menu>
       </div>

@@ -73,7 +73,7 @@ function sort(by: Order): void {
 
 function remove({ id, file }: Frame): void {
   session.dispatch(removeFrame({ frameId: id }));
-  notices.tell(`${file.name} is out of the scene.`, { action: { label: 'Take it back', run: () => session.undo() } });
+  notices.tell(`${file.name} was removed from the scene.`, { action: { label: 'Undo', run: () => session.undo() } });
 }
 
 /** A moment that begins with a frame: it takes all that came after along. */
@@ -130,7 +130,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
           <PhPlus :size="16" /> Add frames…
           <input type="file" multiple :accept="ACCEPTED" class="sr-only" data-testid="add-frames" @change="take(($event.target as HTMLInputElement).files)" />
         </label>
-        <button type="button" class="btn btn-main" :disabled="list.length === 0" @click="router.push({ name: 'blend' })">Go on to blend</button>
+        <button type="button" class="btn btn-main" :disabled="list.length === 0" @click="router.push({ name: 'blend' })">Continue to Blend</button>
       </header>
 
       <ul v-if="frames.refused.length > 0" class="mb-4 shrink-0 rounded-md border-l-4 border-ink bg-panel p-3" role="alert" aria-label="Files left out">
@@ -146,7 +146,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
         <AdviceBoard v-if="advice && adviceOpen" :advice="advice" @close="adviceOpen = false" />
         <div v-if="moments.length > 1" class="mb-4 flex shrink-0 items-start gap-4">
           <TimeScale v-if="times.length > 1" class="mx-6 min-w-0 flex-1" :marks="times" :lit="byId(lit ?? '')?.moment" />
-          <button type="button" class="btn ml-auto mt-1 h-7 shrink-0" title="Group all frames anew by the pauses between them" @click="session.dispatch(groupFrames({}))">Group by time</button>
+          <button type="button" class="btn ml-auto mt-1 h-7 shrink-0" title="Group all frames again by the pauses between them" @click="session.dispatch(groupFrames({}))">Group by time</button>
         </div>
         <div class="flex shrink-0 flex-wrap gap-x-4">
         <MomentGroup

@@ -140,11 +140,11 @@ const duplicate = ({ head }: ListedScene) => during('Duplicating…', async () =
 const remove = ({ head }: ListedScene) => during('Deleting…', async () => {
   const removed = await removeScene(head.id);
   await refresh();
-  const back = () => during('Bringing it back…', async () => {
+  const back = () => during('Restoring…', async () => {
     if (removed) await bringBack(removed);
     await refresh();
   });
-  notices.tell(`“${head.name}” is deleted.`, { action: { label: 'Bring it back', run: back } });
+  notices.tell(`“${head.name}” was deleted.`, { action: { label: 'Restore', run: back } });
 });
 
 const rescue = ({ head }: ListedScene) => during('Collecting what is left…', async () => {
@@ -163,7 +163,7 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
       <div class="flex items-end justify-between gap-8">
         <div>
           <h1 class="text-[34px] font-bold leading-none tracking-tight">Lusket</h1>
-          <p class="mt-2 text-[15px] text-soft">Several exposures of one view, blended by hand into one light.</p>
+          <p class="mt-2 text-[15px] text-soft">Several exposures of one view, blended by hand into one picture.</p>
         </div>
         <div class="flex gap-2">
           <label class="btn btn-main cursor-pointer">
@@ -178,7 +178,7 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
         </div>
       </div>
       <div v-if="demos.length > 0" class="mt-4 flex items-center gap-2">
-        <span class="text-soft">Or look round in frames that come with Lusket:</span>
+        <span class="text-soft">Or try the frames that come with Lusket:</span>
         <button v-for="demo in demos" :key="demo.name" type="button" class="btn h-7" :aria-label="`Demo: ${demo.title}`" :disabled="busy !== undefined" @click="openDemo(demo)"><PhMountains :size="15" /> {{ demo.title }}</button>
       </div>
     </header>
@@ -189,14 +189,14 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
       <p v-if="scenes === undefined" class="text-on-surround" role="status">Looking for your scenes…</p>
       <div v-else-if="scenes.length === 0" class="rounded-lg border border-dashed border-on-surround px-8 py-16 text-center text-on-surround">
         <p class="text-base font-semibold">No scenes yet</p>
-        <p class="mt-1">Drop the frames of a bracket here, choose them, or look round in the demo. Everything stays on this machine.</p>
+        <p class="mt-1">Drop the frames of a bracket here, choose them, or try the demo. Everything stays on this computer.</p>
       </div>
       <template v-else>
       <div class="mb-4 flex items-center gap-4 text-on-surround">
-        <input v-model="wanted" type="search" class="field w-60" placeholder="Find a scene by its name" aria-label="Find a scene by its name" />
+        <input v-model="wanted" type="search" class="field w-60" placeholder="Find a scene by name" aria-label="Find a scene by name" />
         <p class="text-[12px]" data-testid="room">{{ roomText }}</p>
       </div>
-      <p v-if="found.length === 0" class="text-on-surround">No scene is called that.</p>
+      <p v-if="found.length === 0" class="text-on-surround">No scene has that name.</p>
       <ul class="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-6" aria-label="Scenes">
         <SceneCard v-for="scene in found" :key="scene.head.id" :scene="scene" @rename="rename(scene, $event)" @duplicate="duplicate(scene)" @remove="remove(scene)" @rescue="rescue(scene)" />
       </ul>

@@ -42,7 +42,7 @@ const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short',
 <template>
   <li class="group overflow-hidden rounded-md bg-panel" :data-testid="`scene-${head.name}`">
     <div v-if="problem" class="flex aspect-3/2 flex-col justify-center gap-2 overflow-y-auto bg-sunken p-3" role="alert">
-      <p>{{ sayError(problem) }} Nothing of it is changed.</p>
+      <p>{{ sayError(problem) }} It has not been changed.</p>
       <details class="text-[12px] text-soft"><summary class="cursor-pointer">Details</summary><code class="break-all">{{ detailsOf(problem) }}</code></details>
       <button type="button" class="btn h-7 self-start" @click="emit('rescue')"><PhDownloadSimple :size="15" /> Save what is left…</button>
     </div>

@@ -46,10 +46,10 @@ const range = (name: 'chroma' | 'lightness', value: Range) => ({ [name]: value }
     <RangeRule label="Chroma" :value="part.chroma" @preview="tools.preview(range('chroma', $event))" @commit="tools.commit(range('chroma', $event))" @cancel="session.cancelDrag()" />
     <RangeRule label="Lightness" :value="part.lightness" @preview="tools.preview(range('lightness', $event))" @commit="tools.commit(range('lightness', $event))" @cancel="session.cancelDrag()" />
     <div class="flex flex-wrap items-center gap-1.5">
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture: these colours are let through" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> These in</button>
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture: these colours are kept out" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Those out</button>
-      <button type="button" class="btn ml-auto h-7 px-2" title="All that is vivid, whatever its hue" @click="vivid">Vivid</button>
-      <button type="button" class="btn h-7 px-2" title="All that is pale" @click="pale">Pale</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture to include its colours" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> Include</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture to exclude its colours" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Exclude</button>
+      <button type="button" class="btn ml-auto h-7 px-2" title="Vivid colours of any hue" @click="vivid">Vivid</button>
+      <button type="button" class="btn h-7 px-2" title="Pale colours only" @click="pale">Pale</button>
     </div>
   </div>
 </template>

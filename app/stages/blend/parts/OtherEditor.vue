@@ -46,7 +46,7 @@ function fill(): void {
 <template>
   <div class="flex flex-col gap-2">
     <template v-if="part.kind === 'painted'">
-      <p class="text-[12px] text-soft">The brush paints here. Added, it goes over the parts before it: reveal covers, hide takes away.</p>
+      <p class="text-[12px] text-soft">The brush paints here, over the parts before it: reveal adds, hide takes away.</p>
       <div class="flex gap-1.5">
         <button type="button" class="btn h-7 px-2" title="Everywhere, with the brush's effect and strength" @click="fill">Fill</button>
         <button type="button" class="btn h-7 px-2" :disabled="part.strokes.length === 0" @click="session.dispatch(clearStrokes(where))">Clear</button>
@@ -58,13 +58,13 @@ function fill(): void {
       <RuleSlider slim label="From" unit="%" :shown="100" :value="part.from" :min="0" :max="0.5" :step="0.005" :usual="0.06" @preview="tools.preview({ from: $event })" @commit="tools.commit({ from: $event })" />
       <RuleSlider slim label="Shoulder" unit="%" :shown="100" :value="part.shoulder" :min="0" :max="0.5" :step="0.005" :usual="0.12" @preview="tools.preview({ shoulder: $event })" @commit="tools.commit({ shoulder: $event })" />
       <RuleSlider slim label="Brighter by" unit="EV" :value="part.stops ?? 0" :min="-8" :max="8" :step="0.05" :usual="0" @preview="tools.preview({ stops: $event })" @commit="tools.commit({ stops: $event })" />
-      <p class="text-[12px] text-soft">{{ part.stops === null ? 'The second is matched to the first by what the camera wrote.' : 'The second is matched to the first by hand.' }} <button v-if="part.stops !== null" type="button" class="underline" @click="tools.change({ stops: null })">By the camera again</button></p>
+      <p class="text-[12px] text-soft">{{ part.stops === null ? 'The second is matched to the first by its exposure data.' : 'The second is matched to the first by hand.' }} <button v-if="part.stops !== null" type="button" class="underline" @click="tools.change({ stops: null })">Use its exposure data</button></p>
     </template>
     <template v-else-if="part.kind === 'reference'">
       <ChoiceField v-if="!('frozen' in part.to)" label="Mask of" :value="referred" :choices="masks" @choose="refer" />
-      <p class="text-[12px] text-soft">{{ 'frozen' in part.to ? `The mask of ${referenceLabel(session.scene, part.to)}: it no longer follows.` : 'It follows that mask, whatever becomes of it.' }}</p>
-      <button v-if="!('frozen' in part.to)" type="button" class="btn h-7 self-start px-2" @click="session.dispatch(freezeReference({ ...where, name: referenceLabel(session.scene, part.to) }))">Keep it as it is now</button>
+      <p class="text-[12px] text-soft">{{ 'frozen' in part.to ? `A copy of the mask of ${referenceLabel(session.scene, part.to)}; it no longer changes with it.` : 'It follows that mask as it changes.' }}</p>
+      <button v-if="!('frozen' in part.to)" type="button" class="btn h-7 self-start px-2" @click="session.dispatch(freezeReference({ ...where, name: referenceLabel(session.scene, part.to) }))">Keep as it is now</button>
     </template>
-    <p v-else class="text-[12px] text-soft">{{ part.file.name }}: white covers. Levels and inversion are under Refine.</p>
+    <p v-else class="text-[12px] text-soft">{{ part.file.name }}: white is covered. Levels and Invert are under Refine.</p>
   </div>
 </template>

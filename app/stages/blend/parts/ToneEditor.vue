@@ -42,9 +42,9 @@ function chooseSide(side: ToneSide): void {
       @preview="tools.preview({ narrowing: $event })" @commit="tools.commit({ narrowing: $event })"
     />
     <div v-if="part.side !== 'curve'" class="flex items-center gap-1.5">
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture: these tones are let through" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> These in</button>
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture: these tones are kept out" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Those out</button>
-      <button type="button" class="btn ml-auto h-7 px-2" title="All tones again" @click="tools.change(WHOLE_RANGE)">All</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture to include its tones" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> Include</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture to exclude its tones" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Exclude</button>
+      <button type="button" class="btn ml-auto h-7 px-2" title="Include all tones" @click="tools.change(WHOLE_RANGE)">All</button>
     </div>
   </div>
 </template>
