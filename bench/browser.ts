@@ -3,6 +3,7 @@ import { chromium, type Page } from 'playwright-core';
 import { CHROMIUM, FLAGS, startServer } from '../e2e/launch.ts';
 import { SIZES, tiffPaths } from './frames.ts';
 import { type Measure, quantile, tableOf } from './measure.ts';
+import { Pace } from './pace.ts';
 import { writeSection } from './report.ts';
 
 const { values } = parseArgs({ options: { seconds: { type: 'string', default: '60' }, shots: { type: 'string' } } });
@@ -21,6 +22,8 @@ interface Notes {
   settles: number[];
   rests: number[];
   longTasks: number[];
+  /** What the page's own thread did longest, by name of the script or event, each with how long it took. */
+  longWork: [name: string, ms: number][];
 }
 
 /** Runs in the page before anything else of it. */
@@ -35,6 +38,7 @@ function takeNotes(): void {
     settles: [],
     rests: [],
     longTasks: [],
+    longWork: [],
   };
   (globalThis as unknown as { notes: Notes }).notes = notes;
   let lastSettled: string | undefined;
@@ -66,6 +70,22 @@ function takeNotes(): void {
   new PerformanceObserver((list) => {
     for (const { duration } of list.getEntries()) notes.longTasks.push(duration);
   }).observe({ type: 'longtask' });
+  // Frames that took long, with the scripts that ran in them and what called those.
+  interface FrameEntry extends PerformanceEntry {
+    scripts: { invoker: string; sourceFunctionName: string; duration: number }[];
+    styleAndLayoutStart: number;
+    renderStart: number;
+  }
+  new PerformanceObserver((list) => {
+    for (const entry of list.getEntries() as FrameEntry[]) {
+      const { scripts, startTime, duration, styleAndLayoutStart } = entry;
+      for (const { invoker, sourceFunctionName, duration: ms } of scripts)
+        notes.longWork.push([`${invoker} ${sourceFunctionName}`.trim(), ms]);
+      const own = scripts.reduce((sum, each) => sum + each.duration, 0);
+      const layout = styleAndLayoutStart > 0 ? startTime + duration - styleAndLayoutStart : 0;
+      notes.longWork.push(['style and layout', layout], ['the browser itself', Math.max(0, duration - own - layout)]);
+    }
+  }).observe({ type: 'long-animation-frame' });
 }
 
 /** Does something and answers what the page noted meanwhile. */
@@ -113,11 +133,13 @@ async function place(page: Page): Promise<(u: number, v: number) => [number, num
 
 async function measureBrush(page: Page): Promise<Measure[]> {
   const at = await place(page);
+  const pace = new Pace();
   const { pointerrawupdate, puts, paints } = await noted(page, async () => {
     for (let row = 0; row < 4; row++) {
       await page.mouse.move(...at(0.2, 0.3 + row * 0.1));
       await page.mouse.down();
       for (let i = 0; i < 25; i++) {
+        pace.tick();
         await page.mouse.move(...at(0.2 + i * 0.024, 0.3 + row * 0.1 + 0.02 * Math.sin(i / 3)));
         await page.waitForTimeout(60);
       }
@@ -130,18 +152,26 @@ async function measureBrush(page: Page): Promise<Measure[]> {
     return put === undefined ? undefined : firstAfter(paints, put);
   }).filter((wait) => wait < 500);
   return [
-    { measure: 'brush at fit, pointer event to pixels, median', value: quantile(waits, 0.5), unit: 'ms', bar: 12 },
-    { measure: 'brush at fit, pointer event to pixels, 95 %', value: quantile(waits, 0.95), unit: 'ms', bar: 35 },
+    {
+      measure: 'brush at fit, pointer event to pixels, median',
+      value: quantile(waits, 0.5),
+      unit: 'ms',
+      bar: 12,
+      pace,
+    },
+    { measure: 'brush at fit, pointer event to pixels, 95 %', value: quantile(waits, 0.95), unit: 'ms', bar: 35, pace },
   ];
 }
 
 async function measureSlider(page: Page): Promise<Measure[]> {
   const box = await page.getByLabel('Narrowing', { exact: true }).first().boundingBox();
   if (!box) throw new Error('There is no slider');
+  const pace = new Pace();
   const { input, settles } = await noted(page, async () => {
     await page.mouse.move(box.x + 4, box.y + box.height / 2);
     await page.mouse.down();
     for (let i = 1; i <= 20; i++) {
+      pace.tick();
       await page.mouse.move(box.x + 4 + i * 3, box.y + box.height / 2);
       await page.waitForTimeout(180);
     }
@@ -149,13 +179,17 @@ async function measureSlider(page: Page): Promise<Measure[]> {
     await settle(page);
   });
   const waits = delays(input, (event) => firstAfter(settles, event)).filter((wait) => wait < 1000);
-  return [{ measure: 'mask slider to full picture at fit, median', value: quantile(waits, 0.5), unit: 'ms', bar: 60 }];
+  return [
+    { measure: 'mask slider to full picture at fit, median', value: quantile(waits, 0.5), unit: 'ms', bar: 60, pace },
+  ];
 }
 
 async function measureMoves(page: Page): Promise<Measure[]> {
   const at = await place(page);
+  const pace = new Pace();
   const { wheel, wheelArrivals, paints, rests } = await noted(page, async () => {
     for (let i = 0; i < 24; i++) {
+      pace.tick();
       await page.mouse.move(...at(0.3 + 0.4 * ((i * 0.618) % 1), 0.3 + 0.4 * ((i * 0.414) % 1)));
       await page.mouse.wheel(0, i % 8 < 4 ? -380 : 380);
       await page.waitForTimeout(450);
@@ -170,16 +204,17 @@ async function measureMoves(page: Page): Promise<Measure[]> {
       value: quantile(own, 0.5),
       unit: 'ms',
       bar: 16,
+      pace,
     },
     { measure: 'the same from when the browser had the event', value: quantile(first, 0.5), unit: 'ms' },
-    { measure: 'pan and zoom, final picture, median', value: quantile(final, 0.5), unit: 'ms', bar: 120 },
+    { measure: 'pan and zoom, final picture, median', value: quantile(final, 0.5), unit: 'ms', bar: 120, pace },
   ];
 }
 
 /** Paints as a hand does, strokes and pauses, and answers the longest task of the page's own thread. */
 async function paintOn(page: Page, seconds: number): Promise<Measure[]> {
   const at = await place(page);
-  const { longTasks } = await noted(page, async () => {
+  const { longTasks, longWork } = await noted(page, async () => {
     const until = Date.now() + seconds * 1000;
     for (let stroke = 0; Date.now() < until; stroke++) {
       const v = 0.15 + 0.7 * ((stroke * 0.618) % 1);
@@ -194,6 +229,10 @@ async function paintOn(page: Page, seconds: number): Promise<Measure[]> {
     }
   });
   const title = `painting for ${seconds} s`;
+  const longest = longWork.sort((a, b) => b[1] - a[1]).slice(0, 6);
+  console.log(
+    `longest work in slow frames: ${longest.map(([name, ms]) => `${name} ${ms.toFixed(0)} ms`).join('; ') || 'none'}`,
+  );
   return [
     { measure: `${title}: longest task of the page`, value: Math.max(0, ...longTasks), unit: 'ms' },
     { measure: `${title}: tasks over 50 ms`, value: longTasks.length, unit: 'times', bar: 0 },

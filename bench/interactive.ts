@@ -16,6 +16,7 @@ import { findLayer, layersOf } from '#core/scene/tree.ts';
 import type { Engine } from '../engine/engine.ts';
 import { Lane } from '../engine/lanes.ts';
 import { interleaved, type Measure, quantile, wallMs } from './measure.ts';
+import { Pace } from './pace.ts';
 import { busyScene, strokeAcross, withEightParts } from './scenes.ts';
 
 /** The canvas of a 1280 x 800 window, in pixels. */
@@ -94,7 +95,9 @@ async function measureHand(
   show(scene);
   await draw(fit, whole);
   const slider: number[] = [];
+  const [sliderPace, brushPace] = [new Pace(), new Pace()];
   for (let run = 0; run < runs * 3; run++) {
+    sliderPace.tick();
     slider.push(
       await wallMs(async () => {
         show(applyEdit(scene, move(run)));
@@ -112,6 +115,7 @@ async function measureHand(
     show(applyEdit(scene, addStroke({ owner: layerId, stroke })));
     for (let at = 0; at < live.points.length; at += 4) {
       const reach = stroke.size / 2 + size.width / 60;
+      brushPace.tick();
       const near = around(size, fit, live.points[at], live.points[at + 1], reach);
       brush.push(
         await wallMs(async () => {
@@ -127,14 +131,22 @@ async function measureHand(
       value: quantile(brush, 0.5),
       unit: 'ms',
       bar: 12,
+      pace: brushPace,
     },
     {
       measure: `brush at fit, pointer event to pixels, 95 %${what}`,
       value: quantile(brush, 0.95),
       unit: 'ms',
       bar: 35,
+      pace: brushPace,
     },
-    { measure: `mask slider to full picture at fit, median${what}`, value: quantile(slider, 0.5), unit: 'ms', bar: 60 },
+    {
+      measure: `mask slider to full picture at fit, median${what}`,
+      value: quantile(slider, 0.5),
+      unit: 'ms',
+      bar: 60,
+      pace: sliderPace,
+    },
   ];
 }
 
@@ -153,7 +165,9 @@ async function measureRichMask(hand: Hand, fit: number): Promise<Measure[]> {
   const level = levelForScale(LADDER_SIDE / size.width, levelCount(size));
   const spots = allTiles(size, level);
   const ladder: number[] = [];
+  const pace = new Pace();
   for (let run = 0; run < runs * 2; run++) {
+    pace.tick();
     engine.setScene(rich, layerId);
     const source = (['layer', 'below', 'result', 'base'] as const)[run % 4];
     ladder.push(
@@ -173,6 +187,7 @@ async function measureRichMask(hand: Hand, fit: number): Promise<Measure[]> {
       value: quantile(ladder, 0.5),
       unit: 'ms',
       bar: 150,
+      pace,
     },
   ];
 }
@@ -193,6 +208,7 @@ async function measureMoves(size: Size, runs: number, draw: Draw): Promise<Measu
   const coarse = levelForScale(700 / size.width, levelCount(size));
   await draw(coarse, allTiles(size, coarse));
   const [first, final]: [number[], number[]] = [[], []];
+  const pace = new Pace();
   for (let run = 0; run < runs * 3; run++) {
     const level = run % 3;
     const step = 2 ** level;
@@ -204,12 +220,13 @@ async function measureMoves(size: Size, runs: number, draw: Draw): Promise<Measu
     const y = v * Math.max(0, size.height / step - height);
     const down = 2 ** (coarse - level);
     const seen = { x: x / down, y: y / down, width: width / down, height: height / down };
+    pace.tick();
     first.push(await wallMs(() => draw(coarse, tilesIn(size, coarse, seen))));
     final.push(await wallMs(() => draw(level, tilesIn(size, level, { x, y, width, height }))));
   }
   return [
-    { measure: 'pan and zoom, first (coarse) picture, median', value: quantile(first, 0.5), unit: 'ms', bar: 16 },
-    { measure: 'pan and zoom, final picture, median', value: quantile(final, 0.5), unit: 'ms', bar: 120 },
+    { measure: 'pan and zoom, first (coarse) picture, median', value: quantile(first, 0.5), unit: 'ms', bar: 16, pace },
+    { measure: 'pan and zoom, final picture, median', value: quantile(final, 0.5), unit: 'ms', bar: 120, pace },
   ];
 }
 

@@ -118,6 +118,7 @@ async function main(): Promise<void> {
       value,
       unit,
       bar: result.bar ?? null,
+      slowdown: result.pace?.slowdown ?? null,
       holds: holds({ measure, value, unit, ...result }) ?? null,
     }));
     if (values.json) writeFileSync(values.json, `${JSON.stringify(plain, null, 2)}\n`);

@@ -7,27 +7,40 @@ export interface Measure {
   bar?: number;
   /** The bar is a floor rather than a ceiling. */
   atLeast?: boolean;
+  /** What was timed beside it: a bar in milliseconds is judged scaled by how far the machine was slowed down. */
+  pace?: { readonly slowdown: number };
 }
 
+/** What a measure is judged by: its bar, in milliseconds scaled by the slowdown of the machine. */
+export const judgedBar = ({ bar, unit, pace }: Measure): number | undefined =>
+  bar === undefined || unit !== 'ms' || !pace ? bar : bar * pace.slowdown;
+
 /** Whether a measure reaches its bar; undefined when it has none. */
-export function holds({ value, bar, atLeast }: Measure): boolean | undefined {
+export function holds(measure: Measure): boolean | undefined {
+  const bar = judgedBar(measure);
   if (bar === undefined) return undefined;
-  return atLeast ? value >= bar : value <= bar;
+  return measure.atLeast ? measure.value >= bar : measure.value <= bar;
 }
 
 /** A measure as a row of a Markdown table. */
 export function rowOf(result: Measure): string {
-  const { measure, value, unit, bar, atLeast } = result;
+  const { measure, value, unit, bar, atLeast, pace } = result;
   const verdict = { true: 'holds', false: 'misses', undefined: '' }[String(holds(result))];
   const wanted = bar === undefined ? '' : `${atLeast ? '≥' : '≤'} ${bar}`;
+  const slowed =
+    pace && bar !== undefined && unit === 'ms' ? `${pace.slowdown.toFixed(2)} → ${judgedBar(result)?.toFixed(1)}` : '';
   const digits = value < 10 ? 2 : value < 100 ? 1 : 0;
-  return `| ${measure} | ${value.toFixed(digits)}${unit === 'ratio' ? '' : ` ${unit}`} | ${wanted} | ${verdict} |`;
+  return `| ${measure} | ${value.toFixed(digits)}${unit === 'ratio' ? '' : ` ${unit}`} | ${wanted} | ${slowed} | ${verdict} |`;
 }
 
 /** Measures as a Markdown table, those with a bar first. */
 export function tableOf(results: readonly Measure[]): string {
   const sorted = [...results.filter(({ bar }) => bar !== undefined), ...results.filter(({ bar }) => bar === undefined)];
-  return ['| measure | value | must reach | |', '|---|---|---|---|', ...sorted.map(rowOf)].join('\n');
+  return [
+    '| measure | value | must reach | loop slowed → judged by | |',
+    '|---|---|---|---|---|',
+    ...sorted.map(rowOf),
+  ].join('\n');
 }
 
 /** A value at a share of a list, 0.5 for the median. */

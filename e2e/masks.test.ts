@@ -238,7 +238,7 @@ describe('the bench', () => {
     await page.getByLabel('Name of the part').press('Enter');
     await page.getByRole('button', { name: 'Sky of the other' }).first().click();
     await page.getByRole('button', { name: 'Keep as it is now' }).click();
-    await page.getByText(/no longer follows/).waitFor();
+    await page.getByText(/no longer changes with it/).waitFor();
   });
 
   it('looks through the ladder and the lines, softens by the brush, blinks and shows a loupe', async () => {

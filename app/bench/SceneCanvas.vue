@@ -19,7 +19,7 @@ import { useSession } from '../stores/session.ts';
 import BrushCursor from './BrushCursor.vue';
 import { BrushTool } from './brushTool.ts';
 import { CanvasDriver } from './canvasDriver.ts';
-import { canvasSpaceOf } from './canvasSpace.ts';
+import { canvasSpaceOf } from '../drawing/canvasSpace.ts';
 import { usePointer } from './usePointer.ts';
 import { panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 

@@ -5,7 +5,7 @@ import { allTiles } from '#core/raster/region.ts';
 import { levelCount, levelForScale, levelSize, type Size, TILE } from '#core/raster/size.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
-import { canvasSpaceOf, tileImage } from './canvasSpace.ts';
+import { canvasSpaceOf, tileImage } from '../drawing/canvasSpace.ts';
 import { useEngine } from '../stores/engine.ts';
 import { pixelsName, useFrames } from '../stores/frames.ts';
 import { useSession } from '../stores/session.ts';

@@ -1,7 +1,7 @@
 import { type TileSpot, tilesIn } from '#core/raster/region.ts';
 import { levelSize, type Region, type Size, TILE } from '#core/raster/size.ts';
 import type { CanvasSpace, DrawnTile, WantedTile } from '#engine/protocol.ts';
-import { tileImage } from './canvasSpace.ts';
+import { tileImage } from '../drawing/canvasSpace.ts';
 
 const nameOf = ({ tx, ty }: TileSpot): string => `${tx},${ty}`;
 

@@ -3,7 +3,7 @@
 import { onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { putThumb } from '../storage/sceneShelf.ts';
-import { pictureOfScene } from '../storage/pictureOfScene.ts';
+import { pictureOfScene } from '../drawing/pictureOfScene.ts';
 import { filesOf } from '#core/scene/places.ts';
 import { useEngine } from '../stores/engine.ts';
 import { pixelsName, useFrames } from '../stores/frames.ts';

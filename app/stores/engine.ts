@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { type BrowserEngine, MissingFeature, startBrowserEngine } from '#engine/browser/startEngine.ts';
-import { canvasSpaceOf } from '../bench/canvasSpace.ts';
+import { canvasSpaceOf } from '../drawing/canvasSpace.ts';
 
 /** The engine, started once for the page. */
 export const useEngine = defineStore('engine', () => {

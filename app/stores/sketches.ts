@@ -4,7 +4,7 @@ import type { Sketch } from '#core/checks/sketch.ts';
 import { levelCount, levelForScale } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import type { Engine } from '#engine/engine.ts';
-import { drawnView } from '../bench/drawnView.ts';
+import { drawnView } from '../drawing/drawnView.ts';
 import { useEngine } from './engine.ts';
 import { pixelsName, useFrames } from './frames.ts';
 import { useSession } from './session.ts';

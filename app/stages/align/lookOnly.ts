@@ -6,7 +6,7 @@ import { maskOfItem } from '#core/scene/places.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { layersOf } from '#core/scene/tree.ts';
 import type { AlignRequest } from '#engine/alignProtocol.ts';
-import { drawnView } from '../../bench/drawnView.ts';
+import { drawnView } from '../../drawing/drawnView.ts';
 import { itemLabel } from '../../frameLabel.ts';
 import { plain } from '../../plain.ts';
 import { useEngine } from '../../stores/engine.ts';

@@ -11,7 +11,7 @@ export const MODEL_NAMES: Record<Placement['model'], string> = {
   none: 'has not moved',
   shift: 'shifted',
   similarity: 'shifted, turned and scaled',
-  perspective: 'seen from a little elsewhere (perspective)',
+  perspective: 'seen from a slightly different viewpoint (perspective)',
   hand: 'placed by hand',
 };
 

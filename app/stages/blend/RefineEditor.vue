@@ -14,7 +14,7 @@ import { sourcesOf } from './partNames.ts';
 const props = defineProps<{ refine: Refinements }>();
 const session = useSession();
 const tools = useMaskTools();
-const sources = computed(() => sourcesOf(session.scene));
+const guides = computed(() => sourcesOf(session.scene).map(({ value, label }) => ({ value, label: `Edges of: ${label}` })));
 /** Tones are seldom refined: they are folded away while they are at rest. */
 const tonesOpen = ref(hasShape(props.refine));
 
@@ -30,7 +30,7 @@ const edge = computed<Row[]>(() => [
   { label: 'Softness', title: 'Blurs the mask', unit: 'px', value: props.refine.softness, min: 0, max: 200, step: 0.5, usual: 0, set: (softness) => ({ softness }) },
   { label: 'Grow', title: 'Widens what is covered; negative values shrink it', unit: 'px', value: props.refine.grow, min: -60, max: 60, step: 0.5, usual: 0, set: (grow) => ({ grow }) },
   { label: 'Edge fit', title: 'Draws the mask to edges of a picture, within this distance', unit: 'px', value: props.refine.edgeFit.radius, min: 0, max: 120, step: 1, usual: 0, set: (radius) => fit({ radius }) },
-  ...(props.refine.edgeFit.radius > 0 ? [{ label: 'Edge contrast', title: 'Contrast from which on an edge counts', unit: '%', shown: 100, value: props.refine.edgeFit.contrast, min: 0.002, max: 0.3, step: 0.001, usual: 0.05, geometric: true, set: (contrast: number) => fit({ contrast }) }] : []),
+  ...(props.refine.edgeFit.radius > 0 ? [{ label: 'Contrast', title: 'Contrast from which on an edge counts', unit: '%', shown: 100, value: props.refine.edgeFit.contrast, min: 0.002, max: 0.3, step: 0.001, usual: 0.05, geometric: true, set: (contrast: number) => fit({ contrast }) }] : []),
 ]);
 const inside = computed<Row[]>(() => [
   { label: 'Core fill', title: 'Fills the inside of covered areas and leaves their edges as they are', ...share, value: props.refine.coreFill.amount, usual: 0, set: (amount) => core({ amount }) },
@@ -59,7 +59,7 @@ const groups = computed(() => [
     <section v-for="group in groups" :key="group.name" :aria-label="group.name" class="flex flex-col gap-0.5">
       <h3 class="caption">{{ group.name }}</h3>
       <RuleSlider v-for="{ set, ...row } in group.rows" :key="row.label" slim v-bind="row" @preview="tools.refinePreview(set($event))" @commit="tools.refineCommit(set($event))" />
-      <ChoiceField v-if="group.name === 'Edge' && refine.edgeFit.radius > 0" label="Edges of" quiet title="The picture whose edges the mask follows" :value="refine.edgeFit.guide" :choices="sources" @choose="tools.refine(fit({ guide: $event }))" />
+      <ChoiceField v-if="group.name === 'Edge' && refine.edgeFit.radius > 0" label="Edges of" quiet title="The picture whose edges the mask follows" :value="refine.edgeFit.guide" :choices="guides" @choose="tools.refine(fit({ guide: $event }))" />
     </section>
     <section aria-label="Greys" class="flex flex-col gap-0.5">
       <button type="button" class="caption flex items-center gap-1 text-left hover:text-ink" :aria-expanded="tonesOpen" title="Levels and a curve over the greys of the mask" @click="tonesOpen = !tonesOpen"><PhCaretRight :size="11" :class="{ 'rotate-90': tonesOpen }" /> Levels and curve</button>

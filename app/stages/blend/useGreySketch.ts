@@ -1,7 +1,7 @@
 import type { GreySketch } from '#core/masks/channelRank.ts';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { View } from '#engine/protocol.ts';
-import { type DrawnView, drawnView } from '../../bench/drawnView.ts';
+import { type DrawnView, drawnView } from '../../drawing/drawnView.ts';
 import { useEngine } from '../../stores/engine.ts';
 
 /** Longest side that is looked at, in pixels; a level has at most this many. */

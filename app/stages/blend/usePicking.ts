@@ -3,7 +3,7 @@ import { decodeSrgb } from '#core/color/srgb.ts';
 import { colourRangesOf, colourRangesWithout, type Oklch, rangeOf, rangeWithout } from '#core/masks/picking.ts';
 import type { Size } from '#core/raster/size.ts';
 import { maskOfParts, newTonePart } from '#core/scene/mask.ts';
-import type { DrawnView } from '../../bench/drawnView.ts';
+import type { DrawnView } from '../../drawing/drawnView.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { type ScenePoint, useMaskTools } from '../../stores/maskTools.ts';
 import { useNotices } from '../../stores/notices.ts';

@@ -5,7 +5,7 @@ import { levelsOf, limitsOf } from '#core/checks/sketch.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { CanvasDriver } from '../../bench/canvasDriver.ts';
-import { canvasSpaceOf } from '../../bench/canvasSpace.ts';
+import { canvasSpaceOf } from '../../drawing/canvasSpace.ts';
 import { useResizeObserver } from '../../bench/useResizeObserver.ts';
 import { transformOf } from '../../bench/viewTransform.ts';
 import type { Viewport } from '../../stores/benchState.ts';

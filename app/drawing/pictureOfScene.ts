@@ -3,7 +3,7 @@ import { levelCount, levelForScale, levelSize, TILE } from '#core/raster/size.ts
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
 import type { Engine } from '#engine/engine.ts';
 import { Lane } from '#engine/lanes.ts';
-import { canvasSpaceOf, tileImage } from '../bench/canvasSpace.ts';
+import { canvasSpaceOf, tileImage } from './canvasSpace.ts';
 
 const SIDE = 480;
 
