@@ -55,7 +55,7 @@ describe('Observatory, out of the hand', () => {
     await visit.page.getByRole('button', { name: 'Align all frames' }).waitFor({ timeout: 60_000 });
     for (const n of [1, 3])
       await card(n)
-        .getByText(/^(Good|Look here) · 0\.\d+ px$/)
+        .getByText(/^(Good|Needs review) · 0\.\d+ px$/)
         .waitFor();
     // Half of the darkest frame is cloud, which moved: that is told.
     await card(1).click();
@@ -157,9 +157,9 @@ describe('Observatory, out of the hand', () => {
     const { page } = visit;
     const panel = page.getByLabel('Local fit', { exact: true });
     await panel.getByRole('button', { name: 'Fit locally' }).click();
-    await panel.getByText(/Moved further/).waitFor({ timeout: 60_000 });
+    await panel.getByText(/Shifted locally/).waitFor({ timeout: 60_000 });
     expect(await page.getByTestId('local-arrow').count()).toBeGreaterThan(3);
-    await panel.getByRole('button', { name: 'Take it off' }).click();
+    await panel.getByRole('button', { name: 'Remove it' }).click();
     expect(await page.getByTestId('local-arrow').count()).toBe(0);
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');

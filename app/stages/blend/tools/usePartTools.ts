@@ -1,0 +1,71 @@
+import { computed } from 'vue';
+import type { Part } from '#core/scene/mask.ts';
+import { type ScenePoint, useMaskTools } from '../../../stores/maskTools.ts';
+import { useSession } from '../../../stores/session.ts';
+import type { CanvasTool, Drawing, Handle, ShapeTool, ToolContext } from './canvasTool.ts';
+import { gradientTool } from './gradientTool.ts';
+import { outlineTool } from './outlineTool.ts';
+import { radialTool } from './radialTool.ts';
+import { scribbleTool } from './scribbleTool.ts';
+
+/** Parts that are seen and dragged on the canvas. */
+const SHAPES: Partial<Record<Part['kind'], ShapeTool<never>>> = {
+  gradient: gradientTool,
+  radial: radialTool,
+  outline: outlineTool,
+};
+
+/** What the canvas has for the open part: the tool that is taken up, and the part's own shape and handles.
+ * @param perPixel - Scene pixels for one of the page.
+ * @param pick - Takes tones or colours along a line. */
+export function usePartTools(perPixel: () => number, pick: (path: readonly ScenePoint[]) => void) {
+  const tools = useMaskTools();
+  const session = useSession();
+  const context: ToolContext = {
+    perPixel,
+    preview: tools.preview,
+    commit: tools.commit,
+    closeDrag: session.closeDrag,
+    end: () => {
+      tools.tool = 'brush';
+    },
+  };
+  const mark = (which: 'this' | 'notThis') => (path: readonly ScenePoint[]) => {
+    tools.marks = { ...tools.marks, [which]: [...tools.marks[which], ...path] };
+  };
+
+  const kind = computed(() => tools.part?.kind);
+  const shape = computed(() => kind.value && SHAPES[kind.value]);
+  const tool = computed<CanvasTool | undefined>(() => {
+    switch (tools.tool) {
+      case 'draw':
+        return shape.value?.draw(context);
+      case 'in':
+        return scribbleTool(
+          'Click or drag over what to include; again to widen the range. Escape ends.',
+          context,
+          pick,
+        );
+      case 'out':
+        return scribbleTool('Click or drag over what to exclude. Escape ends.', context, pick);
+      case 'this':
+        return scribbleTool('Scribble over what you want.', context, mark('this'));
+      case 'notThis':
+        return scribbleTool('Scribble over what you do not want.', context, mark('notThis'));
+      default:
+        return undefined;
+    }
+  });
+  const isDrawing = computed(() => tools.tool === 'draw');
+  const handles = computed<Handle[]>(() =>
+    tools.part && !(isDrawing.value && kind.value === 'outline')
+      ? (shape.value?.handles(tools.part as never) ?? [])
+      : [],
+  );
+  const drawing = computed<Drawing>(() =>
+    tools.part && !(isDrawing.value && kind.value === 'outline')
+      ? (shape.value?.drawing(tools.part as never) ?? {})
+      : {},
+  );
+  return { tool, handles, drawing };
+}
