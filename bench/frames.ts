@@ -2,12 +2,12 @@ import { existsSync, mkdirSync, readdirSync } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { FrameId } from '#core/ids.ts';
 import type { Size } from '#core/raster/size.ts';
 import { keyOfText, keyText } from '#core/raster/tileKey.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { type FrameLoader, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { type Frame, newFrame } from '#core/scene/frame.ts';
-import { FrameId } from '#core/scene/ids.ts';
 
 const SOURCE = 'demo/frames/tarn';
 const OUT = 'demo/out/bench';

@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { PLAIN_READING } from '#core/scene/frame.ts';
+import { PLAIN_READING } from '#core/reading.ts';
 import type { Codec } from '../engine/codec.ts';
 import { interleaved, type Measure, wallMs } from './measure.ts';
 

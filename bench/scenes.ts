@@ -1,14 +1,19 @@
+import { type LayerId, StrokeId } from '#core/ids.ts';
+import { WHOLE_RANGE } from '#core/masks/range.ts';
+import { plainStroke, type Stroke } from '#core/masks/stroke.ts';
+import type { GradientPart } from '#core/parts/gradient.ts';
+import type { Part } from '#core/parts/list.ts';
+import { plainPart } from '#core/parts/partBase.ts';
+import { newTonePart } from '#core/parts/tone.ts';
+import { AT_REST, type Refinements } from '#core/refinements/list.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addPart, setRefinement } from '#core/scene/edits/masks.ts';
 import { setGradient, setTone, setToneUse, tonePartOf } from '#core/scene/edits/older.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import type { Frame } from '#core/scene/frame.ts';
-import { type LayerId, StrokeId } from '#core/scene/ids.ts';
-import { type GradientPart, maskOfParts, newTonePart, type Part, plainPart, WHOLE_RANGE } from '#core/scene/mask.ts';
-import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
+import { maskOfParts } from '#core/scene/mask.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
-import { plainStroke, type Stroke } from '#core/scene/stroke.ts';
 import { layersOf } from '#core/scene/tree.ts';
 
 /** A stroke of the bench and its points. */

@@ -1,4 +1,6 @@
+import { newTonePart } from '#core/parts/tone.ts';
 import type { Arena } from '#core/raster/arena.ts';
+import { AT_REST } from '#core/refinements/list.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
 import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
@@ -6,8 +8,7 @@ import { type RenderContext, type TileNode, withTile } from '#core/render/tiles/
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import type { Frame } from '#core/scene/frame.ts';
-import { maskOfParts, newTonePart } from '#core/scene/mask.ts';
-import { AT_REST } from '#core/scene/refinements.ts';
+import { maskOfParts } from '#core/scene/mask.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { interleaved, type Measure, wallMs } from './measure.ts';
 

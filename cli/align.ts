@@ -1,6 +1,7 @@
 import { parseArgs } from 'node:util';
 import type { Alignment } from '#core/align/alignment.ts';
-import { FIRST_READING, type Frame } from '#core/scene/frame.ts';
+import { FIRST_READING } from '#core/reading.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import type { Aligner } from '../engine/aligner.ts';
 import type { PixelsToPlace } from '../engine/alignProtocol.ts';
 import type { Codec } from '../engine/codec.ts';

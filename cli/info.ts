@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
-import { FIRST_READING, type Frame } from '#core/scene/frame.ts';
+import { FIRST_READING } from '#core/reading.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { CommandError, EXIT } from './exit.ts';

@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest';
 import { hlgLight, pqLight } from '#core/color/hdrCurves.ts';
 import { decodeSrgb } from '#core/color/srgb.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
-import { FIRST_READING, PLAIN_READING, type ReadingWish } from '#core/scene/frame.ts';
+import { FIRST_READING, PLAIN_READING, type ReadingWish } from '#core/reading.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { readPicture } from '../tests/readPicture.ts';
 import { makeTableProfile } from '../tests/tableProfile.ts';

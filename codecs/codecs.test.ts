@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { PLAIN_READING } from '#core/scene/frame.ts';
+import { PLAIN_READING } from '#core/reading.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { readPicture } from '../tests/readPicture.ts';
 import { DecodeError } from './decodeError.ts';

@@ -2,7 +2,7 @@ import { assumedProfile, srgbProfile } from '#core/color/assumedProfile.ts';
 import type { IccProfile } from '#core/color/iccProfile.ts';
 import { encodeFloats, greyLevels, isSrgb, profileTo, spaceHolding } from '#core/color/toWorking.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
-import type { ReadingWish } from '#core/scene/frame.ts';
+import type { ReadingWish } from '#core/reading.ts';
 
 /** Changes samples in place. */
 export type SampleMap = (samples: Uint16Array) => void;

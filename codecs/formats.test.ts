@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { encodeSrgb } from '#core/color/srgb.ts';
-import { PLAIN_READING, type Reading } from '#core/scene/frame.ts';
+import { PLAIN_READING, type Reading } from '#core/reading.ts';
 import { encodeDng } from '../demo/camera/dng.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { readPicture } from '../tests/readPicture.ts';

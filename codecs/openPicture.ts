@@ -1,4 +1,4 @@
-import type { ReadingWish } from '#core/scene/frame.ts';
+import type { ReadingWish } from '#core/reading.ts';
 import { recogniseFormat } from './format.ts';
 import type { Libraries } from './libraries.ts';
 import type { OpenPicture } from './picture.ts';

@@ -1,6 +1,7 @@
 import { encodeLight } from '#core/color/toWorking.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ReadingWish, Shot } from '#core/scene/frame.ts';
+import type { ReadingWish } from '#core/reading.ts';
+import type { Shot } from '#core/scene/frame.ts';
 import { DecodeError } from './decodeError.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.ts';

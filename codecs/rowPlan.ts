@@ -4,7 +4,7 @@ import type { Curve, IccProfile } from '#core/color/iccProfile.ts';
 import { encodeFloats, spaceHolding } from '#core/color/toWorking.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
-import type { ReadingWish } from '#core/scene/frame.ts';
+import type { ReadingWish } from '#core/reading.ts';
 import { headroomFor, planColours, planGrey, type SampleMap } from './colourPlan.ts';
 import { DecodeError } from './decodeError.ts';
 import { type Keep, profilePath, type VipsModule } from './vipsModule.ts';

@@ -1,10 +1,10 @@
 import { BlobWriter, TextReader, ZipWriter } from '@zip.js/zip.js';
 import { describe, expect, it } from 'vitest';
+import { StrokeId } from '#core/ids.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { layerIdOf } from '#core/scene/edits/layersOfFrames.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
-import { StrokeId } from '#core/scene/ids.ts';
 import { newScene } from '#core/scene/scene.ts';
 import { madeFrame } from '../tests/smallScene.ts';
 import { readSceneFile, type SceneContents, writeSceneFile } from './sceneFile.ts';

@@ -10,9 +10,9 @@ import {
   ZipReader,
   ZipWriter,
 } from '@zip.js/zip.js';
+import type { StrokeId } from '#core/ids.ts';
 import { brushesOf, soundStrokes } from '#core/scene/checkPoints.ts';
 import { type Evidence, readEvidence, storeEvidence } from '#core/scene/evidence.ts';
-import type { StrokeId } from '#core/scene/ids.ts';
 import { distinctFiles, strokesOf } from '#core/scene/places.ts';
 import { openScene } from '#core/scene/readScene.ts';
 import type { RepairCode, Repairs } from '#core/scene/repairs.ts';

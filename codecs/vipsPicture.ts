@@ -1,6 +1,6 @@
 import type Vips from 'wasm-vips';
 import { type IccProfile, readIccProfile } from '#core/color/iccProfile.ts';
-import type { ReadingWish } from '#core/scene/frame.ts';
+import type { ReadingWish } from '#core/reading.ts';
 import { DecodeError } from './decodeError.ts';
 import type { FileFormat } from './format.ts';
 import { type HeifModule, readHeic } from './heicPicture.ts';

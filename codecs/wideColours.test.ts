@@ -9,7 +9,7 @@ import { decodeSrgb } from '#core/color/srgb.ts';
 import { isSrgb } from '#core/color/toWorking.ts';
 import { type OutputSpace, spaceToPcs } from '#core/color/workingSpace.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
-import { FIRST_READING, PLAIN_READING, type ReadingWish } from '#core/scene/frame.ts';
+import { FIRST_READING, PLAIN_READING, type ReadingWish } from '#core/reading.ts';
 import { encodeDng } from '../demo/camera/dng.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { RAW_FACTS } from '../tests/rawFacts.ts';

@@ -6,9 +6,9 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { writeSceneFile } from '#codecs/sceneFile.ts';
+import { FrameId } from '#core/ids.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
-import { FrameId } from '#core/scene/ids.ts';
 import { newScene } from '#core/scene/scene.ts';
 import { madeFrame } from '../tests/smallScene.ts';
 

@@ -6,7 +6,7 @@ import alea from 'alea';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DecodeError } from '#codecs/decodeError.ts';
-import { PLAIN_READING } from '#core/scene/frame.ts';
+import { PLAIN_READING } from '#core/reading.ts';
 import { encodeDng } from '../demo/camera/dng.ts';
 import { Lane } from '../engine/lanes.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';

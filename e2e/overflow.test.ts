@@ -1,9 +1,10 @@
 import { readFile } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PLAIN_READING } from '#core/reading.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { setToneUse } from '#core/scene/edits/older.ts';
-import { type Frame, PLAIN_READING } from '#core/scene/frame.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { newScene } from '#core/scene/scene.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { goToBlend, type Harness, openDemo, openPage, probeAt, settle, startHarness, stroke } from './harness.ts';

@@ -1,6 +1,7 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ExifValues, Frame, ReadingWish } from '#core/scene/frame.ts';
+import type { ReadingWish } from '#core/reading.ts';
+import type { ExifValues, Frame } from '#core/scene/frame.ts';
 
 /** A file to read: as a browser has it, or its bytes, which are handed over. */
 export type FileBytes = Blob | ArrayBuffer;

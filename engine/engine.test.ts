@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { StrokeId } from '#core/ids.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import { compilePlan } from '#core/render/plan/plan.ts';
 import { sampleAt } from '#core/render/plan/readings.ts';
@@ -7,7 +8,6 @@ import { applyEdit } from '#core/scene/edits/index.ts';
 import { layerIdOf } from '#core/scene/edits/layersOfFrames.ts';
 import { setToneUse } from '#core/scene/edits/older.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
-import { StrokeId } from '#core/scene/ids.ts';
 import { type PixelSource, type SmallScene, smallScene, testKernels } from '../tests/smallScene.ts';
 import { Engine } from './engine.ts';
 import { hasSimd } from './kernelModule.ts';

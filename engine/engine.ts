@@ -1,10 +1,10 @@
 import type { OutputSpace, WorkingSpace } from '#core/color/workingSpace.ts';
+import type { LayerId, StrokeId } from '#core/ids.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
 import type { PictureRequest, RenderRequest } from '#core/render/plan/request.ts';
-import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import { type Patch, patchOf } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { stripUnrendered } from '#core/scene/stripUnrendered.ts';

@@ -3,14 +3,15 @@ import type { Libraries } from '#codecs/libraries.ts';
 import { openPicture } from '#codecs/openPicture.ts';
 import type { OpenPicture } from '#codecs/picture.ts';
 import { readShotData } from '#codecs/shotData.ts';
+import { FrameId } from '#core/ids.ts';
 import { levelCount, type Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
+import type { ReadingWish } from '#core/reading.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { type FrameLoader, frameSlots, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { RenderError } from '#core/render/tiles/renderContext.ts';
-import { type Frame, newFrame, type ReadingWish } from '#core/scene/frame.ts';
-import { FrameId } from '#core/scene/ids.ts';
+import { type Frame, newFrame } from '#core/scene/frame.ts';
 
 /** Slots for tiles of frames that have to be in memory to compute anything at all. */
 const WORKING_SLOTS = 64;

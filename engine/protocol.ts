@@ -1,9 +1,9 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
+import type { LayerId, StrokeId } from '#core/ids.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
 import type { PlaneRequest, RenderRequest } from '#core/render/plan/request.ts';
-import type { LayerId, StrokeId } from '#core/scene/ids.ts';
 import type { Patch } from '#core/scene/patch.ts';
 import type { ThreadStart } from './kernelModule.ts';
 

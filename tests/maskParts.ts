@@ -1,6 +1,10 @@
+import type { LayerId } from '#core/ids.ts';
+import { WHOLE_RANGE } from '#core/masks/range.ts';
+import type { ColourPart } from '#core/parts/colour.ts';
+import type { Part } from '#core/parts/list.ts';
+import { plainPart } from '#core/parts/partBase.ts';
+import type { RadialPart } from '#core/parts/radial.ts';
 import { addPart } from '#core/scene/edits/masks.ts';
-import type { LayerId } from '#core/scene/ids.ts';
-import { type ColourPart, type Part, plainPart, type RadialPart, WHOLE_RANGE } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { edit, maskOf, setUp, size } from './renderScene.ts';
 

@@ -1,12 +1,15 @@
 import { lmsMatrix, oklchOf } from '#core/color/oklab.ts';
 import { decodeSrgb } from '#core/color/srgb.ts';
-import type { FrameId, ItemId } from '#core/scene/ids.ts';
+import type { FrameId, ItemId } from '#core/ids.ts';
+import type { Measure } from '#core/masks/measure.ts';
+import type { Source } from '#core/masks/source.ts';
+import { isFill } from '#core/masks/stroke.ts';
+import type { Part } from '#core/parts/list.ts';
+import type { TonePart } from '#core/parts/tone.ts';
+import type { Refinements } from '#core/refinements/list.ts';
 import { frameOfLayer, type Item, type Layer } from '#core/scene/item.ts';
-import type { Mask, Measure, Part, TonePart } from '#core/scene/mask.ts';
-import type { Refinements } from '#core/scene/refinements.ts';
+import type { Mask } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import type { Source } from '#core/scene/source.ts';
-import { isFill } from '#core/scene/stroke.ts';
 import { findItem, layersOf, mapLayers } from '#core/scene/tree.ts';
 import type { PixelSource } from './smallScene.ts';
 

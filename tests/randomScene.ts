@@ -1,10 +1,13 @@
 import alea from 'alea';
-import { GroupId, LayerId, RecipeId, StencilId, StrokeId } from '#core/scene/ids.ts';
+import { GroupId, LayerId, RecipeId, StencilId, StrokeId } from '#core/ids.ts';
+import { WHOLE_RANGE } from '#core/masks/range.ts';
+import type { Source } from '#core/masks/source.ts';
+import type { Part } from '#core/parts/list.ts';
+import { plainPart } from '#core/parts/partBase.ts';
+import { AT_REST, type Refinements } from '#core/refinements/list.ts';
 import { type Item, type Layer, newLayer } from '#core/scene/item.ts';
-import { type Mask, maskOfParts, type Part, plainPart, WHOLE_RANGE } from '#core/scene/mask.ts';
-import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
+import { type Mask, maskOfParts } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import type { Source } from '#core/scene/source.ts';
 
 /** How rich a scene is. */
 export interface SceneSize {

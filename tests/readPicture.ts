@@ -1,7 +1,7 @@
 import type { Libraries } from '#codecs/libraries.ts';
 import { openPicture } from '#codecs/openPicture.ts';
 import type { OpenPicture } from '#codecs/picture.ts';
-import { PLAIN_READING, type ReadingWish } from '#core/scene/frame.ts';
+import { PLAIN_READING, type ReadingWish } from '#core/reading.ts';
 
 /** A file read from top to bottom: what it is, and its samples. */
 export async function readPicture(

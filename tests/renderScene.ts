@@ -1,3 +1,5 @@
+import { type ItemId, StrokeId } from '#core/ids.ts';
+import { plainStroke, type Stroke } from '#core/masks/stroke.ts';
 import { levelSize } from '#core/raster/size.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
 import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
@@ -6,9 +8,7 @@ import type { TileNode } from '#core/render/tiles/renderContext.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { layerIdOf } from '#core/scene/edits/layersOfFrames.ts';
-import { type ItemId, StrokeId } from '#core/scene/ids.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { plainStroke, type Stroke } from '#core/scene/stroke.ts';
 import { type PixelSource, planeOfNode, type SmallScene, smallScene } from './smallScene.ts';
 
 export const size = { width: 300, height: 210 };

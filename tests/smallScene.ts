@@ -1,3 +1,4 @@
+import { FrameId } from '#core/ids.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import { type Size, TILE } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
@@ -8,7 +9,6 @@ import { planeOf, type RenderContext, type TileNode, withTile } from '#core/rend
 import { addFrames } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { type Frame, newFrame } from '#core/scene/frame.ts';
-import { FrameId } from '#core/scene/ids.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { openResources, type ThreadResources } from '../engine/kernelModule.ts';
 import { createPixelMemory } from '../engine/memory.ts';

@@ -3,10 +3,10 @@
 import { useResizeObserver } from './useResizeObserver.ts';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRaw, watch } from 'vue';
 import type { Region, Size } from '#core/raster/size.ts';
-import type { PartId } from '#core/scene/ids.ts';
+import type { PartId } from '#core/ids.ts';
 import type { Recipe } from '#core/scene/mask.ts';
 import type { MaskPlace } from '#core/scene/places.ts';
-import type { Stroke } from '#core/scene/stroke.ts';
+import type { Stroke } from '#core/masks/stroke.ts';
 import { EngineError } from '#engine/engineError.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { Stroke } from '#core/masks/stroke.ts';
 import type { Region } from '#core/raster/size.ts';
-import type { Stroke } from '#core/scene/stroke.ts';
 import { newBenchState } from '../stores/benchState.ts';
 import { type BrushPoint, BrushTool } from './brushTool.ts';
 import { HandSpeed } from './handSpeed.ts';

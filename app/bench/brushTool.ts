@@ -1,7 +1,7 @@
+import { type FrameId, StrokeId } from '#core/ids.ts';
 import { POINT_NUMBERS } from '#core/masks/dabs.ts';
+import type { Stroke } from '#core/masks/stroke.ts';
 import type { Region } from '#core/raster/size.ts';
-import { type FrameId, StrokeId } from '#core/scene/ids.ts';
-import type { Stroke } from '#core/scene/stroke.ts';
 import type { Brush } from '../stores/benchState.ts';
 
 /** One sample of a pointer, in scene pixels. */

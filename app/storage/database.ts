@@ -1,8 +1,8 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import type { ItemId, PartId, StrokeId } from '#core/scene/ids.ts';
+import type { ItemId, PartId, StrokeId } from '#core/ids.ts';
+import type { Stroke } from '#core/masks/stroke.ts';
 import type { Recipe } from '#core/scene/mask.ts';
 import type { MaskPlace } from '#core/scene/places.ts';
-import type { Stroke } from '#core/scene/stroke.ts';
 import { upToDate } from './sceneRecord.ts';
 import { StorageError } from './storageError.ts';
 

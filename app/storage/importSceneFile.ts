@@ -1,6 +1,6 @@
 import { readSceneFile, SceneFileError, type Watch } from '#codecs/sceneFile.ts';
+import { StrokeId } from '#core/ids.ts';
 import { newHistory } from '#core/scene/history.ts';
-import { StrokeId } from '#core/scene/ids.ts';
 import { withStrokeIds } from '#core/scene/places.ts';
 import type { Repairs } from '#core/scene/repairs.ts';
 import { sha256Of } from '#engine/loadFrameBytes.ts';

@@ -1,5 +1,5 @@
 import { BlobReader, BlobWriter, configure, TextReader, Uint8ArrayReader, ZipWriter } from '@zip.js/zip.js';
-import type { StrokeId } from '#core/scene/ids.ts';
+import type { StrokeId } from '#core/ids.ts';
 import { openDatabase } from './database.ts';
 import { textsIn } from './sceneRecord.ts';
 import { getFile, getStroke, rawScene } from './sceneShelf.ts';

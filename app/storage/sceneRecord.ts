@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { FrameId } from '#core/ids.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
 import {
   type Evidence,
@@ -16,7 +17,6 @@ import {
   type StoredSteps,
   storeSteps,
 } from '#core/scene/history.ts';
-import type { FrameId } from '#core/scene/ids.ts';
 import { openScene } from '#core/scene/readScene.ts';
 import type { Repairs } from '#core/scene/repairs.ts';
 import type { Scene } from '#core/scene/scene.ts';

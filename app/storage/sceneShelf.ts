@@ -1,6 +1,6 @@
+import type { StrokeId } from '#core/ids.ts';
 import { renameScene } from '#core/scene/edits/frames.ts';
 import { dispatch, present } from '#core/scene/history.ts';
-import type { StrokeId } from '#core/scene/ids.ts';
 import { filesOf } from '#core/scene/places.ts';
 import { openDatabase, type StrokeUnderWay } from './database.ts';
 import { withScene } from './locks.ts';

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { ItemId, PartId } from '#core/scene/ids.ts';
+import { ItemId, PartId } from '#core/ids.ts';
+import { Stroke } from '#core/masks/stroke.ts';
 import { Recipe } from '#core/scene/mask.ts';
 import { MaskPlace } from '#core/scene/places.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { Stroke } from '#core/scene/stroke.ts';
 import { toEditOfVersion5 } from '#core/scene/upgradeTree.ts';
 import type { MadeStroke } from './database.ts';
 

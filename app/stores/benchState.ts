@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LayerId } from '#core/scene/ids.ts';
+import { LayerId } from '#core/ids.ts';
 
 const Unit = z.number().min(0).max(1);
 

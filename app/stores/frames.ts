@@ -1,10 +1,11 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
+import type { PicturePart } from '#core/parts/picture.ts';
 import type { Size } from '#core/raster/size.ts';
+import { FIRST_READING, PLAIN_READING, type Reading, readingText } from '#core/reading.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
-import { FIRST_READING, type Frame, PLAIN_READING, type Reading, readingText } from '#core/scene/frame.ts';
-import type { PicturePart } from '#core/scene/mask.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { filesOf, missingFiles, picturesOf } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';

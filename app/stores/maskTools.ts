@@ -1,11 +1,12 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { type PartId, StencilId } from '#core/ids.ts';
+import type { Part } from '#core/parts/list.ts';
+import type { Refinements } from '#core/refinements/list.ts';
 import { addPart, setPart, setRefinement } from '#core/scene/edits/masks.ts';
 import { setStencil } from '#core/scene/edits/stencils.ts';
-import { type PartId, StencilId } from '#core/scene/ids.ts';
-import { emptyMask, freshPartId, type Mask, type Part } from '#core/scene/mask.ts';
+import { emptyMask, freshPartId, type Mask } from '#core/scene/mask.ts';
 import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
-import type { Refinements } from '#core/scene/refinements.ts';
 import { findLayer, groupAround } from '#core/scene/tree.ts';
 import { useBench } from './bench.ts';
 import { useSession } from './session.ts';

@@ -1,12 +1,12 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef, toRaw, watch } from 'vue';
+import type { FrameId, StrokeId } from '#core/ids.ts';
 import { brushesOf, soundStrokes } from '#core/scene/checkPoints.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import type { Evidence, FrameEvidence } from '#core/scene/evidence.ts';
 import * as past from '#core/scene/history.ts';
-import type { FrameId, StrokeId } from '#core/scene/ids.ts';
 import { maskAt, strokesOf } from '#core/scene/places.ts';
 import type { RepairCode } from '#core/scene/repairs.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';

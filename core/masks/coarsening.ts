@@ -1,4 +1,4 @@
-import type { Stroke } from '../scene/stroke.ts';
+import type { Stroke } from './stroke.ts';
 
 /** A fall of this many pixels is drawn between pixels within a thousandth of its height. */
 const SMOOTH_FALL = 32;

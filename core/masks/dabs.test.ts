@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { StrokeId } from '../ids.ts';
 import { twinKernels } from '../kernels/kernels.ts';
 import { Arena } from '../raster/arena.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
-import { StrokeId } from '../scene/ids.ts';
-import { plainStroke, type Stroke } from '../scene/stroke.ts';
 import { coarsening, dabMargin } from './coarsening.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
+import { plainStroke, type Stroke } from './stroke.ts';
 import { StrokeCoverage } from './strokeCoverage.ts';
 import { dabTouches, StrokeStore } from './strokeStore.ts';
 

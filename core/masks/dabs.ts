@@ -1,5 +1,5 @@
 import type { Size } from '../raster/size.ts';
-import type { Stroke } from '../scene/stroke.ts';
+import type { Stroke } from './stroke.ts';
 
 /** Numbers of one stroke point: x and y in scene pixels, pressure 0..1, milliseconds since the stroke began. */
 export const POINT_NUMBERS = 4;

@@ -1,6 +1,10 @@
-import type { Refinements } from '../scene/refinements.ts';
+import type { CurvePoint } from './curvePoint.ts';
 
-type Greys = Pick<Refinements, 'levels' | 'curve' | 'inverted' | 'strength'>;
+/** Greys that become black and white, and the power of what lies between; and a curve after that, if it has points. */
+interface Greys {
+  levels: { black: number; white: number; gamma: number };
+  curve: readonly CurvePoint[];
+}
 
 /** A smooth curve through points that never turns back between them: Hermite pieces whose slopes are limited so that they rise and
  * fall only where the points do (Fritsch and Carlson 1980, "Monotone piecewise cubic interpolation", section 4). Beyond the
@@ -63,6 +67,6 @@ export function shapeTable(greys: Greys): Uint16Array {
 }
 
 /** Inversion and strength of all 65,536 greys. */
-export function finishTable({ inverted, strength }: Greys): Uint16Array {
+export function finishTable({ inverted, strength }: { inverted: boolean; strength: number }): Uint16Array {
   return Uint16Array.from({ length: 65536 }, (_, code) => Math.round(strength * (inverted ? 65535 - code : code)));
 }

@@ -5,13 +5,13 @@ import { openPixels } from '../../tests/smallScene.ts';
 import { coreOf } from '../kernels/coreFill.ts';
 import { twinKernels } from '../kernels/kernels.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
-import { WHOLE_RANGE } from '../scene/mask.ts';
-import { AT_REST } from '../scene/refinements.ts';
+import { AT_REST } from '../refinements/list.ts';
 import { probabilityAbove, rankChannel } from './channelRank.ts';
 import { finishTable, shapeTable, smoothCurve } from './greyCurve.ts';
 import { grow } from './grow.ts';
 import { colourRangesOf, colourRangesWithout, rangeOf, rangeWithout } from './picking.ts';
 import { fillPolygon } from './polygon.ts';
+import { WHOLE_RANGE } from './range.ts';
 import { hueWindow, rangeWindow } from './rangeWindow.ts';
 
 const { kernels, arena } = openPixels(2 ** 20).resources;

@@ -1,5 +1,12 @@
 import { CHROMA_FULL } from '../color/oklab.ts';
-import type { ColourPart, Range } from '../scene/mask.ts';
+import type { Range } from './range.ts';
+
+/** Which colours are let through: hues in degrees, chroma and lightness. */
+export interface ColourRanges {
+  hue: { centre: number; width: number; shoulder: number };
+  chroma: Range;
+  lightness: Range;
+}
 
 /** A colour in Oklab: lightness 0..1, chroma, hue in degrees. */
 export interface Oklch {
@@ -49,7 +56,7 @@ export function rangeWithout(range: Range, tones: readonly number[]): Range {
 }
 
 /** The shortest arc of hues that holds most of those given. */
-function hueArc(hues: readonly number[]): ColourPart['hue'] {
+function hueArc(hues: readonly number[]): ColourRanges['hue'] {
   const sorted = [...hues].sort((a, b) => a - b);
   // The largest gap between neighbours on the circle lies outside the arc.
   let gap = -1;
@@ -69,8 +76,6 @@ function hueArc(hues: readonly number[]): ColourPart['hue'] {
   };
 }
 
-type ColourRanges = Pick<ColourPart, 'hue' | 'chroma' | 'lightness'>;
-
 /** The ranges of the colours dragged over. Where most are nearly grey their hue does not count. */
 export function colourRangesOf(colours: readonly Oklch[], before?: ColourRanges): ColourRanges {
   const vivid = colours.filter(({ c }) => c >= GREY_CHROMA);
@@ -89,7 +94,7 @@ export function colourRangesOf(colours: readonly Oklch[], before?: ColourRanges)
   };
 }
 
-function joinedHues(a: ColourPart['hue'], b: ColourPart['hue']): ColourPart['hue'] {
+function joinedHues(a: ColourRanges['hue'], b: ColourRanges['hue']): ColourRanges['hue'] {
   if (a.width >= 180 || b.width >= 180) return { ...a, width: 180 };
   const ends = [a, b].flatMap(({ centre, width }) => [centre - width, centre, centre + width]);
   return { ...hueArc(ends.map((hue) => (hue + 360) % 360)), shoulder: a.shoulder };

@@ -1,5 +1,5 @@
 import { smoothstep } from '../kernels/smoothstep.ts';
-import type { Range } from '../scene/mask.ts';
+import type { Range } from './range.ts';
 
 /** 1 inside a range, falling smoothly to 0 across each shoulder outside it. */
 export function rangeWindow({ from, to, fromShoulder, toShoulder }: Range, value: number): number {

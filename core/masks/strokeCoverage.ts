@@ -3,9 +3,9 @@ import type { NearColour } from '../kernels/nearColour.ts';
 import type { CoarseCoverage } from '../kernels/planes.ts';
 import type { Arena } from '../raster/arena.ts';
 import { type Size, TILE, TILE_SAMPLES } from '../raster/size.ts';
-import { brushName, type Stroke } from '../scene/stroke.ts';
 import { coarsening } from './coarsening.ts';
 import { DAB_NUMBERS } from './dabs.ts';
+import { brushName, type Stroke } from './stroke.ts';
 import { dabTouches, type StrokeStore, type StrokeTrails } from './strokeStore.ts';
 
 interface Progress {

@@ -1,8 +1,8 @@
+import type { StrokeId } from '../ids.ts';
 import { type Size, TILE } from '../raster/size.ts';
-import type { StrokeId } from '../scene/ids.ts';
-import { brushName, type Stroke } from '../scene/stroke.ts';
 import { dabMargin } from './coarsening.ts';
 import { DAB_NUMBERS, DabTrail } from './dabs.ts';
+import { brushName, type Stroke } from './stroke.ts';
 
 /** Sizes of pictures whose strokes are remembered at a time: one scene's, and that of another that is opened. */
 const MOST_SIZES = 2;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { newTonePart } from '../scene/mask.ts';
+import { newTonePart } from '../parts/tone.ts';
 import { curveLike, toneCoverage, toneTable } from './toneCurve.ts';
 
 const whole = newTonePart('base');

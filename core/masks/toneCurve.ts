@@ -1,9 +1,14 @@
-import type { ToneSettings } from '../scene/mask.ts';
-import type { CurvePoint } from '../scene/refinements.ts';
+import type { CurvePoint } from './curvePoint.ts';
 import { smoothCurve } from './greyCurve.ts';
+import type { Range } from './range.ts';
 import { rangeWindow } from './rangeWindow.ts';
 
-type Curve = Pick<ToneSettings, 'side' | 'curve' | 'from' | 'to' | 'fromShoulder' | 'toShoulder' | 'narrowing'>;
+/** Coverage over tones: a side's own, narrowed, within a range; or a free curve. */
+interface Curve extends Range {
+  side: 'light' | 'dark' | 'middle' | 'curve';
+  curve?: CurvePoint[];
+  narrowing: number;
+}
 
 /** Coverage of a side before narrowing: light is the tone itself, dark its opposite, middle their product scaled to
  * reach 1 half way (common practice, no source). */

@@ -7,12 +7,12 @@ import { clearSky } from '../../demo/radiance/sky.ts';
 import { edit, nodeOf, paint, resultOf } from '../../tests/renderScene.ts';
 import { planeOfNode, type SmallScene, smallScene } from '../../tests/smallScene.ts';
 import { encodeSrgb } from '../color/srgb.ts';
+import { PartId } from '../ids.ts';
+import { newTonePart } from '../parts/tone.ts';
 import type { Size } from '../raster/size.ts';
+import type { Refinements } from '../refinements/list.ts';
 import { addPart, removePart, setRefinement } from '../scene/edits/masks.ts';
 import { addStroke } from '../scene/edits/painting.ts';
-import { PartId } from '../scene/ids.ts';
-import { newTonePart } from '../scene/mask.ts';
-import type { Refinements } from '../scene/refinements.ts';
 import type { Scene } from '../scene/scene.ts';
 import { layersOfFrame } from '../scene/tree.ts';
 

@@ -3,8 +3,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { resultOf, size, sources } from '../../tests/renderScene.ts';
 import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
+import { StrokeId } from '../ids.ts';
 import { levelSize } from '../raster/size.ts';
-import { StrokeId } from '../scene/ids.ts';
 import { openScene } from '../scene/readScene.ts';
 
 /** A scene as a program of its time wrote it, and what that made of it: pictures never change. */

@@ -1,8 +1,8 @@
-import type { StrokeId } from './ids.ts';
+import type { StrokeId } from '../ids.ts';
+import { isFill, type Stroke } from '../masks/stroke.ts';
 import { allMasks } from './places.ts';
 import type { RepairCode } from './repairs.ts';
 import { type Scene, sceneSize } from './scene.ts';
-import { isFill, type Stroke } from './stroke.ts';
 
 /** Numbers of a point, see `POINT_NUMBERS`. */
 const NUMBERS = 4;

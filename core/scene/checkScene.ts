@@ -1,6 +1,6 @@
+import { kindOf, type Part } from '../parts/list.ts';
 import type { Frame } from './frame.ts';
 import { frameOfLayer } from './item.ts';
-import type { Part } from './mask.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
 import { beyondThisProgram } from './notYet.ts';
 import { isPlaceable } from './placeable.ts';
@@ -8,7 +8,6 @@ import { allMasks, mapMasks, maskOwners } from './places.ts';
 import type { RepairCode, Repairs } from './repairs.ts';
 import type { Scene } from './scene.ts';
 import { SceneError } from './sceneError.ts';
-import { isFill } from './stroke.ts';
 import { mapLayers } from './tree.ts';
 
 /** Pixels that a picture may have, as for files. */
@@ -122,16 +121,6 @@ function withShapes(scene: Scene, mended: Mended): Scene {
     mended('shape');
     return Math.sign(value) * FARTHEST;
   };
-  const nearPoint = ({ x, y }: { x: number; y: number }) => ({ x: near(x), y: near(y) });
-  const partOf = (part: Part): Part => {
-    if (part.kind === 'gradient') return { ...part, start: nearPoint(part.start), end: nearPoint(part.end) };
-    if (part.kind === 'radial') return { ...part, centre: nearPoint(part.centre) };
-    if (part.kind === 'outline') return { ...part, corners: part.corners.map(near) };
-    if (part.kind !== 'painted' || !part.strokes.some((touch) => isFill(touch) && touch.outline)) return part;
-    const strokes = part.strokes.map((touch) =>
-      isFill(touch) && touch.outline ? { ...touch, outline: touch.outline.map(near) } : touch,
-    );
-    return { ...part, strokes };
-  };
+  const partOf = (part: Part): Part => kindOf(part).withNearPlaces?.(part, near) ?? part;
   return mapMasks(scene, (mask) => ({ ...mask, parts: mask.parts.map(partOf) }));
 }

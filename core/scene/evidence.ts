@@ -1,6 +1,6 @@
 import { z } from 'zod';
+import { FrameId } from '../ids.ts';
 import { Placement } from './frame.ts';
-import { FrameId } from './ids.ts';
 import { withNewNames } from './upgradeTree.ts';
 
 /** A place that the search compared, in pixels of the base, and how far it was off; null where both pictures differ. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { FrameId } from './ids.ts';
+import { FrameId } from '../ids.ts';
+import { PLAIN_READING, Reading } from '../reading.ts';
 
 /** What a camera wrote about a shot; null where it wrote nothing. */
 export const Shot = z.strictObject({
@@ -30,33 +31,6 @@ export const ExifValues = z.strictObject({
   FocalLength: z.number().positive().optional(),
 });
 export type ExifValues = z.infer<typeof ExifValues>;
-
-/** How a file is read, where there is a choice. */
-export const Reading = z.strictObject({
-  /** How the colours of a raw file are filled in: carefully along edges, or quickly. */
-  demosaic: z.enum(['fine', 'fast']),
-  /** The space that a file without a profile is taken to be in. */
-  untagged: z.enum(['srgb', 'display-p3', 'adobe-rgb', 'prophoto']),
-  /** The size that a picture of another size is scaled to. */
-  scaleTo: z
-    .strictObject({ width: z.number().int().positive(), height: z.number().int().positive() })
-    .nullable()
-    .default(null),
-  /** The working space that it is read into. */
-  space: z.enum(['srgb', 'bt2020']).default('srgb'),
-});
-export type Reading = z.infer<typeof Reading>;
-
-export const PLAIN_READING: Reading = { demosaic: 'fine', untagged: 'srgb', scaleTo: null, space: 'srgb' };
-
-/** A reading of a file that nobody has looked into: `fitting` takes the narrowest space that holds its colours. */
-export type ReadingWish = Omit<Reading, 'space'> & { space: Reading['space'] | 'fitting' };
-
-export const FIRST_READING: ReadingWish = { ...PLAIN_READING, space: 'fitting' };
-
-/** A reading as a text, different for each way in which a file may be read. */
-export const readingText = ({ demosaic, untagged, scaleTo, space }: Reading): string =>
-  [demosaic, untagged, scaleTo ? `${scaleTo.width}x${scaleTo.height}` : '', space].join(':');
 
 /** What a verdict on a placement goes by, with the figures that belong to it; see `core/align/alignment.ts`. */
 export const VerdictReason = z.strictObject({

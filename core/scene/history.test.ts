@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../tests/smallScene.ts';
+import { FrameId } from '../ids.ts';
 import { addFrames, renameScene } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
 import { setItem } from './edits/items.ts';
@@ -20,7 +21,6 @@ import {
   storeSteps,
   undo,
 } from './history.ts';
-import { FrameId } from './ids.ts';
 import { openScene } from './readScene.ts';
 import { newScene, type Scene } from './scene.ts';
 import { SceneError } from './sceneError.ts';

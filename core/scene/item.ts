@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { FrameId, GroupId, ItemId, LayerId } from './ids.ts';
-import { Mask, newMask, Range, Stencil } from './mask.ts';
+import { FrameId, GroupId, ItemId, LayerId } from '../ids.ts';
+import { Range } from '../masks/range.ts';
+import { Mask, newMask, Stencil } from './mask.ts';
 
 const Unit = z.number().min(0).max(1);
 

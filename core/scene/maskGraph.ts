@@ -1,10 +1,12 @@
-import type { ItemId, LayerId, RecipeId, StencilId } from './ids.ts';
+import type { ItemId, LayerId, RecipeId, StencilId } from '../ids.ts';
+import type { Source } from '../masks/source.ts';
+import { kindOf } from '../parts/list.ts';
+import type { ReferenceTarget } from '../parts/referenceTarget.ts';
+import { sourcesOfRefinements } from '../refinements/list.ts';
 import type { Item, Layer } from './item.ts';
-import type { Mask, Part, ReferencePart } from './mask.ts';
+import type { Mask } from './mask.ts';
 import { type MaskPlace, maskOfItem } from './places.ts';
-import type { Refinements } from './refinements.ts';
 import type { Scene } from './scene.ts';
-import type { Source } from './source.ts';
 import { leavesOf } from './tree.ts';
 
 /** Where a mask is used: what its sources are seen from. */
@@ -84,7 +86,7 @@ export class MaskGraph {
   }
 
   /** Key of the mask that a reference leads to from a context; undefined when there is none. */
-  resolveReference(to: ReferencePart['to'], context: MaskContext): string | undefined {
+  resolveReference(to: ReferenceTarget, context: MaskContext): string | undefined {
     if ('frozen' in to) return this.recipe(to.frozen, context);
     if ('stencil' in to) {
       const stencil = this.#scene.stencils.find(({ id }) => id === to.stencil);
@@ -127,12 +129,14 @@ export class MaskGraph {
   #edgesOfMask(mask: Mask, context: MaskContext): Pick<Vertex, 'links' | 'looks'> {
     const [links, looks] = [new Set<string>(), new Set<string>()];
     const recipes = new Set<RecipeId>();
-    const refine = ({ edgeFit }: Refinements) => edgeFit.radius > 0 && this.#look(edgeFit.guide, context, looks);
-    refine(mask.refine);
+    const lookFor = (sources: readonly Source[]) => {
+      for (const source of sources) this.#look(source, context, looks);
+    };
+    lookFor(sourcesOfRefinements(mask.refine));
     for (const part of mask.parts) {
       if (!part.enabled) continue;
-      refine(part.refine);
-      for (const source of sourcesOf(part)) this.#look(source, context, looks);
+      lookFor(sourcesOfRefinements(part.refine));
+      lookFor(kindOf(part).sources?.(part) ?? []);
       const to = part.kind === 'reference' ? this.resolveReference(part.to, context) : undefined;
       if (to) links.add(to);
       if (part.kind === 'painted') for (const { stencil } of part.strokes) if (stencil) recipes.add(stencil);
@@ -173,10 +177,6 @@ export class MaskGraph {
     }
     return belowKey(count);
   }
-}
-
-function sourcesOf(part: Part): readonly Source[] {
-  return part.kind === 'tone' || part.kind === 'colour' ? [part.source] : [];
 }
 
 /** Where the masks of each item are used. */

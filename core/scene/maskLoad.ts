@@ -1,7 +1,8 @@
-import type { LayerId } from './ids.ts';
-import type { Mask, Part } from './mask.ts';
+import type { LayerId } from '../ids.ts';
+import type { Part } from '../parts/list.ts';
+import { activeRefinements } from '../refinements/list.ts';
+import type { Mask } from './mask.ts';
 import { belowKey, MaskGraph } from './maskGraph.ts';
-import type { Refinements } from './refinements.ts';
 import type { Scene } from './scene.ts';
 import { StrongComponents } from './strongComponents.ts';
 import { leavesOf } from './tree.ts';
@@ -20,20 +21,11 @@ export const MOST_DEPTH = 500;
 /** Most steps of a tile; so many take seconds. */
 export const MOST_STEPS = 200_000;
 
-/** Which of a mask's refinements do something. */
-const stepsOf = ({ levels, curve, softness, edgeFit, grow, coreFill, inverted, strength }: Refinements): number =>
-  [
-    levels.black !== 0 || levels.white !== 1 || levels.gamma !== 1 || curve.length > 1,
-    softness > 0,
-    edgeFit.radius > 0,
-    grow !== 0,
-    coreFill.amount > 0,
-    inverted || strength < 1,
-  ].filter(Boolean).length;
-
 /** The parts, each of which may read a tone and look it up, joined and refined. */
 const depthOf = ({ parts, refine }: Mask): number =>
-  4 + stepsOf(refine) + Math.max(0, ...parts.map((part) => stepsOf(part.refine) + (isPaintedThrough(part) ? 8 : 0)));
+  4 +
+  activeRefinements(refine).length +
+  Math.max(0, ...parts.map((part) => activeRefinements(part.refine).length + (isPaintedThrough(part) ? 8 : 0)));
 
 /** Strokes hold planes of their own while what they were painted through is made. */
 const isPaintedThrough = (part: Part): boolean =>

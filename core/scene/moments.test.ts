@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../tests/smallScene.ts';
+import { type FrameId, StrokeId } from '../ids.ts';
 import { addFrames } from './edits/frames.ts';
 import { keepFrames, renameMoment, setChoice, setMoment } from './edits/gather.ts';
 import { applyEdit } from './edits/index.ts';
 import { addStroke } from './edits/painting.ts';
 import type { Frame } from './frame.ts';
-import { type FrameId, StrokeId } from './ids.ts';
 import { frameOfLayer } from './item.ts';
 import { bracketsOf, byTime, groupByTime, momentsOf, startOf } from './moments.ts';
 import { newScene } from './scene.ts';

@@ -1,5 +1,5 @@
+import type { FrameId } from '../ids.ts';
 import type { Frame } from './frame.ts';
-import type { FrameId } from './ids.ts';
 
 /** Seconds between two frames that part one moment from the next, at least. Common practice, no source: the frames of a
  * bracket follow each other within seconds. */

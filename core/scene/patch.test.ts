@@ -2,15 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
 import { madeFrame } from '../../tests/smallScene.ts';
+import { StrokeId } from '../ids.ts';
+import { plainStroke } from '../masks/stroke.ts';
 import { addFrames } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
 import { setItem } from './edits/items.ts';
 import { addStroke } from './edits/painting.ts';
-import { StrokeId } from './ids.ts';
 import { applyPatch, patchOf } from './patch.ts';
 import { newScene, type Scene } from './scene.ts';
 import { stripUnrendered } from './stripUnrendered.ts';
-import { plainStroke } from './stroke.ts';
 
 const frames = [0, 1, 2].map((i) => madeFrame(i, { width: 30, height: 20 }));
 const made = randomScene(applyEdit(newScene('Patched'), addFrames({ frames })), 'patch', { layers: 6, parts: 5 });

@@ -1,8 +1,12 @@
 import { z } from 'zod';
-import { type Frame, PLAIN_READING } from './frame.ts';
-import { ItemId, RecipeId, type StrokeId } from './ids.ts';
+import { ItemId, RecipeId, type StrokeId } from '../ids.ts';
+import type { Part } from '../parts/list.ts';
+import type { PaintedPart } from '../parts/painted.ts';
+import type { PicturePart } from '../parts/picture.ts';
+import { PLAIN_READING } from '../reading.ts';
+import type { Frame } from './frame.ts';
 import type { Adjustment, Item, Layer } from './item.ts';
-import type { Mask, PaintedPart, Part, PicturePart, Recipe, Stencil } from './mask.ts';
+import type { Mask, Recipe, Stencil } from './mask.ts';
 import { type Scene, sceneSize } from './scene.ts';
 import { everyItem, findItem, mapItem, mapItems } from './tree.ts';
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
+import { FrameId } from '../ids.ts';
 import { Frame } from './frame.ts';
-import { FrameId } from './ids.ts';
 import { Adjustment, Item, Layer } from './item.ts';
 import { Recipe, Stencil } from './mask.ts';
 import { RetouchSpot } from './retouch.ts';

@@ -1,4 +1,4 @@
-import type { FrameId, GroupId, ItemId, LayerId } from './ids.ts';
+import type { FrameId, GroupId, ItemId, LayerId } from '../ids.ts';
 import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from './item.ts';
 import type { Scene } from './scene.ts';
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { GroupId, type ItemId, LayerId } from '../ids.ts';
 import { present, replay, restoreHistory, storeSteps, undo } from './history.ts';
-import { GroupId, type ItemId, LayerId } from './ids.ts';
 import { frameOfLayer, type Group } from './item.ts';
 import { openScene } from './readScene.ts';
 import { PLAIN_GEOMETRY, type Scene } from './scene.ts';

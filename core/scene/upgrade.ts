@@ -1,9 +1,14 @@
+import { WHOLE_RANGE } from '../masks/range.ts';
+import type { GradientPart } from '../parts/gradient.ts';
+import { newPaintedPart } from '../parts/painted.ts';
+import { plainPart } from '../parts/partBase.ts';
+import type { TonePart } from '../parts/tone.ts';
+import { AT_REST } from '../refinements/list.ts';
 import type { EditRecord } from './edit.ts';
 import { applyEdit } from './edits/index.ts';
 import { type Evidence, separateEvidence } from './evidence.ts';
 import type { Placement } from './frame.ts';
-import { type GradientPart, newPaintedPart, plainPart, type Recipe, type TonePart, WHOLE_RANGE } from './mask.ts';
-import { AT_REST } from './refinements.ts';
+import type { Recipe } from './mask.ts';
 import type { Scene } from './scene.ts';
 import { toEditOfVersion5 } from './upgradeTree.ts';
 

@@ -1,6 +1,6 @@
+import { type GroupId, LayerId } from '../ids.ts';
 import type { EditRecord } from './edit.ts';
 import type { Frame, VerdictReason } from './frame.ts';
-import { type GroupId, LayerId } from './ids.ts';
 import { type Group, type Item, type Layer, newLayer } from './item.ts';
 import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
 import { groupAround } from './tree.ts';

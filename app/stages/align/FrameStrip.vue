@@ -3,7 +3,7 @@
 import { PhLockSimple } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Size } from '#core/raster/size.ts';
-import type { FrameId } from '#core/scene/ids.ts';
+import type { FrameId } from '#core/ids.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { frameLabel } from '../../frameLabel.ts';

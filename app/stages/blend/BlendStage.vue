@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Blend: the picture in the middle, the stack below, the masks of the selected layer beside it. */
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
-import { reachOf } from '#core/masks/reach.ts';
+import { reachOf } from '#core/scene/mask.ts';
 import { setItem } from '#core/scene/edits/items.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { groupAround, layersOf } from '#core/scene/tree.ts';

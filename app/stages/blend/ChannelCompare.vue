@@ -3,8 +3,10 @@
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { type ChannelScore, rankChannel } from '#core/masks/channelRank.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ItemId } from '#core/scene/ids.ts';
-import { maskOfParts, type Measure, newTonePart, type TonePart } from '#core/scene/mask.ts';
+import type { ItemId } from '#core/ids.ts';
+import { maskOfParts } from '#core/scene/mask.ts';
+import { type Measure } from '#core/masks/measure.ts';
+import { newTonePart, type TonePart } from '#core/parts/tone.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { MEASURES } from './partNames.ts';

@@ -3,7 +3,7 @@
 import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/scene/ids.ts';
+import type { LayerId } from '#core/ids.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
 import { useEngine } from '../../stores/engine.ts';

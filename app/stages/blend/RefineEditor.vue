@@ -3,7 +3,7 @@
 import { PhCaretRight } from '@phosphor-icons/vue';
 import { computed, ref } from 'vue';
 import { hasShape, smoothCurve } from '#core/masks/greyCurve.ts';
-import { AT_REST, type Refinements } from '#core/scene/refinements.ts';
+import { AT_REST, type Refinements } from '#core/refinements/list.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../../ui/ChoiceField.vue';

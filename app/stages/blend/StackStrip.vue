@@ -3,7 +3,7 @@
 import { PhBracketsSquare, PhCaretLeft, PhCaretRight } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { groupWithBelow, moveItem, setItem, ungroup } from '#core/scene/edits/items.ts';
-import { GroupId } from '#core/scene/ids.ts';
+import { GroupId } from '#core/ids.ts';
 import { groupAround, layersOf } from '#core/scene/tree.ts';
 import type { Size } from '#core/raster/size.ts';
 import { frameOfLayer, type Layer } from '#core/scene/item.ts';

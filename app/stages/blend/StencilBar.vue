@@ -4,7 +4,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { computed, ref } from 'vue';
 import { changedSince, repaintThrough } from '#core/scene/edits/painting.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from '#core/scene/edits/stencils.ts';
-import { StencilId } from '#core/scene/ids.ts';
+import { StencilId } from '#core/ids.ts';
 import type { Stencil } from '#core/scene/mask.ts';
 import type { Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';

@@ -3,8 +3,10 @@
  * large; pressing it takes its numbers. */
 import { computed, onBeforeUnmount } from 'vue';
 import type { Size } from '#core/raster/size.ts';
-import type { ItemId } from '#core/scene/ids.ts';
-import { maskOfParts, newTonePart, type TonePart, WHOLE_RANGE } from '#core/scene/mask.ts';
+import type { ItemId } from '#core/ids.ts';
+import { maskOfParts } from '#core/scene/mask.ts';
+import { newTonePart, type TonePart } from '#core/parts/tone.ts';
+import { WHOLE_RANGE } from '#core/masks/range.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { SIDES } from './partNames.ts';

@@ -3,8 +3,8 @@
 import { computed, ref, watch } from 'vue';
 import { toneCoverage } from '#core/masks/toneCurve.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ItemId } from '#core/scene/ids.ts';
-import type { TonePart, ToneSettings } from '#core/scene/mask.ts';
+import type { ItemId } from '#core/ids.ts';
+import type { TonePart, ToneSettings } from '#core/parts/tone.ts';
 import { useToneHistogram } from './useToneHistogram.ts';
 
 const props = defineProps<{ seenFrom: ItemId; size: Size; tone: TonePart }>();

@@ -10,9 +10,12 @@ import {
   PhPolygon,
 } from '@phosphor-icons/vue';
 import type { Component } from 'vue';
-import type { Join, Measure, Part, PartKind, ToneSide } from '#core/scene/mask.ts';
+import type { Measure } from '#core/masks/measure.ts';
+import { frameOfSource, type Source } from '#core/masks/source.ts';
+import type { Part, PartKind } from '#core/parts/list.ts';
+import type { Join } from '#core/parts/partBase.ts';
+import type { ToneSide } from '#core/parts/tone.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { frameOfSource, type Source } from '#core/scene/source.ts';
 import { findItem } from '#core/scene/tree.ts';
 import { frameLabel, itemLabel } from '../../frameLabel.ts';
 

@@ -1,4 +1,4 @@
-import type { FrameId, LayerId } from '#core/scene/ids.ts';
+import type { FrameId, LayerId } from '#core/ids.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import type { Engine } from '#engine/engine.ts';
 

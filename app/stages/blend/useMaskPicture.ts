@@ -1,5 +1,6 @@
+import { plainPart } from '#core/parts/partBase.ts';
+import type { PicturePart } from '#core/parts/picture.ts';
 import type { Size } from '#core/raster/size.ts';
-import { type PicturePart, plainPart } from '#core/scene/mask.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { sayError } from '../../wording.ts';

@@ -1,8 +1,9 @@
 import { lmsMatrix, oklchOf } from '#core/color/oklab.ts';
 import { decodeSrgb } from '#core/color/srgb.ts';
 import { colourRangesOf, colourRangesWithout, type Oklch, rangeOf, rangeWithout } from '#core/masks/picking.ts';
+import { newTonePart } from '#core/parts/tone.ts';
 import type { Size } from '#core/raster/size.ts';
-import { maskOfParts, newTonePart } from '#core/scene/mask.ts';
+import { maskOfParts } from '#core/scene/mask.ts';
 import type { DrawnView } from '../../drawing/drawnView.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { type ScenePoint, useMaskTools } from '../../stores/maskTools.ts';

@@ -1,7 +1,8 @@
 import { type ComputedRef, computed } from 'vue';
+import type { ItemId } from '#core/ids.ts';
+import { newTonePart, type TonePart } from '#core/parts/tone.ts';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
-import type { ItemId } from '#core/scene/ids.ts';
-import { maskOfParts, newTonePart, type TonePart } from '#core/scene/mask.ts';
+import { maskOfParts } from '#core/scene/mask.ts';
 import { Lane } from '#engine/lanes.ts';
 import { heightsOf } from '../../ui/histogramShape.ts';
 import { useHistogram } from './useHistogram.ts';

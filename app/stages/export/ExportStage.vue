@@ -5,7 +5,7 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import type { OutputFormat } from '#codecs/encode.ts';
 import { writeSceneFile } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
-import type { StrokeId } from '#core/scene/ids.ts';
+import type { StrokeId } from '#core/ids.ts';
 import { deliveredRegion, sceneSize } from '#core/scene/scene.ts';
 import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { Lane } from '#engine/lanes.ts';

@@ -5,7 +5,7 @@ import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { orderByExposure, removeFrame, renameScene, setBase } from '#core/scene/edits/frames.ts';
 import { groupFrames, orderFrames, renameMoment, setChoice, setLabel, setMoment, setReading } from '#core/scene/edits/gather.ts';
-import type { FrameId } from '#core/scene/ids.ts';
+import type { FrameId } from '#core/ids.ts';
 import { byTime, type Moment, momentsOf, startOf } from '#core/scene/moments.ts';
 import { byExposure, type Frame, relativeEvs } from '#core/scene/frame.ts';
 import { frameLabel } from '../../frameLabel.ts';

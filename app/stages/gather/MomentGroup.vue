@@ -3,7 +3,7 @@
 import { PhArrowLineLeft } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { keepFrames } from '#core/scene/edits/gather.ts';
-import type { FrameId } from '#core/scene/ids.ts';
+import type { FrameId } from '#core/ids.ts';
 import { bracketsOf, type Moment } from '#core/scene/moments.ts';
 import { relativeEvs } from '#core/scene/frame.ts';
 import { useSession } from '../../stores/session.ts';

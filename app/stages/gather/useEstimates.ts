@@ -1,7 +1,7 @@
 import { watch } from 'vue';
 import { estimateEvs } from '#core/checks/exposureRatio.ts';
+import type { FrameId } from '#core/ids.ts';
 import { setEstimates } from '#core/scene/edits/gather.ts';
-import type { FrameId } from '#core/scene/ids.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
 import { useSketches } from '../../stores/sketches.ts';

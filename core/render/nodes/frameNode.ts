@@ -1,5 +1,5 @@
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
-import { PLAIN_READING, type Reading, readingText } from '../../scene/frame.ts';
+import { PLAIN_READING, type Reading, readingText } from '../../reading.ts';
 import { type Extent, RenderError, type Spot, type TileNode } from '../tiles/renderContext.ts';
 
 /** Key of the pixels of a file, as it is read. */

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { edit, maskOf, setUp, size } from '../../../tests/renderScene.ts';
 import { gradientCoverage } from '../../masks/gradientProfile.ts';
+import type { GradientPart } from '../../parts/gradient.ts';
+import { plainPart } from '../../parts/partBase.ts';
 import { levelSize } from '../../raster/size.ts';
 import { setGradient } from '../../scene/edits/older.ts';
-import { type GradientPart, plainPart } from '../../scene/mask.ts';
 
 const { made, dark, whole } = setUp();
 const part = (change: Partial<GradientPart> = {}): GradientPart => ({

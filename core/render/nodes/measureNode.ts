@@ -1,7 +1,7 @@
 import { toneWeights, type WorkingSpace } from '../../color/workingSpace.ts';
+import type { Measure } from '../../masks/measure.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import type { Measure } from '../../scene/mask.ts';
 import { withRounded } from '../tiles/pictureTile.ts';
 import {
   keepBriefly,

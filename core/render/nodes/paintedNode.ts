@@ -1,8 +1,8 @@
 import type { CoarseCoverage } from '../../kernels/planes.ts';
+import { isFill, type Stroke, type Touch, touchName } from '../../masks/stroke.ts';
 import { type Size, TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, keyOfText, keyText, mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { isFill, type Stroke, type Touch, touchName } from '../../scene/stroke.ts';
 import {
   type Extent,
   LastSpot,

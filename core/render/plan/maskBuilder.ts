@@ -1,32 +1,25 @@
 import type { WorkingSpace } from '../../color/workingSpace.ts';
-import { finishTable, hasShape, shapeTable } from '../../masks/greyCurve.ts';
-import { rangeWindow } from '../../masks/rangeWindow.ts';
-import { toneTable } from '../../masks/toneCurve.ts';
-import { PLAIN_READING } from '../../scene/frame.ts';
-import type { FrameId, RecipeId } from '../../scene/ids.ts';
-import type { DifferencePart, Mask, Measure, PaintedPart, Part, ReferencePart, TonePart } from '../../scene/mask.ts';
+import type { FrameId, RecipeId } from '../../ids.ts';
+import type { Measure } from '../../masks/measure.ts';
+import type { Source } from '../../masks/source.ts';
+import { isFill, type Stroke, type Touch } from '../../masks/stroke.ts';
+import type { PartTools } from '../../parts/definePart.ts';
+import { kindOf, type Part } from '../../parts/list.ts';
+import { outlineNode } from '../../parts/outline.ts';
+import type { PaintedPart } from '../../parts/painted.ts';
+import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
+import type { RefineTools } from '../../refinements/defineRefinement.ts';
+import { activeRefinements, refined } from '../../refinements/list.ts';
+import type { Mask } from '../../scene/mask.ts';
 import type { MaskContext } from '../../scene/maskGraph.ts';
-import type { Refinements } from '../../scene/refinements.ts';
 import type { Scene } from '../../scene/scene.ts';
-import type { Source } from '../../scene/source.ts';
-import { isFill, type Stroke, type Touch } from '../../scene/stroke.ts';
-import { ColourNode } from '../nodes/colourNode.ts';
-import { CoreFillNode } from '../nodes/coreFillNode.ts';
-import { DifferenceNode } from '../nodes/differenceNode.ts';
-import { EdgeFitNode } from '../nodes/edgeFitNode.ts';
-import { FrameNode } from '../nodes/frameNode.ts';
-import { GradientNode } from '../nodes/gradientNode.ts';
-import { GrowNode } from '../nodes/growNode.ts';
 import { LabNode } from '../nodes/labNode.ts';
-import { withExposure } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import { measureOf } from '../nodes/measureNode.ts';
 import { OklabNode } from '../nodes/oklabNode.ts';
 import { type Chains, PaintedNode, type PaintedTouch } from '../nodes/paintedNode.ts';
 import { PaintedPlaneNode } from '../nodes/paintedPlaneNode.ts';
-import { OutlineNode, RadialNode } from '../nodes/shapeNodes.ts';
 import { SoftenNode } from '../nodes/softenNode.ts';
-import { TableNode } from '../nodes/tableNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 
 /** Where a mask is used. */
@@ -44,7 +37,7 @@ export interface MaskSurroundings {
   /** The pixels that a source names. */
   source(source: Source, context: MaskContext): TileNode;
   /** The mask that a reference leads to from the mask called `from`; undefined for nothing. */
-  resolveReference(to: ReferencePart['to'], context: MaskContext, from: string): TileNode | undefined;
+  resolveReference(to: ReferenceTarget, context: MaskContext, from: string): TileNode | undefined;
   /** A mask as it was; likewise. */
   frozen(id: RecipeId, context: MaskContext, from: string): TileNode | undefined;
   /** Chains of strokes by name, from the plan before. */
@@ -76,9 +69,9 @@ export class MaskBuilder {
     const { refine } = mask;
     const joined = this.#join(mask.parts, context);
     // A mask that is only turned round, as most are that are refined at all, is so before it is rounded.
-    if (refine.inverted && isPlain({ ...refine, inverted: false }))
+    if (refine.inverted && activeRefinements({ ...refine, inverted: false }).length === 0)
       return new MaskNode(joined, true, this.#around.extent);
-    return this.#refine(new MaskNode(joined, false, this.#around.extent), refine, context);
+    return refined(new MaskNode(joined, false, this.#around.extent), refine, this.#toolsAt(context));
   }
 
   #join(parts: readonly Part[], context: NamedMaskContext): JoinedPart[] {
@@ -89,51 +82,33 @@ export class MaskBuilder {
 
   #part(part: Part, before: readonly JoinedPart[], context: NamedMaskContext): JoinedPart {
     const { join, refine } = part;
-    if (part.kind !== 'painted') return { join, node: this.#refine(this.#plain(part, context), refine, context) };
+    const tools = this.#toolsAt(context);
+    if (part.kind !== 'painted') return { join, node: refined(kindOf(part).build(part, tools), refine, tools) };
     const painted = this.#paint(part, before, context);
-    if (isPlain(refine)) return { join, node: painted };
-    const node = this.#refine(new PaintedPlaneNode(painted, 'value'), refine, context);
+    if (activeRefinements(refine).length === 0) return { join, node: painted };
+    const node = refined(new PaintedPlaneNode(painted, 'value'), refine, tools);
     if (refine.inverted) return { join, node };
     // Where painting hides it still decides, as far as it was moved and weakened with what it covers.
-    const moved = {
-      ...refine,
-      levels: { black: 0, white: 1, gamma: 1 },
-      curve: [],
-      coreFill: { ...refine.coreFill, amount: 0 },
+    const alpha = refined(new PaintedPlaneNode(painted, 'alpha'), refine, tools, ({ actsOnAlpha }) => actsOnAlpha);
+    return { join, node, alpha };
+  }
+
+  /** What parts and refinements ask for, as seen from where a mask is used. */
+  #toolsAt(context: NamedMaskContext): PartTools & RefineTools {
+    const around = this.#around;
+    return {
+      extent: around.extent,
+      space: this.#space,
+      nothing: this.#nothing,
+      measure: (source, measure) => this.measure(source, measure, context),
+      tones: (source) => this.measure(source, 'luminance', context),
+      oklab: (source) => this.#oklab(around.source(source, context)),
+      frame: (id) => {
+        const frame = around.scene.frames.find((each) => each.id === id);
+        return frame && { node: around.frame(id), ev: frame.shot.ev };
+      },
+      reference: (to) => around.resolveReference(to, context, context.name),
     };
-    return { join, node, alpha: this.#refine(new PaintedPlaneNode(painted, 'alpha'), moved, context) };
-  }
-
-  /** A part before it is refined. */
-  #plain(part: Exclude<Part, PaintedPart>, context: NamedMaskContext): TileNode {
-    switch (part.kind) {
-      case 'tone':
-        return this.#tone(part, context);
-      case 'colour':
-        return new ColourNode(part, this.#oklab(this.#around.source(part.source, context)));
-      case 'gradient':
-        return new GradientNode(part, this.#around.extent);
-      case 'radial':
-        return new RadialNode(part, this.#around.extent);
-      case 'outline':
-        return this.#outline(part.corners, part.feather);
-      case 'difference':
-        return this.#difference(part);
-      case 'picture': {
-        const { file, scaleTo } = part;
-        const picture = new FrameNode(file.sha256, { ...PLAIN_READING, scaleTo }, file.name, this.#around.extent);
-        return measureOf(picture, 'luminance', 'srgb', () => this.#oklab(picture));
-      }
-      case 'reference':
-        return this.#around.resolveReference(part.to, context, context.name) ?? this.#nothing;
-    }
-  }
-
-  #tone(part: TonePart, context: MaskContext): TileNode {
-    const { side, from, to, fromShoulder, toShoulder, narrowing, curve = [] } = part;
-    const drawn = side === 'curve' ? JSON.stringify(curve) : '';
-    const name = `tone:${[side, from, to, fromShoulder, toShoulder, narrowing]}${drawn}`;
-    return new TableNode(this.measure(part.source, part.measure, context), name, () => toneTable(part));
   }
 
   /** What is read of a source, one plane. */
@@ -148,25 +123,6 @@ export class MaskBuilder {
 
   #oklab(pixels: TileNode): OklabNode {
     return remember(this.#oklabs, pixels, () => new OklabNode(pixels, this.#space));
-  }
-
-  #outline(corners: readonly number[], feather: number): TileNode {
-    const sharp = new OutlineNode([...corners], this.#around.extent);
-    return feather > 0 ? new SoftenNode(sharp, feather / 2) : sharp;
-  }
-
-  #difference({ first, second, stops, from, shoulder }: DifferencePart): TileNode {
-    const { frames } = this.#around.scene;
-    const [a, b] = [first, second].map((id) => frames.find((frame) => frame.id === id));
-    if (!a || !b) return this.#nothing;
-    const apart = stops ?? (b.shot.ev ?? 0) - (a.shot.ev ?? 0);
-    const [dark, bright] = apart >= 0 ? [a, b] : [b, a];
-    const darkened = withExposure(this.#around.frame(bright.id), -Math.abs(apart));
-    const off = new DifferenceNode(this.#around.frame(dark.id), darkened, Math.abs(apart));
-    const range = { from: Math.min(1, from + shoulder), to: 1, fromShoulder: shoulder, toShoulder: 0 };
-    return new TableNode(off, `differ:${from}:${shoulder}`, () =>
-      Uint16Array.from({ length: 65536 }, (_, code) => Math.round(65535 * rangeWindow(range, code / 65535))),
-    );
   }
 
   #paint(part: PaintedPart, before: readonly JoinedPart[], context: NamedMaskContext): PaintedNode {
@@ -186,7 +142,11 @@ export class MaskBuilder {
       ? (this.#around.frozen(touch.stencil, context, context.name) ?? this.#nothing)
       : undefined;
     if (isFill(touch)) {
-      return { touch, stencil, area: touch.outline ? this.#outline(touch.outline, touch.feather) : undefined };
+      return {
+        touch,
+        stencil,
+        area: touch.outline ? outlineNode(touch.outline, touch.feather, this.#around.extent) : undefined,
+      };
     }
     const near = this.#near(touch.keepTo);
     if (touch.effect === 'tone') return { touch, stencil, near };
@@ -210,32 +170,7 @@ export class MaskBuilder {
     const pixels = this.#around.frame(keepTo.frame);
     return remember(this.#labs, pixels, () => new LabNode(pixels, this.#space));
   }
-
-  /** Coverage with what is done to it, in the order that `Refinements` tells. */
-  #refine(node: TileNode, refine: Refinements, context: MaskContext): TileNode {
-    const { levels, curve, softness, edgeFit, grow, coreFill, inverted, strength } = refine;
-    let refined = node;
-    if (hasShape(refine))
-      refined = new TableNode(refined, `shape:${JSON.stringify([levels, curve])}`, () => shapeTable(refine));
-    if (softness > 0) refined = new SoftenNode(refined, softness);
-    if (edgeFit.radius > 0)
-      refined = new EdgeFitNode(refined, this.measure(edgeFit.guide, 'luminance', context), edgeFit);
-    if (grow !== 0) refined = new GrowNode(refined, grow);
-    if (coreFill.amount > 0) refined = new CoreFillNode(refined, coreFill);
-    if (inverted || strength < 1)
-      refined = new TableNode(refined, `finish:${inverted}:${strength}`, () => finishTable(refine));
-    return refined;
-  }
 }
-
-const isPlain = (refine: Refinements): boolean =>
-  !hasShape(refine) &&
-  refine.softness === 0 &&
-  refine.edgeFit.radius === 0 &&
-  refine.grow === 0 &&
-  refine.coreFill.amount === 0 &&
-  !refine.inverted &&
-  refine.strength === 1;
 
 /** What a map knows by a key, made when it does not. */
 export function remember<K, V>(map: Map<K, V>, key: K, make: () => V): V {

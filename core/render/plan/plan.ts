@@ -1,5 +1,5 @@
+import type { FrameId, ItemId, LayerId } from '../../ids.ts';
 import type { Size } from '../../raster/size.ts';
-import type { FrameId, ItemId, LayerId } from '../../scene/ids.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from '../../scene/maskLoad.ts';
 import { type Scene, sceneSize } from '../../scene/scene.ts';
 import { CompareNode } from '../nodes/compareNode.ts';

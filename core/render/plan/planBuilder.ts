@@ -1,12 +1,13 @@
 import { isIdentity } from '../../align/placement.ts';
+import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
+import { frameOfSource, type Source } from '../../masks/source.ts';
+import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { IDENTITY3 } from '../../raster/matrix3.ts';
-import type { FrameId, ItemId, LayerId, RecipeId } from '../../scene/ids.ts';
 import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from '../../scene/item.ts';
-import type { Mask, ReferencePart } from '../../scene/mask.ts';
+import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import type { MaskPlace } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
-import { frameOfSource, type Source } from '../../scene/source.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
 import { leavesOf, mapItems } from '../../scene/tree.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
@@ -229,7 +230,7 @@ export class PlanBuilder {
 
   /** The mask that a reference leads to; undefined for nothing.
    * @param from - Key of the mask that refers. */
-  resolveReference(to: ReferencePart['to'], context: MaskContext, from: string): TileNode | undefined {
+  resolveReference(to: ReferenceTarget, context: MaskContext, from: string): TileNode | undefined {
     return this.#follow(this.#graph.resolveReference(to, context), from);
   }
 

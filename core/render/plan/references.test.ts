@@ -1,9 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { radial } from '../../../tests/maskParts.ts';
 import { nodeOf, plan, setUp } from '../../../tests/renderScene.ts';
-import { LayerId, PartId, RecipeId, StencilId, StrokeId } from '../../scene/ids.ts';
+import { LayerId, PartId, RecipeId, StencilId, StrokeId } from '../../ids.ts';
+import type { Part } from '../../parts/list.ts';
+import { plainPart } from '../../parts/partBase.ts';
+import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
+import { newTonePart } from '../../parts/tone.ts';
 import { newLayer } from '../../scene/item.ts';
-import { type Mask, maskOfParts, newTonePart, type Part, plainPart, type ReferencePart } from '../../scene/mask.ts';
+import { type Mask, maskOfParts } from '../../scene/mask.ts';
 import { MOST_DEPTH, maskLoad } from '../../scene/maskLoad.ts';
 import type { Scene } from '../../scene/scene.ts';
 import type { TileNode } from '../tiles/renderContext.ts';
@@ -11,7 +15,7 @@ import type { TileNode } from '../tiles/renderContext.ts';
 const { made, whole } = setUp();
 const idOf = (index: number) => LayerId.parse(`layer-${index}`);
 const partId = (text: string) => PartId.parse(text);
-const to = (target: ReferencePart['to'], id = 'reference'): Part => ({
+const to = (target: ReferenceTarget, id = 'reference'): Part => ({
   kind: 'reference',
   ...plainPart('reference', id),
   to: target,

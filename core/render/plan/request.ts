@@ -1,6 +1,6 @@
-import type { FrameId, ItemId, LayerId } from '../../scene/ids.ts';
+import type { FrameId, ItemId, LayerId } from '../../ids.ts';
+import type { Source } from '../../masks/source.ts';
 import type { Mask } from '../../scene/mask.ts';
-import type { Source } from '../../scene/source.ts';
 
 /** A picture of a scene: three planes. */
 export type PictureRequest =

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/smallScene.ts';
+import { FrameId, LayerId, PartId, StrokeId } from '../../ids.ts';
+import { plainPart } from '../../parts/partBase.ts';
 import type { EditRecord } from '../edit.ts';
 import { dispatch, newHistory, present, redo, restoreHistory, storeSteps, undo } from '../history.ts';
-import { FrameId, LayerId, PartId, StrokeId } from '../ids.ts';
 import { frameOfLayer } from '../item.ts';
-import { plainPart } from '../mask.ts';
 import { newScene, type Scene } from '../scene.ts';
 import { findLayer, layersOf } from '../tree.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';

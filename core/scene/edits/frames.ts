@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import { FrameId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { byExposure, Frame } from '../frame.ts';
-import { FrameId } from '../ids.ts';
 import { groupByTime } from '../moments.ts';
 import { withBase, withFrames, withLayersFor, withoutLayersOf } from './layersOfFrames.ts';
 

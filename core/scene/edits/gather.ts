@@ -1,7 +1,8 @@
 import { z } from 'zod';
+import { FrameId } from '../../ids.ts';
+import { Reading, readingText } from '../../reading.ts';
 import { defineEdit } from '../edit.ts';
-import { type Frame, Reading, readingText } from '../frame.ts';
-import { FrameId } from '../ids.ts';
+import type { Frame } from '../frame.ts';
 import { frameOfLayer, type Item, type Layer } from '../item.ts';
 import { byTime, groupByTime } from '../moments.ts';
 import { type Scene, spaceOfFrames } from '../scene.ts';

@@ -1,7 +1,7 @@
 import alea from 'alea';
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/smallScene.ts';
-import { GroupId, ItemId, LayerId } from '../ids.ts';
+import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { type Item, newLayer } from '../item.ts';
 import { newScene, Scene } from '../scene.ts';
 import { findItem, groupAround, groupsOf, layersOf } from '../tree.ts';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
+import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
-import { GroupId, ItemId, LayerId } from '../ids.ts';
 import type { Group, Item } from '../item.ts';
 import { openMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';

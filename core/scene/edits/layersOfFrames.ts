@@ -1,5 +1,5 @@
+import { type FrameId, LayerId } from '../../ids.ts';
 import { byExposure, type Frame } from '../frame.ts';
-import { type FrameId, LayerId } from '../ids.ts';
 import { frameOfLayer, type Layer, newLayer } from '../item.ts';
 import { type Scene, spaceOfFrames } from '../scene.ts';
 import { findItem, layersOf, mapLayers } from '../tree.ts';

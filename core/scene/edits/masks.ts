@@ -1,9 +1,11 @@
 import { z } from 'zod';
+import { ItemId, PartId } from '../../ids.ts';
+import { Part } from '../../parts/list.ts';
+import { Join } from '../../parts/partBase.ts';
+import { Refinements } from '../../refinements/list.ts';
 import { defineEdit } from '../edit.ts';
-import { ItemId, PartId } from '../ids.ts';
-import { emptyMask, freshPartId, Join, type Mask, Part } from '../mask.ts';
+import { emptyMask, freshPartId, type Mask } from '../mask.ts';
 import { MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
-import { Refinements } from '../refinements.ts';
 import type { Scene } from '../scene.ts';
 import { mapItem } from '../tree.ts';
 

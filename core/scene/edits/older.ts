@@ -1,10 +1,13 @@
 import { z } from 'zod';
+import { LayerId } from '../../ids.ts';
+import { GradientPart } from '../../parts/gradient.ts';
+import type { Part } from '../../parts/list.ts';
+import { newTonePart, type TonePart, ToneSettings } from '../../parts/tone.ts';
+import { AT_REST } from '../../refinements/list.ts';
 import { defineEdit } from '../edit.ts';
-import { LayerId } from '../ids.ts';
 import type { Layer } from '../item.ts';
-import { GradientPart, type Mask, newTonePart, type Part, Stencil, type TonePart, ToneSettings } from '../mask.ts';
+import { type Mask, Stencil } from '../mask.ts';
 import { mapParts } from '../places.ts';
-import { AT_REST } from '../refinements.ts';
 import { mapLayer } from '../tree.ts';
 import { withPartsBeforePainting } from './stencils.ts';
 

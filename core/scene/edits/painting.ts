@@ -1,10 +1,11 @@
 import { z } from 'zod';
+import { PartId, RecipeId, StencilId } from '../../ids.ts';
+import { Touch } from '../../masks/stroke.ts';
+import { newPaintedPart } from '../../parts/painted.ts';
 import { defineEdit } from '../edit.ts';
-import { PartId, RecipeId, StencilId } from '../ids.ts';
-import { freshPartId, type Mask, newPaintedPart, Recipe } from '../mask.ts';
+import { freshPartId, type Mask, Recipe } from '../mask.ts';
 import { freeze, MaskPlace, mapMask, mapParts, maskAt, paintedPartOf } from '../places.ts';
 import type { Scene } from '../scene.ts';
-import { Touch } from '../stroke.ts';
 
 /** Adds a finished stroke, or a fill, to a painted part: the one named, or the last that is on, or a new one at the end.
  * What it was painted through is kept as it is now. */

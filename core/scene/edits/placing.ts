@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import { FrameId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { type Frame, LocalFit, Placement } from '../frame.ts';
-import { FrameId } from '../ids.ts';
 import { Crop } from '../scene.ts';
 import { mapFrames } from './gather.ts';
 

@@ -1,12 +1,13 @@
 import { z } from 'zod';
+import { type ItemId, PartId } from '../../ids.ts';
+import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { defineEdit } from '../edit.ts';
-import { type ItemId, PartId } from '../ids.ts';
-import type { Mask, ReferencePart } from '../mask.ts';
+import type { Mask } from '../mask.ts';
 import { freeze, MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
 import type { Scene } from '../scene.ts';
 
 /** The mask that a reference follows, and the item that it is seen from. */
-function resolveReference(scene: Scene, to: ReferencePart['to']): { mask: Mask; seenFrom: ItemId | null } | undefined {
+function resolveReference(scene: Scene, to: ReferenceTarget): { mask: Mask; seenFrom: ItemId | null } | undefined {
   if ('item' in to) {
     const mask = maskAt(scene, { owner: to.item, of: 'mask' });
     return mask && { mask, seenFrom: to.item };

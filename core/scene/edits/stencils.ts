@@ -1,9 +1,11 @@
 import { z } from 'zod';
+import { LayerId, StencilId } from '../../ids.ts';
+import type { Part } from '../../parts/list.ts';
+import { plainPart } from '../../parts/partBase.ts';
+import { AT_REST } from '../../refinements/list.ts';
 import { defineEdit } from '../edit.ts';
-import { LayerId, StencilId } from '../ids.ts';
-import { freshPartId, type Mask, type Part, plainPart, Stencil } from '../mask.ts';
+import { freshPartId, type Mask, Stencil } from '../mask.ts';
 import { freeze, mapMask } from '../places.ts';
-import { AT_REST } from '../refinements.ts';
 import type { Scene } from '../scene.ts';
 import { findLayer, mapLayer } from '../tree.ts';
 

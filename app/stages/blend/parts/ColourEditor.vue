@@ -2,7 +2,8 @@
 /** A colour part: its hues on a circle laid out as a strip, its chroma and lightness. */
 import { PhEyedropper } from '@phosphor-icons/vue';
 import { computed } from 'vue';
-import { type ColourPart, type Range, WHOLE_RANGE } from '#core/scene/mask.ts';
+import { type ColourPart } from '#core/parts/colour.ts';
+import { type Range, WHOLE_RANGE } from '#core/masks/range.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';

@@ -3,8 +3,11 @@
 import { computed } from 'vue';
 import { addStroke, clearStrokes } from '#core/scene/edits/painting.ts';
 import { freezeReference } from '#core/scene/edits/references.ts';
-import { FrameId, ItemId, StencilId, StrokeId } from '#core/scene/ids.ts';
-import type { DifferencePart, PaintedPart, PicturePart, ReferencePart } from '#core/scene/mask.ts';
+import { FrameId, ItemId, StencilId, StrokeId } from '#core/ids.ts';
+import type { DifferencePart } from '#core/parts/difference.ts';
+import type { PaintedPart } from '#core/parts/painted.ts';
+import type { PicturePart } from '#core/parts/picture.ts';
+import type { ReferencePart } from '#core/parts/reference.ts';
 import { layersOf } from '#core/scene/tree.ts';
 import { frameLabel, itemLabel } from '../../../frameLabel.ts';
 import { useBench } from '../../../stores/bench.ts';

@@ -2,8 +2,10 @@
 /** Gradients, ellipses and outlines: their numbers; they are drawn and moved on the canvas. */
 import { computed } from 'vue';
 import { addStroke } from '#core/scene/edits/painting.ts';
-import { StrokeId } from '#core/scene/ids.ts';
-import type { GradientPart, OutlinePart, RadialPart } from '#core/scene/mask.ts';
+import { StrokeId } from '#core/ids.ts';
+import type { GradientPart } from '#core/parts/gradient.ts';
+import type { OutlinePart } from '#core/parts/outline.ts';
+import type { RadialPart } from '#core/parts/radial.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';

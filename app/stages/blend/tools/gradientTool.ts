@@ -1,4 +1,4 @@
-import type { GradientPart } from '#core/scene/mask.ts';
+import type { GradientPart } from '#core/parts/gradient.ts';
 import type { ScenePoint } from '../../../stores/maskTools.ts';
 import { dragTool, type ShapeTool } from './canvasTool.ts';
 

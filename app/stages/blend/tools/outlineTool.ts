@@ -1,6 +1,6 @@
 import simplify from 'simplify-js';
 import { shallowRef } from 'vue';
-import type { OutlinePart } from '#core/scene/mask.ts';
+import type { OutlinePart } from '#core/parts/outline.ts';
 import type { ScenePoint } from '../../../stores/maskTools.ts';
 import { type CanvasTool, distance, extended, type ShapeTool, type ToolContext } from './canvasTool.ts';
 

@@ -1,4 +1,4 @@
-import type { RadialPart } from '#core/scene/mask.ts';
+import type { RadialPart } from '#core/parts/radial.ts';
 import type { ScenePoint } from '../../../stores/maskTools.ts';
 import { distance, dragTool, type ShapeTool } from './canvasTool.ts';
 

@@ -1,5 +1,5 @@
 import { computed } from 'vue';
-import type { Part } from '#core/scene/mask.ts';
+import type { Part } from '#core/parts/list.ts';
 import { type ScenePoint, useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import type { CanvasTool, Drawing, Handle, ShapeTool, ToolContext } from './canvasTool.ts';

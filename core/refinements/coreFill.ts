@@ -1,22 +1,50 @@
-import { coreOf } from '../../kernels/coreFill.ts';
-import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
-import type { PinnedTile } from '../../raster/tileTable.ts';
-import type { Refinements } from '../../scene/refinements.ts';
-import { publishSame, publishStored } from '../tiles/coverageTile.ts';
-import { withArea } from '../tiles/neighbourhood.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
-import { AreaNode } from './areaNode.ts';
-import { blurMargin, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
+import { z } from 'zod';
+import { coreOf } from '../kernels/coreFill.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { AreaNode } from '../render/nodes/areaNode.ts';
+import { blurMargin, WIDEST_BLUR_AT_TOP } from '../render/nodes/softenNode.ts';
+import { publishSame, publishStored } from '../render/tiles/coverageTile.ts';
+import { withArea } from '../render/tiles/neighbourhood.ts';
+import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { defineRefinement } from './defineRefinement.ts';
+
+const CoreFill = z.strictObject({
+  amount: z.number().min(0).max(1),
+  /** Within how far of it a place must be covered to lie inside. */
+  reach: z.number().min(1).max(400),
+  /** Mean coverage around from which on a place surely belongs to an area; a third of it counts for nothing. */
+  from: z.number().min(0.01).max(1),
+});
+type CoreFill = z.infer<typeof CoreFill>;
+
+/** The inside becomes full. */
+export const coreFill = defineRefinement({
+  schema: { coreFill: CoreFill },
+  rest: { coreFill: { amount: 0, reach: 40, from: 0.25 } },
+  isAtRest: (settings) => settings.coreFill.amount === 0,
+  reach: (settings) => 2 * settings.coreFill.reach,
+  actsOnAlpha: false,
+  build: (node, settings) => new CoreFillNode(node, settings.coreFill),
+  rows: [
+    { path: ['coreFill', 'amount'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 0 },
+    {
+      path: ['coreFill', 'reach'],
+      ...{ min: 1, max: 400, step: 1, unit: 'px', usual: 40, geometric: true, isDetail: true },
+    },
+    { path: ['coreFill', 'from'], min: 0.01, max: 1, step: 0.01, unit: 'share', usual: 0.25, isDetail: true },
+  ],
+});
 
 /** Widest blur in pixels of the level it is computed at. What lies inside changes slowly: it is found at a coarse level. */
 const WIDEST = 2.5;
 
 /** A mask whose inside is filled while its edge keeps the coverage that it has. */
-export class CoreFillNode extends AreaNode {
+class CoreFillNode extends AreaNode {
   readonly #amount: number;
   readonly #from: number;
 
-  constructor(mask: TileNode, { amount, reach, from }: Refinements['coreFill']) {
+  constructor(mask: TileNode, { amount, reach, from }: CoreFill) {
     super(keyOf('core fill', [amount, reach, from]), mask, {
       reach: reach / 2,
       widest: WIDEST,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FrameId, RecipeId, StrokeId } from './ids.ts';
+import { FrameId, RecipeId, StrokeId } from '../ids.ts';
 
 const Unit = z.number().min(0).max(1);
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FrameId } from './ids.ts';
+import { FrameId } from '../ids.ts';
 
 /** Where a mask looks: the base, the layer's own frame, the picture below the layer, the finished picture but for the layer,
  * or any frame as it is placed, `frame:` and its id. */

@@ -1,11 +1,40 @@
-import { TILE } from '../../raster/size.ts';
-import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
-import type { PinnedTile } from '../../raster/tileTable.ts';
-import type { Refinements } from '../../scene/refinements.ts';
-import { publishSame, publishStored } from '../tiles/coverageTile.ts';
-import { areaAround, keyOfArea, placeIn, withArea } from '../tiles/neighbourhood.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
-import { DerivedNode } from './derivedNode.ts';
+import { z } from 'zod';
+import { Source } from '../masks/source.ts';
+import { TILE } from '../raster/size.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { DerivedNode } from '../render/nodes/derivedNode.ts';
+import { publishSame, publishStored } from '../render/tiles/coverageTile.ts';
+import { areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
+import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { defineRefinement } from './defineRefinement.ts';
+
+const EdgeFit = z.strictObject({
+  guide: Source,
+  /** Of the windows around a place; 0 does nothing. */
+  radius: z.number().min(0).max(200),
+  /** Contrast (standard deviation of the tones) below which an edge counts as none. */
+  contrast: z.number().min(0.002).max(0.5),
+});
+type EdgeFit = z.infer<typeof EdgeFit>;
+
+/** Coverage is fitted to the edges of a picture. */
+export const edgeFit = defineRefinement({
+  schema: { edgeFit: EdgeFit },
+  rest: { edgeFit: { guide: 'base', radius: 0, contrast: 0.05 } },
+  isAtRest: (settings) => settings.edgeFit.radius === 0,
+  reach: (settings) => 2 * settings.edgeFit.radius,
+  sources: (settings) => [settings.edgeFit.guide],
+  actsOnAlpha: true,
+  build: (node, settings, tools) => new EdgeFitNode(node, tools.tones(settings.edgeFit.guide), settings.edgeFit),
+  rows: [
+    { path: ['edgeFit', 'radius'], min: 0, max: 120, step: 1, unit: 'px', usual: 0 },
+    {
+      path: ['edgeFit', 'contrast'],
+      ...{ min: 0.002, max: 0.3, step: 0.001, unit: 'share', usual: 0.05, geometric: true, isDetail: true },
+    },
+  ],
+});
 
 /** Widest window each way, in pixels of the level that the lines are found at. */
 const WIDEST = 6;
@@ -16,13 +45,13 @@ const marginOf = (radius: number): number => 2 * Math.min(WIDEST_AT_TOP, Math.ma
 
 /** A mask fitted to the edges of a picture. The lines are found at a level where the windows are small and laid over the tones of
  * the level asked for (He, Sun and Tang 2010, "Guided image filtering"; He and Sun 2015, "Fast guided filter"). */
-export class EdgeFitNode extends DerivedNode {
+class EdgeFitNode extends DerivedNode {
   readonly #mask: TileNode;
   readonly #guide: TileNode;
-  readonly #fit: Refinements['edgeFit'];
+  readonly #fit: EdgeFit;
 
   /** @param guide - Tones, one plane. */
-  constructor(mask: TileNode, guide: TileNode, fit: Refinements['edgeFit']) {
+  constructor(mask: TileNode, guide: TileNode, fit: EdgeFit) {
     super(keyOf('edge fit', [fit.radius, fit.contrast]), [mask, guide]);
     this.#mask = mask;
     this.#guide = guide;

@@ -1,12 +1,44 @@
-import { hueWindow, rangeWindow } from '../../masks/rangeWindow.ts';
-import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
-import type { PinnedTile } from '../../raster/tileTable.ts';
-import type { ColourPart } from '../../scene/mask.ts';
-import { publishCoverage } from '../tiles/coverageTile.ts';
-import { type RenderContext, type Spot, withTile } from '../tiles/renderContext.ts';
-import { ValueTable } from '../tiles/valueTable.ts';
-import { DerivedNode } from './derivedNode.ts';
-import type { OklabNode } from './oklabNode.ts';
+import { z } from 'zod';
+import { Range } from '../masks/range.ts';
+import { hueWindow, rangeWindow } from '../masks/rangeWindow.ts';
+import { Source } from '../masks/source.ts';
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { DerivedNode } from '../render/nodes/derivedNode.ts';
+import type { OklabNode } from '../render/nodes/oklabNode.ts';
+import { publishCoverage } from '../render/tiles/coverageTile.ts';
+import { type RenderContext, type Spot, withTile } from '../render/tiles/renderContext.ts';
+import { ValueTable } from '../render/tiles/valueTable.ts';
+import { definePart } from './definePart.ts';
+import { partBase } from './partBase.ts';
+
+/** Hue, chroma and lightness in Oklab, each a range with soft shoulders. */
+export const ColourPart = z.strictObject({
+  kind: z.literal('colour'),
+  ...partBase,
+  source: Source,
+  /** Middle of the hues in degrees, how far they reach each way in full, and the shoulder beyond. */
+  hue: z.strictObject({
+    centre: z.number().min(0).max(360),
+    width: z.number().min(0).max(180),
+    shoulder: z.number().min(0).max(180),
+  }),
+  /** Of the most vivid that a screen shows, see `CHROMA_FULL`. */
+  chroma: Range,
+  lightness: Range,
+});
+export type ColourPart = z.infer<typeof ColourPart>;
+
+export const colour = definePart({
+  schema: ColourPart,
+  sources: ({ source }) => [source],
+  build: (part, tools) => new ColourNode(part, tools.oklab(part.source)),
+  rows: [
+    { path: ['hue', 'centre'], min: 0, max: 360, step: 1, unit: 'degrees', usual: 60 },
+    { path: ['hue', 'width'], min: 0, max: 180, step: 1, unit: 'degrees', usual: 20 },
+    { path: ['hue', 'shoulder'], min: 0, max: 180, step: 1, unit: 'degrees', usual: 20 },
+  ],
+});
 
 /** Values of 16 bits for all 65,536 of a plane. */
 const tableOf = (coverage: (value: number) => number): Uint16Array =>
@@ -25,7 +57,7 @@ function tablesOf({ hue, chroma, lightness }: ColourRanges): ValueTable[] {
 }
 
 /** Coverage of a colour part: what its ranges of lightness, chroma and hue let through, multiplied. */
-export class ColourNode extends DerivedNode {
+class ColourNode extends DerivedNode {
   readonly #oklab: OklabNode;
   readonly #tables: readonly ValueTable[];
 

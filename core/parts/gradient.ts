@@ -1,10 +1,10 @@
-import { type FallProfile, PROFILE_STEPS } from '../../kernels/gradient.ts';
-import { gradientProfile } from '../../masks/gradientProfile.ts';
-import { TILE } from '../../raster/size.ts';
-import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
-import type { PinnedTile } from '../../raster/tileTable.ts';
-import type { GradientPart } from '../../scene/mask.ts';
-import { publishCoverage } from '../tiles/coverageTile.ts';
+import { z } from 'zod';
+import { type FallProfile, PROFILE_STEPS } from '../kernels/gradient.ts';
+import { gradientProfile } from '../masks/gradientProfile.ts';
+import { TILE } from '../raster/size.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { publishCoverage } from '../render/tiles/coverageTile.ts';
 import {
   type Extent,
   keepBriefly,
@@ -13,8 +13,32 @@ import {
   type Spot,
   type TileNode,
   withTile,
-} from '../tiles/renderContext.ts';
-import { NO_PICTURE } from '../tiles/valueTable.ts';
+} from '../render/tiles/renderContext.ts';
+import { NO_PICTURE } from '../render/tiles/valueTable.ts';
+import { definePart } from './definePart.ts';
+import { partBase } from './partBase.ts';
+import { nearPoint, ScenePoint } from './scenePoint.ts';
+
+/** A fall along a line: all up to where it starts, nothing from where it ends, on lines at right angles to it. */
+export const GradientPart = z.strictObject({
+  kind: z.literal('gradient'),
+  ...partBase,
+  /** Scene points. */
+  start: ScenePoint,
+  end: ScenePoint,
+  /** How it falls: evenly, or slowly at both ends. */
+  profile: z.enum(['linear', 'smooth']),
+  /** Where it has fallen by half, as a share of the way. */
+  middle: z.number().min(0.05).max(0.95),
+});
+export type GradientPart = z.infer<typeof GradientPart>;
+
+export const gradient = definePart({
+  schema: GradientPart,
+  withNearPlaces: (part, near) => ({ ...part, start: nearPoint(part.start, near), end: nearPoint(part.end, near) }),
+  build: (part, { extent }) => new GradientNode(part, extent),
+  rows: [{ path: ['middle'], min: 0.05, max: 0.95, step: 0.01, unit: 'share', usual: 0.5 }],
+});
 
 const EVEN = keyOf('gradient, even', 1);
 
@@ -49,7 +73,7 @@ class ProfileTile implements TileNode {
 }
 
 /** Coverage of a gradient. */
-export class GradientNode implements TileNode {
+class GradientNode implements TileNode {
   readonly extent: Extent;
   readonly #part: GradientPart;
   readonly #key: NodeKey;

@@ -1,0 +1,89 @@
+import { z } from 'zod';
+import { FrameId } from '../ids.ts';
+import { rangeWindow } from '../masks/rangeWindow.ts';
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { limitsAfter } from '../render/nodes/compareNode.ts';
+import { DerivedNode } from '../render/nodes/derivedNode.ts';
+import { withExposure } from '../render/nodes/lightNode.ts';
+import { TableNode } from '../render/nodes/tableNode.ts';
+import {
+  type RenderContext,
+  reserveOrFail,
+  type Spot,
+  type TileNode,
+  withTile,
+} from '../render/tiles/renderContext.ts';
+import { definePart } from './definePart.ts';
+import { partBase } from './partBase.ts';
+
+/** Where two frames differ after their exposures are matched. */
+export const DifferencePart = z.strictObject({
+  kind: z.literal('difference'),
+  ...partBase,
+  first: FrameId,
+  second: FrameId,
+  /** Stops by which the second is brighter; null takes those of the camera. */
+  stops: z.number().min(-20).max(20).nullable(),
+  /** Difference of lightness that covers nothing yet, and how much more covers fully. */
+  from: z.number().min(0).max(1),
+  shoulder: z.number().min(0).max(1),
+});
+export type DifferencePart = z.infer<typeof DifferencePart>;
+
+export const difference = definePart({
+  schema: DifferencePart,
+  build: ({ first, second, stops, from, shoulder }, tools) => {
+    const [a, b] = [tools.frame(first), tools.frame(second)];
+    if (!a || !b) return tools.nothing;
+    const apart = stops ?? (b.ev ?? 0) - (a.ev ?? 0);
+    const [dark, bright] = apart >= 0 ? [a, b] : [b, a];
+    const darkened = withExposure(bright.node, -Math.abs(apart));
+    const off = new DifferenceNode(dark.node, darkened, Math.abs(apart));
+    const range = { from: Math.min(1, from + shoulder), to: 1, fromShoulder: shoulder, toShoulder: 0 };
+    return new TableNode(off, `differ:${from}:${shoulder}`, () =>
+      Uint16Array.from({ length: 65536 }, (_, code) => Math.round(65535 * rangeWindow(range, code / 65535))),
+    );
+  },
+  rows: [
+    { path: ['from'], min: 0, max: 0.5, step: 0.005, unit: 'share', usual: 0.06 },
+    { path: ['shoulder'], min: 0, max: 0.5, step: 0.005, unit: 'share', usual: 0.12 },
+    { path: ['stops'], min: -8, max: 8, step: 0.05, unit: 'stops', usual: 0 },
+  ],
+});
+
+/** How much two pictures of one exposure differ: the largest difference of a channel, in encoded values. Nothing where one of them
+ * holds nothing: too dark or too bright to tell. */
+class DifferenceNode extends DerivedNode {
+  readonly #dark: TileNode;
+  readonly #darkened: TileNode;
+  readonly #stops: number;
+
+  /** @param darkened - The brighter of the two, darkened by `stops` to match. */
+  constructor(dark: TileNode, darkened: TileNode, stops: number) {
+    super(keyOf('differ', stops), [dark, darkened]);
+    this.#dark = dark;
+    this.#darkened = darkened;
+    this.#stops = stops;
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { table } = context;
+    const [, high] = limitsAfter(0);
+    const [, brightHigh] = limitsAfter(this.#stops);
+    const top = Math.min(high, brightHigh);
+    return withTile(this.#dark, spot, context, (dark) =>
+      withTile(this.#darkened, spot, context, (darkened) => {
+        const slots = reserveOrFail(context, 1);
+        const out = table.slab.plane(slots[0]);
+        const [a, b] = [dark, darkened].map(({ slots: rgb }) => rgb.map((slot) => table.slab.plane(slot)));
+        for (let i = 0; i < out.length; i++) {
+          const blown = Math.max(b[0][i], b[1][i], b[2][i]) >= top || Math.max(a[0][i], a[1][i], a[2][i]) >= high;
+          const off = Math.max(Math.abs(a[0][i] - b[0][i]), Math.abs(a[1][i] - b[1][i]), Math.abs(a[2][i] - b[2][i]));
+          out[i] = blown ? 0 : off;
+        }
+        return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+      }),
+    );
+  }
+}

@@ -1,0 +1,27 @@
+import { z } from 'zod';
+import { isFill, Touch } from '../masks/stroke.ts';
+import { definePart } from './definePart.ts';
+import { partBase, plainPart } from './partBase.ts';
+
+export const PaintedPart = z.strictObject({ kind: z.literal('painted'), ...partBase, strokes: z.array(Touch) });
+export type PaintedPart = z.infer<typeof PaintedPart>;
+
+export function newPaintedPart(id?: string): PaintedPart {
+  return { kind: 'painted', ...plainPart('painted', id), strokes: [] };
+}
+
+/** Painting sees the mask before it, and decides more than it covers: the plan makes its node with both. */
+export const painted = definePart({
+  schema: PaintedPart,
+  withNearPlaces: (part, near) =>
+    part.strokes.some((touch) => isFill(touch) && touch.outline)
+      ? {
+          ...part,
+          strokes: part.strokes.map((touch) =>
+            isFill(touch) && touch.outline ? { ...touch, outline: touch.outline.map(near) } : touch,
+          ),
+        }
+      : part,
+  build: (_part, tools) => tools.nothing,
+  rows: [],
+});
