@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A number on a notched rule: dragged, typed, stepped; a double press on its name resets it.
+/** A number on a notched rule: dragged, typed, stepped; a double click on its name resets it.
  * Emits previews while dragging and commits once. */
 import { computed, ref, useId } from 'vue';
 
@@ -59,7 +59,7 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
 
 <template>
   <div class="min-w-0" :class="slim ? 'grid grid-cols-[4.6rem_1fr_3.6rem] items-center gap-2' : 'grid grid-cols-[auto_minmax(0,1fr)]'">
-    <label :for="id" class="whitespace-nowrap text-soft" title="Press twice to reset" @dblclick="emit('commit', usual)">{{ label }}</label>
+    <label :for="id" class="whitespace-nowrap text-soft" title="Double-click to reset" @dblclick="emit('commit', usual)">{{ label }}</label>
     <span class="flex items-baseline justify-end gap-0.5 whitespace-nowrap" :class="{ 'order-3': slim }">
       <input
         type="text" inputmode="decimal" class="rounded bg-transparent px-0.5 text-right focus:bg-sunken" :class="wide ? 'w-14' : 'w-9'" :aria-label="`${label}, typed`" :value="display"

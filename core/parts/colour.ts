@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Range } from '../masks/range.ts';
+import { Range, WHOLE_RANGE } from '../masks/range.ts';
 import { hueWindow, rangeWindow } from '../masks/rangeWindow.ts';
 import { Source } from '../masks/source.ts';
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
@@ -10,7 +10,7 @@ import { publishCoverage } from '../render/tiles/coverageTile.ts';
 import { type RenderContext, type Spot, withTile } from '../render/tiles/renderContext.ts';
 import { ValueTable } from '../render/tiles/valueTable.ts';
 import { definePart } from './definePart.ts';
-import { partBase } from './partBase.ts';
+import { partBase, plainPart } from './partBase.ts';
 
 /** Hue, chroma and lightness in Oklab, each a range with soft shoulders. */
 export const ColourPart = z.strictObject({
@@ -31,6 +31,14 @@ export type ColourPart = z.infer<typeof ColourPart>;
 
 export const colour = definePart({
   schema: ColourPart,
+  begin: (): ColourPart => ({
+    kind: 'colour',
+    ...plainPart('colour'),
+    source: 'base',
+    hue: { centre: 60, width: 20, shoulder: 20 },
+    chroma: { ...WHOLE_RANGE, from: 0.1, fromShoulder: 0.08 },
+    lightness: WHOLE_RANGE,
+  }),
   sources: ({ source }) => [source],
   build: (part, tools) => new ColourNode(part, tools.oklab(part.source)),
   rows: [

@@ -3,6 +3,7 @@ import type { WorkingSpace } from '../color/workingSpace.ts';
 import type { FrameId } from '../ids.ts';
 import type { Measure } from '../masks/measure.ts';
 import type { Source } from '../masks/source.ts';
+import type { Size } from '../raster/size.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
 import type { OklabNode } from '../render/nodes/oklabNode.ts';
 import type { Extent, TileNode } from '../render/tiles/renderContext.ts';
@@ -25,8 +26,22 @@ export interface PartTools {
   reference(to: ReferenceTarget): TileNode | undefined;
 }
 
+/** What a new part may begin from. */
+export interface Beginnings {
+  /** Of the scene. */
+  readonly size: Size;
+  readonly base: FrameId | null;
+  /** That the layer shows, which the part is added to. */
+  readonly frame: FrameId | undefined;
+  /** Another mask of the scene. */
+  readonly otherMask: ReferenceTarget | undefined;
+}
+
 /** A kind of part of a mask: all that there is to know of it. */
 export interface PartKindOf<Settings> {
+  readonly schema: z.ZodType;
+  /** A new part, or undefined where none makes sense. A kind without this comes from files only. */
+  begin?(from: Beginnings): Settings | undefined;
   /** Pictures that it looks at. */
   sources?(part: Settings): readonly Source[];
   /** The part with its places brought near the picture.

@@ -15,7 +15,7 @@ import {
   withTile,
 } from '../render/tiles/renderContext.ts';
 import { definePart } from './definePart.ts';
-import { partBase } from './partBase.ts';
+import { partBase, plainPart } from './partBase.ts';
 
 /** Where two frames differ after their exposures are matched. */
 export const DifferencePart = z.strictObject({
@@ -33,6 +33,10 @@ export type DifferencePart = z.infer<typeof DifferencePart>;
 
 export const difference = definePart({
   schema: DifferencePart,
+  begin: ({ base: first, frame: second }): DifferencePart | undefined =>
+    first && second
+      ? { kind: 'difference', ...plainPart('difference'), first, second, stops: null, from: 0.06, shoulder: 0.12 }
+      : undefined,
   build: ({ first, second, stops, from, shoulder }, tools) => {
     const [a, b] = [tools.frame(first), tools.frame(second)];
     if (!a || !b) return tools.nothing;

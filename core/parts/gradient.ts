@@ -16,7 +16,7 @@ import {
 } from '../render/tiles/renderContext.ts';
 import { NO_PICTURE } from '../render/tiles/valueTable.ts';
 import { definePart } from './definePart.ts';
-import { partBase } from './partBase.ts';
+import { partBase, plainPart } from './partBase.ts';
 import { nearPoint, ScenePoint } from './scenePoint.ts';
 
 /** A fall along a line: all up to where it starts, nothing from where it ends, on lines at right angles to it. */
@@ -35,6 +35,14 @@ export type GradientPart = z.infer<typeof GradientPart>;
 
 export const gradient = definePart({
   schema: GradientPart,
+  begin: ({ size: { width, height } }): GradientPart => ({
+    kind: 'gradient',
+    ...plainPart('gradient'),
+    start: { x: width / 2, y: height * 0.35 },
+    end: { x: width / 2, y: height * 0.6 },
+    profile: 'smooth',
+    middle: 0.5,
+  }),
   withNearPlaces: (part, near) => ({ ...part, start: nearPoint(part.start, near), end: nearPoint(part.end, near) }),
   build: (part, { extent }) => new GradientNode(part, extent),
   rows: [{ path: ['middle'], min: 0.05, max: 0.95, step: 0.01, unit: 'share', usual: 0.5 }],

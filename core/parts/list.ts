@@ -25,7 +25,9 @@ export const Part = z.discriminatedUnion('kind', [
 export type Part = z.infer<typeof Part>;
 export type PartKind = Part['kind'];
 
-const PARTS = { tone, colour, painted, gradient, radial, outline, difference, picture, reference };
+/** In the order in which they are offered. */
+const PARTS = { tone, colour, gradient, radial, outline, difference, painted, reference, picture };
+export const PART_KINDS = Object.keys(PARTS) as readonly PartKind[];
 
 /** What there is to know of a part by its kind. */
 export const kindOf = ({ kind }: Pick<Part, 'kind'>): PartKindOf<Part> => PARTS[kind] as unknown as PartKindOf<Part>;

@@ -7,7 +7,7 @@ import { SoftenNode } from '../render/nodes/softenNode.ts';
 import { publishCoverage } from '../render/tiles/coverageTile.ts';
 import type { Extent, RenderContext, Spot, TileNode } from '../render/tiles/renderContext.ts';
 import { definePart } from './definePart.ts';
-import { partBase } from './partBase.ts';
+import { partBase, plainPart } from './partBase.ts';
 
 /** The inside of a closed line of straight pieces. */
 export const OutlinePart = z.strictObject({
@@ -29,6 +29,12 @@ export function outlineNode(corners: readonly number[], feather: number, extent:
 
 export const outline = definePart({
   schema: OutlinePart,
+  begin: ({ size }): OutlinePart => ({
+    kind: 'outline',
+    ...plainPart('outline'),
+    corners: [],
+    feather: Math.round(size.width / 200),
+  }),
   withNearPlaces: (part, near) => ({ ...part, corners: part.corners.map(near) }),
   build: ({ corners, feather }, { extent }) => outlineNode(corners, feather, extent),
   rows: [{ path: ['feather'], min: 0, max: 400, step: 1, unit: 'px', usual: 0 }],

@@ -13,6 +13,7 @@ export function newPaintedPart(id?: string): PaintedPart {
 /** Painting sees the mask before it, and decides more than it covers: the plan makes its node with both. */
 export const painted = definePart({
   schema: PaintedPart,
+  begin: () => newPaintedPart(),
   withNearPlaces: (part, near) =>
     part.strokes.some((touch) => isFill(touch) && touch.outline)
       ? {

@@ -6,7 +6,7 @@ import type { PinnedTile } from '../raster/tileTable.ts';
 import { publishCoverage } from '../render/tiles/coverageTile.ts';
 import type { Extent, RenderContext, Spot, TileNode } from '../render/tiles/renderContext.ts';
 import { definePart } from './definePart.ts';
-import { partBase } from './partBase.ts';
+import { partBase, plainPart } from './partBase.ts';
 import { nearPoint, ScenePoint } from './scenePoint.ts';
 
 /** An ellipse: full inside, falling to nothing at its rim. */
@@ -25,6 +25,15 @@ export type RadialPart = z.infer<typeof RadialPart>;
 
 export const radial = definePart({
   schema: RadialPart,
+  begin: ({ size: { width, height } }): RadialPart => ({
+    kind: 'radial',
+    ...plainPart('radial'),
+    centre: { x: width / 2, y: height / 2 },
+    radiusX: width / 4,
+    radiusY: height / 4,
+    turn: 0,
+    feather: 0.5,
+  }),
   withNearPlaces: (part, near) => ({ ...part, centre: nearPoint(part.centre, near) }),
   build: (part, { extent }) => new RadialNode(part, extent),
   rows: [

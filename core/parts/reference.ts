@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { definePart } from './definePart.ts';
-import { partBase } from './partBase.ts';
+import { partBase, plainPart } from './partBase.ts';
 import { ReferenceTarget } from './referenceTarget.ts';
 
 /** Another mask: as it is at any time, or as it was. */
@@ -9,6 +9,7 @@ export type ReferencePart = z.infer<typeof ReferencePart>;
 
 export const reference = definePart({
   schema: ReferencePart,
+  begin: ({ otherMask: to }): ReferencePart | undefined => to && { kind: 'reference', ...plainPart('reference'), to },
   build: ({ to }, tools) => tools.reference(to) ?? tools.nothing,
   rows: [],
 });

@@ -42,6 +42,7 @@ export function newTonePart(source: Source, id?: string): TonePart {
 
 export const tone = definePart({
   schema: TonePart,
+  begin: () => newTonePart('base'),
   sources: ({ source }) => [source],
   build: (part, tools) => {
     const { side, from, to, fromShoulder, toShoulder, narrowing, curve = [] } = part;

@@ -4,11 +4,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { PhPlus } from '@phosphor-icons/vue';
 import { computed, ref } from 'vue';
 import type { Size } from '#core/raster/size.ts';
-import { type Part, type PartKind } from '#core/parts/list.ts';
-import { newPaintedPart } from '#core/parts/painted.ts';
-import { newTonePart } from '#core/parts/tone.ts';
-import { plainPart } from '#core/parts/partBase.ts';
-import { WHOLE_RANGE } from '#core/masks/range.ts';
+import { kindOf, PART_KINDS, type Part, type PartKind } from '#core/parts/list.ts';
 import { frameOfLayer } from '#core/scene/item.ts';
 import { layersOf } from '#core/scene/tree.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
@@ -21,52 +17,28 @@ const session = useSession();
 const tools = useMaskTools();
 const { takePicture } = useMaskPicture();
 
-const ORDER: readonly PartKind[] = ['tone', 'colour', 'gradient', 'radial', 'outline', 'difference', 'painted', 'reference', 'picture'];
-
-/** Another layer to refer to, and two frames to tell apart: kinds without them are not offered. */
-const otherLayer = computed(() => layersOf(session.scene).find(({ id }) => id !== tools.layer?.id));
-const possible = computed(() => ORDER.filter((kind) => kind !== 'reference' || otherLayer.value || session.scene.stencils.length > 0));
+const beginnings = computed(() => {
+  const other = layersOf(session.scene).find(({ id }) => id !== tools.layer?.id);
+  const [stencil] = session.scene.stencils;
+  return {
+    size: props.size,
+    base: session.scene.base,
+    frame: tools.layer && frameOfLayer(tools.layer),
+    otherMask: other ? { item: other.id } : stencil && { stencil: stencil.id },
+  };
+});
+/** A kind that makes no sense here is not offered; one that cannot begin from nothing comes from a file. */
+const possible = computed(() => PART_KINDS.filter((kind) => !kindOf({ kind }).begin || beginPart(kind)));
+const beginPart = (kind: PartKind): Part | undefined => kindOf({ kind }).begin?.(beginnings.value);
 
 const file = ref<HTMLInputElement>();
 
-function made(kind: PartKind): Part | undefined {
-  const { width, height } = props.size;
-  const base = session.scene.base;
-  const shown = tools.layer && frameOfLayer(tools.layer);
-  switch (kind) {
-    case 'tone':
-      return newTonePart('base');
-    case 'colour':
-      return {
-        kind, ...plainPart(kind), source: 'base', hue: { centre: 60, width: 20, shoulder: 20 },
-        chroma: { ...WHOLE_RANGE, from: 0.1, fromShoulder: 0.08 }, lightness: { ...WHOLE_RANGE },
-      };
-    case 'gradient':
-      return { kind, ...plainPart(kind), start: { x: width / 2, y: height * 0.35 }, end: { x: width / 2, y: height * 0.6 }, profile: 'smooth', middle: 0.5 };
-    case 'radial':
-      return { kind, ...plainPart(kind), centre: { x: width / 2, y: height / 2 }, radiusX: width / 4, radiusY: height / 4, turn: 0, feather: 0.5 };
-    case 'outline':
-      return { kind, ...plainPart(kind), corners: [], feather: Math.round(width / 200) };
-    case 'difference':
-      return base && shown ? { kind, ...plainPart(kind), first: base, second: shown, stops: null, from: 0.06, shoulder: 0.12 } : undefined;
-    case 'painted':
-      return newPaintedPart();
-    case 'reference':
-      return otherLayer.value
-        ? { kind, ...plainPart(kind), to: { item: otherLayer.value.id } }
-        : { kind, ...plainPart(kind), to: { stencil: session.scene.stencils[0].id } };
-    default:
-      return undefined;
-  }
-}
-
 function add(kind: PartKind): void {
-  if (kind === 'picture') {
+  const part = beginPart(kind);
+  if (!part) {
     file.value?.click();
     return;
   }
-  const part = made(kind);
-  if (!part) return;
   tools.add(part);
   if (kind === 'outline') setTimeout(() => { tools.tool = 'draw'; });
 }

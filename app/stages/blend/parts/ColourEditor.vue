@@ -8,7 +8,7 @@ import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
 import RangeRule from '../../../ui/RangeRule.vue';
-import RuleSlider from '../../../ui/RuleSlider.vue';
+import PartRows from './PartRows.vue';
 import { sourcesOf } from '../partNames.ts';
 
 const props = defineProps<{ part: ColourPart }>();
@@ -16,7 +16,6 @@ const session = useSession();
 const tools = useMaskTools();
 const sources = computed(() => sourcesOf(session.scene));
 
-const hue = (change: Partial<ColourPart['hue']>) => ({ hue: { ...props.part.hue, ...change } });
 /** The strip of hues, with what is let through marked below it. */
 const HUES = `linear-gradient(90deg, ${Array.from({ length: 13 }, (_, i) => `oklch(0.75 0.12 ${i * 30})`).join(', ')})`;
 const reach = computed(() => {
@@ -39,11 +38,7 @@ const range = (name: 'chroma' | 'lightness', value: Range) => ({ [name]: value }
       <div class="h-3.5 rounded-sm" :style="{ background: HUES }" />
       <div class="relative mt-0.5 h-1.5 bg-sunken"><span v-for="(each, i) in reach" :key="i" class="absolute inset-y-0 bg-verdigris" :style="each" /></div>
     </div>
-    <div class="flex flex-col gap-0.5">
-      <RuleSlider slim label="Hue" unit="°" :value="part.hue.centre" :min="0" :max="360" :step="1" :usual="60" @preview="tools.preview(hue({ centre: $event }))" @commit="tools.commit(hue({ centre: $event }))" />
-      <RuleSlider slim label="Width" unit="°" :value="part.hue.width" :min="0" :max="180" :step="1" :usual="20" @preview="tools.preview(hue({ width: $event }))" @commit="tools.commit(hue({ width: $event }))" />
-      <RuleSlider slim label="Shoulder" unit="°" :value="part.hue.shoulder" :min="0" :max="180" :step="1" :usual="20" @preview="tools.preview(hue({ shoulder: $event }))" @commit="tools.commit(hue({ shoulder: $event }))" />
-    </div>
+    <PartRows :part="part" />
     <RangeRule label="Chroma" :value="part.chroma" @preview="tools.preview(range('chroma', $event))" @commit="tools.commit(range('chroma', $event))" @cancel="session.cancelDrag()" />
     <RangeRule label="Lightness" :value="part.lightness" @preview="tools.preview(range('lightness', $event))" @commit="tools.commit(range('lightness', $event))" @cancel="session.cancelDrag()" />
     <div class="flex flex-wrap items-center gap-1.5">

@@ -14,7 +14,7 @@ import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
-import RuleSlider from '../../../ui/RuleSlider.vue';
+import PartRows from './PartRows.vue';
 import { referenceLabel } from '../partNames.ts';
 
 const props = defineProps<{ part: DifferencePart | PaintedPart | PicturePart | ReferencePart }>();
@@ -58,9 +58,7 @@ function fill(): void {
     <template v-else-if="part.kind === 'difference'">
       <ChoiceField label="Between" :value="part.first as string" :choices="frames" @choose="tools.change({ first: FrameId.parse($event) })" />
       <ChoiceField label="and" :value="part.second as string" :choices="frames" @choose="tools.change({ second: FrameId.parse($event) })" />
-      <RuleSlider slim label="From" unit="%" :shown="100" :value="part.from" :min="0" :max="0.5" :step="0.005" :usual="0.06" @preview="tools.preview({ from: $event })" @commit="tools.commit({ from: $event })" />
-      <RuleSlider slim label="Shoulder" unit="%" :shown="100" :value="part.shoulder" :min="0" :max="0.5" :step="0.005" :usual="0.12" @preview="tools.preview({ shoulder: $event })" @commit="tools.commit({ shoulder: $event })" />
-      <RuleSlider slim label="Brighter by" unit="EV" :value="part.stops ?? 0" :min="-8" :max="8" :step="0.05" :usual="0" @preview="tools.preview({ stops: $event })" @commit="tools.commit({ stops: $event })" />
+      <PartRows :part="part" />
       <p class="text-[12px] text-soft">{{ part.stops === null ? 'The second is matched to the first by its exposure data.' : 'The second is matched to the first by hand.' }} <button v-if="part.stops !== null" type="button" class="underline" @click="tools.change({ stops: null })">Use its exposure data</button></p>
     </template>
     <template v-else-if="part.kind === 'reference'">

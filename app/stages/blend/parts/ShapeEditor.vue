@@ -10,7 +10,7 @@ import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
-import RuleSlider from '../../../ui/RuleSlider.vue';
+import PartRows from './PartRows.vue';
 
 const props = defineProps<{ part: GradientPart | RadialPart | OutlinePart }>();
 const tools = useMaskTools();
@@ -36,20 +36,19 @@ function fill(part: OutlinePart): void {
     <template v-if="part.kind === 'gradient'">
       <p class="text-[12px] text-soft">Drag its two ends on the picture, or the midpoint between them; or redraw it.</p>
       <ChoiceRow label="Profile" :value="part.profile" :choices="PROFILES" @choose="tools.change({ profile: $event })" />
-      <RuleSlider slim label="Midpoint" unit="%" :shown="100" :value="part.middle" :min="0.05" :max="0.95" :step="0.01" :usual="0.5" @preview="tools.preview({ middle: $event })" @commit="tools.commit({ middle: $event })" />
+      <PartRows :part="part" />
       <button type="button" class="btn h-7 self-start px-2" :class="{ 'btn-main': tools.tool === 'draw' }" :aria-pressed="tools.tool === 'draw'" @click="toggleDraw">Redraw</button>
     </template>
     <template v-else-if="part.kind === 'radial'">
       <p class="text-[12px] text-soft">Drag its centre and its two radii on the picture (the first also rotates it), or redraw it from the centre outwards.</p>
       <ChoiceRow label="Side" :value="side" :choices="SIDES" @choose="tools.refine({ inverted: $event === 'outside' })" />
-      <RuleSlider slim label="Feather" unit="%" :shown="100" :value="part.feather" :min="0" :max="1" :step="0.01" :usual="0.5" @preview="tools.preview({ feather: $event })" @commit="tools.commit({ feather: $event })" />
-      <RuleSlider slim label="Rotation" unit="°" :value="part.turn" :min="-180" :max="180" :step="0.5" :usual="0" @preview="tools.preview({ turn: $event })" @commit="tools.commit({ turn: $event })" />
+      <PartRows :part="part" />
       <button type="button" class="btn h-7 self-start px-2" :class="{ 'btn-main': tools.tool === 'draw' }" :aria-pressed="tools.tool === 'draw'" @click="toggleDraw">Redraw</button>
     </template>
     <template v-else>
       <p class="text-[12px] text-soft">Drag to draw freehand, or click corner by corner; press Enter or click the first corner to close it.</p>
       <ChoiceRow label="Side" :value="side" :choices="SIDES" @choose="tools.refine({ inverted: $event === 'outside' })" />
-      <RuleSlider slim label="Feather" unit="px" :value="part.feather" :min="0" :max="400" :step="1" :usual="0" @preview="tools.preview({ feather: $event })" @commit="tools.commit({ feather: $event })" />
+      <PartRows :part="part" />
       <div class="flex gap-1.5">
         <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'draw' }" :aria-pressed="tools.tool === 'draw'" @click="toggleDraw">{{ part.corners.length ? 'Redraw' : 'Draw' }}</button>
         <button type="button" class="btn h-7 px-2" :disabled="part.corners.length < 6" title="Fills the painted part within the outline, with the brush's strength" @click="fill(part)">Fill the outline</button>

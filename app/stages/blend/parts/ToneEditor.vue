@@ -11,8 +11,8 @@ import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
-import RuleSlider from '../../../ui/RuleSlider.vue';
 import { MEASURES, SIDES, sourcesOf } from '../partNames.ts';
+import PartRows from './PartRows.vue';
 import ToneCurve from '../ToneCurve.vue';
 import ToneRange from '../ToneRange.vue';
 
@@ -37,11 +37,7 @@ function chooseSide(side: ToneSide): void {
     <ChoiceRow label="Side" :value="part.side" :choices="SIDES" @choose="chooseSide" />
     <ToneCurve v-if="part.side === 'curve'" :seen-from="seenFrom" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
     <ToneRange v-else :seen-from="seenFrom" :size="size" :tone="part" @preview="tools.preview" @commit="tools.commit" @cancel="session.cancelDrag()" />
-    <RuleSlider
-      v-if="part.side !== 'curve'" slim
-      label="Narrowing" unit="×" :value="part.narrowing" :min="0" :max="8" :step="0.1" :usual="0"
-      @preview="tools.preview({ narrowing: $event })" @commit="tools.commit({ narrowing: $event })"
-    />
+    <PartRows v-if="part.side !== 'curve'" :part="part" />
     <div v-if="part.side !== 'curve'" class="flex items-center gap-1.5">
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture to include its tones" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> Include</button>
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture to exclude its tones" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Exclude</button>

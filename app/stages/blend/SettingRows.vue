@@ -1,0 +1,18 @@
+<script setup lang="ts">
+/** Numbers of a part or a refinement, a row each: its range from the definition, its words from here. */
+import type { SettingRow } from '#core/refinements/settingRow.ts';
+import RuleSlider from '../../ui/RuleSlider.vue';
+import { type RowWords, wordsOf } from './rowWords.ts';
+import { changeOf, unitOf, numberOf } from './settingRows.ts';
+
+defineProps<{ rows: readonly SettingRow[]; settings: object; words: RowWords }>();
+const emit = defineEmits<{ preview: [change: object]; commit: [change: object] }>();
+</script>
+
+<template>
+  <RuleSlider
+    v-for="row in rows" :key="row.path.join('.')" slim v-bind="{ ...unitOf(row), ...wordsOf(words, row) }"
+    :value="numberOf(settings, row)" :min="row.min" :max="row.max" :step="row.step" :usual="row.usual" :geometric="row.geometric"
+    @preview="emit('preview', changeOf(settings, row, $event))" @commit="emit('commit', changeOf(settings, row, $event))"
+  />
+</template>
