@@ -86,7 +86,7 @@ describe('Observatory, out of the hand', () => {
     expect(Math.abs(grey - 128)).toBeLessThan(16);
     await visit.page.getByRole('button', { name: '400 %' }).click();
     await settle(visit.page);
-    await visit.page.getByRole('checkbox', { name: 'On the picture' }).check();
+    await visit.page.getByRole('checkbox', { name: 'Show on picture' }).check();
     const misfits = visit.page.getByRole('region', { name: 'Places that do not match' });
     await misfits.getByRole('button').first().click();
     await settle(visit.page);
@@ -108,9 +108,9 @@ describe('Observatory, out of the hand', () => {
     await expect.poll(() => typed('Across')).toBeCloseTo(x + 1, 1);
     await visit.page.keyboard.press('Shift+ArrowDown');
     await expect.poll(() => typed('Down')).toBeCloseTo(y + 0.1, 1);
-    await visit.page.getByLabel('Turn, typed').fill('1.5');
+    await visit.page.getByLabel('Rotation, typed').fill('1.5');
     await visit.page.keyboard.press('Enter');
-    await expect.poll(() => typed('Turn')).toBe(1.5);
+    await expect.poll(() => typed('Rotation')).toBe(1.5);
     await visit.page.getByRole('radio', { name: 'Move', exact: true }).click();
     const [left, top] = await onPicture(visit.page, 0.5, 0.5);
     await visit.page.mouse.move(left, top);
@@ -121,7 +121,7 @@ describe('Observatory, out of the hand', () => {
     await visit.page.getByTestId('verdict').getByText('Placed by hand').waitFor();
     for (let step = 0; step < 4; step++) await visit.page.keyboard.press('Control+z');
     await expect.poll(() => typed('Across')).toBeCloseTo(x, 2);
-    expect(await typed('Turn')).toBeCloseTo(-0.7, 1);
+    expect(await typed('Rotation')).toBeCloseTo(-0.7, 1);
     await visit.page.getByRole('button', { name: 'Lock', exact: true }).click();
     expect(await visit.page.getByRole('radio', { name: 'Move', exact: true }).isDisabled()).toBe(true);
     await visit.page.getByRole('button', { name: 'Unlock' }).click();
@@ -148,7 +148,7 @@ describe('Observatory, out of the hand', () => {
     }
     await visit.page.getByRole('button', { name: 'Place by 3 pairs' }).click();
     await visit.page.getByTestId('verdict').getByText('Placed by hand').waitFor();
-    await expect.poll(() => typed('Turn')).toBeCloseTo(-0.7, 1);
+    await expect.poll(() => typed('Rotation')).toBeCloseTo(-0.7, 1);
     expect(await typed('Across')).toBeCloseTo(shots[2].placement.shiftX, 0);
     expect(await typed('Down')).toBeCloseTo(shots[2].placement.shiftY, 0);
   });

@@ -62,7 +62,7 @@ describe('a tab that is killed in the middle of painting', () => {
     page = await context.newPage();
     page.on('pageerror', (error) => problems.push(String(error)));
     await openIn(page, url);
-    await page.getByText('The stroke that was cut off').waitFor();
+    await page.getByText('The stroke that was interrupted').waitFor();
     await expect.poll(() => storedStrokes(page).then((strokes) => strokes.length)).toBe(1);
     const [lastMs] = await storedStrokes(page);
     expect(painted - lastMs).toBeLessThan(MOST_LOST_MS + 150); // 150: the pointer's own way into the page
@@ -78,11 +78,11 @@ describe('a scene in two tabs', () => {
     await openIn(second, page.url());
     await second.getByText('open in another tab').first().waitFor();
     await second.getByRole('button', { name: 'Undo' }).click();
-    await second.getByText('which alone may change it').waitFor();
+    await second.getByText('Close it there to edit it here').waitFor();
     await settle(second);
     const url = page.url();
     await page.close();
-    await second.getByText('open in another tab. You can look').waitFor({ state: 'hidden' });
+    await second.getByText('open in another tab. You can view').waitFor({ state: 'hidden' });
     page = second;
     expect(page.url()).toBe(url);
     await page.getByRole('link', { name: /^Gather/ }).click();

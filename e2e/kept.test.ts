@@ -211,7 +211,7 @@ describe('what is damaged', () => {
       [file?.sha256 ?? ''],
     );
     await page.goto(`${visit.harness.address}/scene/${id}/blend`);
-    await page.getByText('is damaged and was dropped').waitFor();
+    await page.getByText('was damaged and has been dropped').waitFor();
     const missing = page.getByRole('alert', { name: 'Missing files' });
     await missing.getByText('tarn-2.jpg').waitFor();
     await settle(page);
@@ -322,7 +322,7 @@ describe('scene files that were made to do harm', () => {
       points,
     );
     await open(path);
-    await visit.page.getByText('The scene had faults that were mended').waitFor();
+    await visit.page.getByText('The scene had faults, which were repaired').waitFor();
     await visit.page.getByTestId('canvas').waitFor();
     await visit.page.getByText('Reading').waitFor({ state: 'hidden' });
     await settle(visit.page);
@@ -364,7 +364,7 @@ describe('the database', () => {
         }),
     );
     const page = await otherTab(context);
-    await page.getByRole('alert', { name: 'Storage' }).getByText('older Lusket open').waitFor();
+    await page.getByRole('alert', { name: 'Storage' }).getByText('older Lusket is open').waitFor();
     await old.evaluate(() => (window as unknown as { db: IDBDatabase }).db.close());
     await page.getByText('No scenes yet').waitFor();
     await page.getByRole('alert', { name: 'Storage' }).waitFor({ state: 'detached' });

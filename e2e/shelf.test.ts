@@ -49,7 +49,7 @@ describe('gathering files', () => {
     expect(said).toMatch(/other size\.png.*another size.*310 x 200, not 300 x 200/);
     expect(said).toMatch(/cut\.jpg.*damaged/);
     expect(said).toMatch(/empty\.png.*empty/);
-    expect(said).toMatch(/text\.tif.*no picture of a kind that Lusket reads/);
+    expect(said).toMatch(/text\.tif.*cannot read this kind of file/);
     await expect.poll(() => visit.page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(3);
     // 310 x 200 has other proportions than 300 x 200: it is tried, and then refused for good.
     await visit.page.getByRole('button', { name: 'Fit the one of another size by scaling' }).click();

@@ -108,8 +108,8 @@ async function find(): Promise<void> {
       <div class="grid grid-cols-2 gap-x-4 gap-y-1.5" :class="mayPlace ? '' : 'pointer-events-none opacity-45'">
         <RuleSlider label="Across" wide unit="px" :value="numbers.x" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ x: $event })" @commit="commit({ x: $event })" />
         <RuleSlider label="Down" wide unit="px" :value="numbers.y" :min="-200" :max="200" :step="0.01" :usual="0" @preview="preview({ y: $event })" @commit="commit({ y: $event })" />
-        <RuleSlider label="Turn" wide unit="°" :value="numbers.turnDegrees" :min="-5" :max="5" :step="0.001" :usual="0" @preview="preview({ turnDegrees: $event })" @commit="commit({ turnDegrees: $event })" />
-        <RuleSlider label="Size" wide unit="%" :shown="100" :value="numbers.scale" :min="0.8" :max="1.25" :step="0.0001" :usual="1" @preview="preview({ scale: $event })" @commit="commit({ scale: $event })" />
+        <RuleSlider label="Rotation" wide unit="°" :value="numbers.turnDegrees" :min="-5" :max="5" :step="0.001" :usual="0" @preview="preview({ turnDegrees: $event })" @commit="commit({ turnDegrees: $event })" />
+        <RuleSlider label="Scale" wide unit="%" :shown="100" :value="numbers.scale" :min="0.8" :max="1.25" :step="0.0001" :usual="1" @preview="preview({ scale: $event })" @commit="commit({ scale: $event })" />
       </div>
     </section>
     <section v-if="tool === 'pairs' || pairs.pairs.value.length > 0" class="flex flex-col gap-1.5" aria-label="Pairs of points">
@@ -124,10 +124,10 @@ async function find(): Promise<void> {
       </div>
     </section>
     <section v-if="compared.length > 0" class="flex flex-col gap-1" aria-label="Places that do not match">
-      <div class="flex items-center justify-between"><h3 class="caption">Places that do not match</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> On the picture</label></div>
+      <div class="flex items-center justify-between"><h3 class="caption">Places that do not match</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> Show on picture</label></div>
       <p v-if="worst.length === 0" class="text-soft">None: every place compared agrees.</p>
       <div v-else class="flex flex-wrap gap-1">
-        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Zoom in on it at 400 %" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs ${Math.round((place.x / size.width) * 100)} : ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
+        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Zoom in to 400 % there" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs at ${Math.round((place.x / size.width) * 100)} %, ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Local fit">
