@@ -68,7 +68,10 @@ function takeNotes(): void {
     attributeFilter: ['data-settled'],
   });
   new PerformanceObserver((list) => {
-    for (const { duration } of list.getEntries()) notes.longTasks.push(duration);
+    for (const { duration, name } of list.getEntries()) {
+      notes.longTasks.push(duration);
+      notes.longWork.push([`task of ${name}`, duration]);
+    }
   }).observe({ type: 'longtask' });
   // Frames that took long, with the scripts that ran in them and what called those.
   interface FrameEntry extends PerformanceEntry {
@@ -133,13 +136,13 @@ async function place(page: Page): Promise<(u: number, v: number) => [number, num
 
 async function measureBrush(page: Page): Promise<Measure[]> {
   const at = await place(page);
-  const pace = new Pace();
+  const pace = new Pace(4);
   const { pointerrawupdate, puts, paints } = await noted(page, async () => {
     for (let row = 0; row < 4; row++) {
       await page.mouse.move(...at(0.2, 0.3 + row * 0.1));
       await page.mouse.down();
       for (let i = 0; i < 25; i++) {
-        pace.tick();
+        await pace.tick();
         await page.mouse.move(...at(0.2 + i * 0.024, 0.3 + row * 0.1 + 0.02 * Math.sin(i / 3)));
         await page.waitForTimeout(60);
       }
@@ -166,12 +169,12 @@ async function measureBrush(page: Page): Promise<Measure[]> {
 async function measureSlider(page: Page): Promise<Measure[]> {
   const box = await page.getByLabel('Narrowing', { exact: true }).first().boundingBox();
   if (!box) throw new Error('There is no slider');
-  const pace = new Pace();
+  const pace = new Pace(20);
   const { input, settles } = await noted(page, async () => {
     await page.mouse.move(box.x + 4, box.y + box.height / 2);
     await page.mouse.down();
     for (let i = 1; i <= 20; i++) {
-      pace.tick();
+      await pace.tick();
       await page.mouse.move(box.x + 4 + i * 3, box.y + box.height / 2);
       await page.waitForTimeout(180);
     }
@@ -186,10 +189,10 @@ async function measureSlider(page: Page): Promise<Measure[]> {
 
 async function measureMoves(page: Page): Promise<Measure[]> {
   const at = await place(page);
-  const pace = new Pace();
+  const pace = new Pace(20);
   const { wheel, wheelArrivals, paints, rests } = await noted(page, async () => {
     for (let i = 0; i < 24; i++) {
-      pace.tick();
+      await pace.tick();
       await page.mouse.move(...at(0.3 + 0.4 * ((i * 0.618) % 1), 0.3 + 0.4 * ((i * 0.414) % 1)));
       await page.mouse.wheel(0, i % 8 < 4 ? -380 : 380);
       await page.waitForTimeout(450);
@@ -231,7 +234,7 @@ async function paintOn(page: Page, seconds: number): Promise<Measure[]> {
   const title = `painting for ${seconds} s`;
   const longest = longWork.sort((a, b) => b[1] - a[1]).slice(0, 6);
   console.log(
-    `longest work in slow frames: ${longest.map(([name, ms]) => `${name} ${ms.toFixed(0)} ms`).join('; ') || 'none'}`,
+    `longest work in tasks and frames over 50 ms: ${longest.map(([name, ms]) => `${name} ${ms.toFixed(0)} ms`).join('; ') || 'none'}`,
   );
   return [
     { measure: `${title}: longest task of the page`, value: Math.max(0, ...longTasks), unit: 'ms' },

@@ -96,9 +96,9 @@ async function measureHand(
   show(scene);
   await draw(fit, whole);
   const slider: number[] = [];
-  const [sliderPace, brushPace] = [new Pace(), new Pace()];
+  const [sliderPace, brushPace] = [new Pace(20), new Pace(4)];
   for (let run = 0; run < runs * 3; run++) {
-    sliderPace.tick();
+    await sliderPace.tick();
     slider.push(
       await wallMs(async () => {
         show(applyEdit(scene, move(run)));
@@ -116,7 +116,7 @@ async function measureHand(
     show(applyEdit(scene, addStroke({ owner: layerId, stroke })));
     for (let at = 0; at < live.points.length; at += 4) {
       const reach = stroke.size / 2 + size.width / 60;
-      brushPace.tick();
+      await brushPace.tick();
       const near = around(size, fit, live.points[at], live.points[at + 1], reach);
       brush.push(
         await wallMs(async () => {
@@ -166,9 +166,9 @@ async function measureRichMask(hand: Hand, fit: number): Promise<Measure[]> {
   const level = levelForScale(LADDER_SIDE / size.width, levelCount(size));
   const spots = allTiles(size, level);
   const ladder: number[] = [];
-  const pace = new Pace();
+  const pace = new Pace(20);
   for (let run = 0; run < runs * 2; run++) {
-    pace.tick();
+    await pace.tick();
     engine.setScene(rich, layerId);
     const source = (['layer', 'below', 'result', 'base'] as const)[run % 4];
     ladder.push(
@@ -209,7 +209,7 @@ async function measureMoves(size: Size, runs: number, draw: Draw): Promise<Measu
   const coarse = levelForScale(700 / size.width, levelCount(size));
   await draw(coarse, allTiles(size, coarse));
   const [first, final]: [number[], number[]] = [[], []];
-  const pace = new Pace();
+  const pace = new Pace(20);
   for (let run = 0; run < runs * 3; run++) {
     const level = run % 3;
     const step = 2 ** level;
@@ -221,7 +221,7 @@ async function measureMoves(size: Size, runs: number, draw: Draw): Promise<Measu
     const y = v * Math.max(0, size.height / step - height);
     const down = 2 ** (coarse - level);
     const seen = { x: x / down, y: y / down, width: width / down, height: height / down };
-    pace.tick();
+    await pace.tick();
     first.push(await wallMs(() => draw(coarse, tilesIn(size, coarse, seen))));
     final.push(await wallMs(() => draw(level, tilesIn(size, level, { x, y, width, height }))));
   }
