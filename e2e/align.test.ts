@@ -187,7 +187,7 @@ describe('Observatory, out of the hand', () => {
     await card(1).click();
     await visit.page.getByLabel('How the mask is used').selectOption('not');
     await visit.page.getByLabel('Mask that says where to search').selectOption({ index: 1 });
-    await visit.page.getByRole('button', { name: 'Find', exact: true }).click();
+    await visit.page.getByRole('button', { name: 'Align', exact: true }).click();
     await visit.page.getByText(/Off by .* agrees · \d+ % sure/).waitFor({ timeout: 60_000 });
     expect(visit.problems).toEqual([]);
   });

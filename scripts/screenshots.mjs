@@ -17,6 +17,8 @@ mkdirSync(OUT, { recursive: true });
 const server = spawn(process.execPath, ['dist/node/server.mjs', '--port', '0'], {
   stdio: ['ignore', 'pipe', 'inherit'],
 });
+// Also when a step below fails.
+process.on('exit', () => server.kill());
 const address = await new Promise((resolve) =>
   server.stdout.on('data', (data) => resolve(/http:\S+/.exec(String(data))?.[0])),
 );
@@ -88,7 +90,7 @@ for (const [u, v] of [
   await page.mouse.click(...place);
   await page.waitForTimeout(900);
 }
-await page.getByRole('checkbox', { name: 'On the picture' }).check();
+await page.getByRole('checkbox', { name: 'Show on picture' }).check();
 await shoot('align-pairs');
 
 await page.goto(address);

@@ -92,9 +92,9 @@ async function find(): Promise<void> {
       <p v-if="shown?.verdict === 'failed' && masks.length === 0" class="text-soft">To mark something, paint a mask over it in Blend, then choose that mask here.</p>
       <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}{{ shown.confidence === undefined ? '' : ` · ${sayShare(shown.confidence)} sure` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Align this frame (F)" @click="find">Find</button>
-        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))">As found</button>
-        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As shot</button>
+        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Align this frame (F)" @click="find">Align</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))" title="Go back to the placement that aligning found">As aligned</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" title="Go back to no placement at all" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As shot</button>
         <button type="button" class="btn h-7 px-2" :aria-pressed="frame.locked" :disabled="session.readOnly" @click="session.dispatch(setLocked({ frameIds: [frame.id], locked: !frame.locked }))">{{ frame.locked ? 'Unlock' : 'Lock' }}</button>
         <button v-if="sameMoment.length > 0" type="button" class="btn h-7 px-2" :disabled="!frame.placement || session.readOnly" :title="`To the ${sameMoment.length} other frames of this moment`" @click="copy">Copy to moment</button>
       </div>
