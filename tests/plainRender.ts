@@ -10,7 +10,7 @@ import type { Refinements } from '#core/refinements/list.ts';
 import { frameOfLayer, type Item, type Layer } from '#core/scene/item.ts';
 import type { Mask } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { findItem, layersOf, mapLayers } from '#core/scene/tree.ts';
+import { findItem, mapLayers } from '#core/scene/tree.ts';
 import type { PixelSource } from './smallScene.ts';
 
 /** A second rendering of scenes, pixel by pixel in plain doubles, straight from the documented formulas (docs/ARCHITECTURE.md,
@@ -21,7 +21,7 @@ type Rgb = readonly [number, number, number];
 /** Whose mask is computed, the lowest layer within, and how many layers lie below. */
 interface From {
   owner: Item;
-  layer: Layer;
+  layer: Layer | undefined;
   index: number;
 }
 
@@ -82,16 +82,16 @@ export class PlainPixel {
     let [picture, at, shows] = [below, from, false];
     for (const item of items) {
       if (item.item === 'group') {
-        const layers = layersOf({ stack: [item] });
+        const layers = layersWithin(item);
         const inside = item.visible && at < to ? this.#laid(this.#picture(at), item.items, at, to) : undefined;
         if (inside?.shows) {
           shows = true;
-          const weight = this.#shown({ owner: item, layer: layers[0], index: at }) * item.opacity;
+          const weight = this.#shown({ owner: item, layer: this.#lowestOf(item), index: at }) * item.opacity;
           picture = picture.map((value, i) => value + (to16(inside.picture[i]) - value) * weight) as unknown as Rgb;
         }
         at += layers.length;
       } else {
-        if (item.item === 'layer' && item.visible && at < to) {
+        if (item.item === 'layer' && item.visible && !this.#waits(item) && at < to) {
           shows = true;
           picture = this.#over(picture, item, at);
         }
@@ -201,21 +201,34 @@ export class PlainPixel {
 
   #contextOf(id: ItemId): From | undefined {
     const owner = findItem(this.#scene, id);
-    const [layer] = owner ? layersOf({ stack: [owner] }) : [];
-    return owner && layer && { owner, layer, index: layersOf(this.#scene).indexOf(layer) };
+    if (!owner) return undefined;
+    const [first] = layersWithin(owner);
+    return { owner, layer: this.#lowestOf(owner), index: this.#scene.stack.flatMap(layersWithin).indexOf(first) };
   }
 
+  /** While a layer's frame is the base it shows nothing, unless it is meant to. */
+  #waits = ({ content, yieldsToBase }: Layer): boolean =>
+    yieldsToBase && 'frame' in content && content.frame === this.#scene.base;
+
+  /** The layer that an item's masks see as theirs: the lowest that shows something. */
+  #lowestOf = (item: Item): Layer | undefined =>
+    item.item === 'layer' ? item : layersWithin(item).find((layer) => !this.#waits(layer));
+
   #source(source: Source, from: From): Rgb {
+    const { layer } = from;
     if (source === 'base') return this.#frame(this.#scene.base as FrameId);
-    if (source === 'layer') return this.#frame(frameOfLayer(from.layer) as FrameId);
+    if (source === 'layer') return this.#frame((layer && frameOfLayer(layer)) ?? (this.#scene.base as FrameId));
     if (source.startsWith('frame:')) return this.#frame(source.slice(6) as FrameId);
-    if (source === 'below' || this.#isInner) return this.#picture(from.index);
-    return this.#once(`without ${from.layer.id}`, () => {
-      const scene = mapLayers(this.#scene, (layer) => (layer.id === from.layer.id ? undefined : layer));
+    if (source === 'below' || this.#isInner || !layer) return this.#picture(from.index);
+    return this.#once(`without ${layer.id}`, () => {
+      const scene = mapLayers(this.#scene, (each) => (each.id === layer.id ? undefined : each));
       return new PlainPixel(scene, this.#frames, this.#x, this.#y, true).result;
     });
   }
 }
+
+const layersWithin = (item: Item): Layer[] =>
+  item.item === 'group' ? item.items.flatMap(layersWithin) : item.item === 'layer' ? [item] : [];
 
 const PLAIN = { levels: { black: 0, white: 1, gamma: 1 }, curve: [], strength: 1 };
 

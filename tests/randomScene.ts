@@ -153,6 +153,7 @@ export function randomScene(made: Scene, seed: string, { layers, parts }: SceneS
       guard: chance(0.3) ? maskOf(2, index) : null,
       opacity: chance(0.5) ? 1 : between(0.4, 1),
       visible: chance(0.9),
+      yieldsToBase: chance(0.5),
     };
   };
 

@@ -42,6 +42,8 @@ export interface PartKindOf<Settings> {
   readonly schema: z.ZodType;
   /** A new part, or undefined where none makes sense. A kind without this comes from files only. */
   begin?(from: Beginnings): Settings | undefined;
+  /** It is not made yet, and counts for nothing however it is joined. */
+  isBlank?(part: Settings): boolean;
   /** Pictures that it looks at. */
   sources?(part: Settings): readonly Source[];
   /** The part with its places brought near the picture.

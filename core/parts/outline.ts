@@ -35,6 +35,7 @@ export const outline = definePart({
     corners: [],
     feather: Math.round(size.width / 200),
   }),
+  isBlank: ({ corners }) => corners.length < 6,
   withNearPlaces: (part, near) => ({ ...part, corners: part.corners.map(near) }),
   build: ({ corners, feather }, { extent }) => outlineNode(corners, feather, extent),
   rows: [{ path: ['feather'], min: 0, max: 400, step: 1, unit: 'px', usual: 0 }],

@@ -231,7 +231,7 @@ describe('joins, guards and groups', () => {
     const masked = add(made.scene, dark, radial);
     const guarded = edit(masked, addPart({ owner: dark, of: 'guard', part: box }));
     expect(maskIn(guarded)).toEqual(maskIn(masked));
-    const shown = whole(nodeOf(guarded, { what: 'shown', at: dark }));
+    const shown = whole(nodeOf(guarded, { what: 'effect', at: dark }));
     const [m, g] = [maskIn(masked), maskIn(add(made.scene, dark, box))];
     for (const place of places) expect(at(shown, place)).toBeCloseTo(at(m, place) * at(g, place), 4);
     expect(whole(resultOf(edit(guarded, removeGuard({ owner: dark }))))).toEqual(whole(resultOf(masked)));

@@ -8,7 +8,7 @@ import { plainPart } from '../parts/partBase.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
 import { keyOf, keyText } from '../raster/tileKey.ts';
-import { removeFrame } from '../scene/edits/frames.ts';
+import { removeFrame, setBase } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { layerIdOf } from '../scene/edits/layersOfFrames.ts';
 import { setInverted, setTone, setToneUse } from '../scene/edits/older.ts';
@@ -167,6 +167,21 @@ describe('beyond the edge of a placed frame', () => {
     expect(mask.every((value) => value === 65535)).toBe(true);
   });
 
+  it('that is the base there is nothing: black, never its edge drawn out', () => {
+    const based = applyEdit(place(shiftMatrix(40, 0)), setBase({ frameId: first }));
+    const red = whole(resultOf(based));
+    for (const y of [5, 100, 205]) {
+      expect([...red.subarray(y * size.width, y * size.width + 39)].every((value) => value === 0)).toBe(true);
+      expect(red[y * size.width + 60]).toBe(waves(20, y)[0]);
+      expect(red[y * size.width + 299]).toBe(waves(259, y)[0]);
+    }
+    // A mask that reads the base reads nothing there either.
+    const layerId = layerIdOf(base);
+    const toned = applyEdit(based, setTone({ layerId, tone: { side: 'dark', source: 'base' } }));
+    const mask = whole(nodeOf(applyEdit(toned, setToneUse({ layerId, use: 'mask' })), { what: 'mask', at: layerId }));
+    expect(mask[100 * size.width + 10]).toBe(65535);
+  });
+
   it('masks and their keys do not change when another frame is placed', () => {
     const layerId = layerIdOf(first);
     const masked = applyEdit(
@@ -217,6 +232,7 @@ describe('a stack of many layers', () => {
       ...newLayer(LayerId.parse(`l${i}`), made.frameIds[i % 3]),
       mask: maskOfParts([part]),
       opacity: 0.02,
+      yieldsToBase: false,
     }));
     const [many, mask] = [
       whole(resultOf({ ...made.scene, stack })),

@@ -6,18 +6,20 @@ import { randomScene, type SceneSize } from '../../tests/randomScene.ts';
 import { resultOf, size, sources } from '../../tests/renderScene.ts';
 import { loadPixels, openPixels, smallScene, testKernels } from '../../tests/smallScene.ts';
 import { shiftMatrix } from '../align/placement.ts';
-import { LayerId } from '../ids.ts';
+import { type FrameId, LayerId } from '../ids.ts';
 import type { Source } from '../masks/source.ts';
 import type { Part } from '../parts/list.ts';
 import { newTonePart } from '../parts/tone.ts';
 import { allTiles } from '../raster/region.ts';
 import { SLOT_BYTES } from '../raster/tileSlab.ts';
 import { AT_REST } from '../refinements/list.ts';
+import { setBase } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { placeFrames } from '../scene/edits/placing.ts';
-import { newLayer } from '../scene/item.ts';
+import { frameOfLayer, type Layer, newLayer } from '../scene/item.ts';
 import { maskOfParts } from '../scene/mask.ts';
 import type { Scene } from '../scene/scene.ts';
+import { findItem, layersOf } from '../scene/tree.ts';
 import { sampleAt, writeTile } from './plan/readings.ts';
 import { createRenderContext } from './tiles/createRenderContext.ts';
 import { frameSlots } from './tiles/loadFrame.ts';
@@ -79,6 +81,15 @@ describe('a scene rendered a second time in plain doubles', () => {
       ).toBeLessThanOrEqual(8);
   });
 
+  it.each(['c', 'd', 'e'])('is the same after another base, whose layers wait: %s', (seed) => {
+    const scene = randomScene(placed, seed, { layers: 7, parts: 4 });
+    const waiting = layersOf(scene).find((layer) => layer.yieldsToBase) as Layer;
+    const rebased = applyEdit(scene, setBase({ frameId: frameOfLayer(waiting) as FrameId }));
+    expect(layersOf(rebased)).not.toContainEqual(waiting);
+    expect(findItem(rebased, waiting.id)).toEqual(waiting);
+    expect(worstOf(rebased, made.context, PLACES)).toBeLessThanOrEqual(8);
+  });
+
   /** A light tone part with levels and strength of its own: two tables. */
   const leveled = (index: number, source: Source): Part => ({
     ...newTonePart(source, `tone-${index}`),
@@ -92,6 +103,7 @@ describe('a scene rendered a second time in plain doubles', () => {
     const stack = parts.map((list, layer) => ({
       ...newLayer(LayerId.parse(`layer-${layer}`), made.frameIds[layer % 2 ? 0 : 2]),
       mask: maskOfParts(list),
+      yieldsToBase: false,
     }));
     return { ...made.scene, stack };
   };

@@ -46,6 +46,7 @@ export const VerdictReason = z.strictObject({
     'parts-disagree',
     'places-off',
     'halves-disagree',
+    'former-base',
   ]),
   count: z.number().int().nonnegative().optional(),
   of: z.number().int().nonnegative().optional(),

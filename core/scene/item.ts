@@ -78,6 +78,8 @@ export const Layer = z.strictObject({
   /** What the brush paints through on this layer, and whether it does at the moment. */
   stencil: Stencil.nullable(),
   stencilOn: z.boolean(),
+  /** While its frame is the base it waits in its place, with all that it has, and shows nothing. */
+  yieldsToBase: z.boolean().default(true),
   toneWindow: ToneWindow.nullable(),
 });
 export interface Layer extends z.infer<typeof Layer> {}
@@ -131,6 +133,7 @@ export function newLayer(id: LayerId, frame: FrameId): Layer {
     label: '',
     stencil: null,
     stencilOn: false,
+    yieldsToBase: true,
     toneWindow: null,
   };
 }

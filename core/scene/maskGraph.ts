@@ -7,7 +7,7 @@ import type { Item, Layer } from './item.ts';
 import type { Mask } from './mask.ts';
 import { type MaskPlace, maskOfItem } from './places.ts';
 import type { Scene } from './scene.ts';
-import { leavesOf } from './tree.ts';
+import { isWaiting, leavesOf } from './tree.ts';
 
 /** Where a mask is used: what its sources are seen from. */
 export interface MaskContext {
@@ -164,7 +164,8 @@ export class MaskGraph {
     for (let each = from; each <= count; each++) {
       if (this.#vertices.has(belowKey(each))) continue;
       const leaf = leavesOf(this.#scene.stack)[each - 1];
-      const items: Item[] = leaf?.item.visible ? [leaf.item, ...leaf.groups] : [];
+      const items: Item[] =
+        leaf?.item.visible && !isWaiting(leaf.item, this.#scene.base) ? [leaf.item, ...leaf.groups] : [];
       const looks = items.flatMap(({ id }) => {
         const context = this.contextOf(id);
         return context ? SHOWING.flatMap((of) => this.atPlace(of, context) ?? []) : [];
@@ -180,14 +181,15 @@ export class MaskGraph {
 }
 
 /** Where the masks of each item are used. */
-function contextsOf({ stack }: Scene): Map<ItemId, MaskContext> {
+function contextsOf({ stack, base }: Scene): Map<ItemId, MaskContext> {
   const contexts = new Map<ItemId, MaskContext>();
   for (const [index, { item, groups }] of leavesOf(stack).entries()) {
     const layer = item.item === 'layer' ? item : undefined;
-    for (const owner of [...groups, item]) {
-      const known = contexts.get(owner.id);
-      if (!known) contexts.set(owner.id, { owner, layer, index });
-      else known.layer ??= layer;
+    contexts.set(item.id, { owner: item, layer, index });
+    for (const owner of groups) {
+      const known = contexts.get(owner.id) ?? { owner, layer: undefined, index };
+      contexts.set(owner.id, known);
+      if (!isWaiting(item, base)) known.layer ??= layer;
     }
   }
   return contexts;

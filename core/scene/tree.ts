@@ -25,14 +25,22 @@ export function leavesOf(stack: readonly Item[]): readonly Leaf[] {
   return found;
 }
 
-const layers = new WeakMap<readonly Item[], readonly Layer[]>();
+/** Whether an item waits for another base: a layer whose frame lies at the bottom already. */
+export const isWaiting = (item: Item, base: Scene['base']): boolean =>
+  item.item === 'layer' && item.yieldsToBase && base !== null && frameOfLayer(item) === base;
 
-/** All layers of a scene, from the base upwards, whatever groups they lie in. */
-export function layersOf({ stack }: Pick<Scene, 'stack'>): readonly Layer[] {
-  const known = layers.get(stack);
-  if (known) return known;
-  const found = leavesOf(stack).flatMap(({ item }) => (item.item === 'layer' ? [item] : []));
-  layers.set(stack, found);
+/** The leaves of a scene that do not wait for another base. */
+export const activeLeaves = ({ stack, base }: Pick<Scene, 'stack' | 'base'>): Leaf[] =>
+  leavesOf(stack).filter(({ item }) => !isWaiting(item, base));
+
+const layers = new WeakMap<readonly Item[], { base: Scene['base']; layers: readonly Layer[] }>();
+
+/** The layers of a scene, from the base upwards, whatever groups they lie in; without those that wait for another base. */
+export function layersOf(scene: Pick<Scene, 'stack' | 'base'>): readonly Layer[] {
+  const known = layers.get(scene.stack);
+  if (known?.base === scene.base) return known.layers;
+  const found = activeLeaves(scene).flatMap(({ item }) => (item.item === 'layer' ? [item] : []));
+  layers.set(scene.stack, { base: scene.base, layers: found });
   return found;
 }
 
@@ -52,7 +60,7 @@ export function findItem({ stack }: Pick<Scene, 'stack'>, id: ItemId): Item | un
   return undefined;
 }
 
-export const findLayer = (scene: Pick<Scene, 'stack'>, id: LayerId | null): Layer | undefined =>
+export const findLayer = (scene: Pick<Scene, 'stack' | 'base'>, id: LayerId | null): Layer | undefined =>
   layersOf(scene).find((layer) => layer.id === id);
 
 /** The innermost group that an item lies in. */
@@ -63,7 +71,7 @@ export function groupAround({ stack }: Pick<Scene, 'stack'>, id: ItemId): Group 
 }
 
 /** The layers that show a frame. */
-export const layersOfFrame = (scene: Pick<Scene, 'stack'>, frame: FrameId): Layer[] =>
+export const layersOfFrame = (scene: Pick<Scene, 'stack' | 'base'>, frame: FrameId): Layer[] =>
   layersOf(scene).filter((layer) => frameOfLayer(layer) === frame);
 
 /** A stack with some items replaced, groups after what lies in them, or left out where `change` answers nothing; the same stack

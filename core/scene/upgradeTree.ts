@@ -63,7 +63,12 @@ export function withNewNames(value: unknown, name = ''): unknown {
   return Object.fromEntries(Object.entries(value).map(([key, each]) => [key, withNewNames(each, key)]));
 }
 
-const layerOf = ({ frame, group, ...layer }: FlatLayer): Layer => ({ ...newLayer(layer.id, frame), ...layer });
+/** A layer of the base showed all the same. */
+const layerOf = ({ frame, group, ...layer }: FlatLayer, base: Scene['base']): Layer => ({
+  ...newLayer(layer.id, frame),
+  ...layer,
+  yieldsToBase: frame !== base,
+});
 
 const groupOf = ({ name, ...group }: FlatGroup, items: Item[]): Group => ({
   item: 'group',
@@ -78,11 +83,11 @@ const groupOf = ({ name, ...group }: FlatGroup, items: Item[]): Group => ({
 });
 
 /** Layers of one group that lie next to each other become a group; one that lies apart from its group leaves it. */
-function treeOf(stack: readonly FlatLayer[], groups: readonly FlatGroup[]): Item[] {
+function treeOf(stack: readonly FlatLayer[], groups: readonly FlatGroup[], base: Scene['base']): Item[] {
   const items: Item[] = [];
   const made = new Map<GroupId, Group>();
   for (const flat of stack) {
-    const layer = layerOf(flat);
+    const layer = layerOf(flat, base);
     const known = groups.find(({ id }) => id === flat.group);
     const open = known && made.get(known.id);
     if (open && items.at(-1) === open) open.items.push(layer);
@@ -103,7 +108,7 @@ export function toVersion5(data: object): object {
     ...scene,
     version: 5,
     blendSpace: 'encoded',
-    stack: treeOf(stack ?? [], groups ?? []),
+    stack: treeOf(stack ?? [], groups ?? [], scene.base ?? null),
     retouch: [],
     finish: [],
     geometry: { ...PLAIN_GEOMETRY, crop: crop ?? null },

@@ -2,7 +2,6 @@
 /** How the chosen frame lies: what was found and why, numbers to type, pairs of points, the worst places, the common area. */
 import { computed, ref } from 'vue';
 import { handNumbers, type HandNumbers, withHandNumbers } from '#core/align/byHand.ts';
-import { commonArea } from '#core/align/commonArea.ts';
 import { farthest } from '#core/align/localFit.ts';
 import { compose, isIdentity, mapPoint, type Point } from '#core/align/placement.ts';
 import { placeByPairs } from '#core/align/pointPairs.ts';
@@ -17,6 +16,7 @@ import RuleSlider from '../../ui/RuleSlider.vue';
 import { sayShare } from '../../wording.ts';
 import { MODEL_NAMES, VERDICTS, sayPixels, sayReason } from './sayPlacement.ts';
 import { guidesOf, lookOnly } from './lookOnly.ts';
+import { useCommonArea } from '../useCommonArea.ts';
 import type { Pairs } from './usePairs.ts';
 import { plain } from '../../plain.ts';
 
@@ -67,12 +67,8 @@ const worst = computed(() => compared.value.filter(({ missPx }) => missPx === nu
 const sameMoment = computed(() => session.scene.frames.filter(({ id, moment, locked }) => id !== props.frame.id && id !== session.scene.base && moment === props.frame.moment && !locked));
 const copy = () => session.dispatch(placeFrames({ frameIds: sameMoment.value.map(({ id }) => id), placement: props.frame.placement }));
 
-const common = computed(() => commonArea(session.scene.frames.filter(({ choice }) => choice !== 'out').flatMap(({ placement }) => (placement && !isIdentity(placement.matrix) ? [placement.matrix] : [])), props.size));
-const covers = computed(() => common.value && common.value.width === props.size.width && common.value.height === props.size.height);
-function trim(): void {
-  if (!common.value) notices.tell('The frames have no area in common.', { tone: 'error' });
-  else session.dispatch(setCrop({ crop: { ...common.value } }));
-}
+const area = useCommonArea();
+const { common, isWhole } = area;
 
 const masks = computed(() => guidesOf(session.scene));
 const lookAt = ref<{ key: string; way: 'only' | 'not' }>({ key: '', way: 'only' });
@@ -90,10 +86,10 @@ async function find(): Promise<void> {
       <h2 class="text-[15px] font-semibold" data-testid="verdict">{{ shown?.verdict ? VERDICTS[shown.verdict] : shown ? 'Placed by hand' : 'Not aligned yet' }}</h2>
       <p v-if="shown" class="text-soft">{{ saysHow }}.</p>
       <p v-if="shown?.verdict === 'failed' && masks.length === 0" class="text-soft">To mark something, paint a mask over it in Blend, then choose that mask here.</p>
-      <p v-if="shown?.verdict && shown.verdict !== 'failed'" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}{{ shown.confidence === undefined ? '' : ` · ${sayShare(shown.confidence)} sure` }}</p>
+      <p v-if="shown?.verdict && shown.verdict !== 'failed' && shown.residualPx !== null" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}{{ shown.confidence === undefined ? '' : ` · ${sayShare(shown.confidence)} sure` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
         <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Align this frame (F)" @click="find">Align</button>
-        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))" title="Go back to the placement that aligning found">As aligned</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" title="Go back to the placement that aligning found" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))">As aligned</button>
         <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" title="Go back to no placement at all" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As shot</button>
         <button type="button" class="btn h-7 px-2" :aria-pressed="frame.locked" :disabled="session.readOnly" @click="session.dispatch(setLocked({ frameIds: [frame.id], locked: !frame.locked }))">{{ frame.locked ? 'Unlock' : 'Lock' }}</button>
         <button v-if="sameMoment.length > 0" type="button" class="btn h-7 px-2" :disabled="!frame.placement || session.readOnly" :title="`To the ${sameMoment.length} other frames of this moment`" @click="copy">Copy to moment</button>
@@ -114,7 +110,7 @@ async function find(): Promise<void> {
     </section>
     <section v-if="tool === 'pairs' || pairs.pairs.value.length > 0" class="flex flex-col gap-1.5" aria-label="Pairs of points">
       <h3 class="caption">Pairs of points</h3>
-      <p class="text-soft">{{ pairs.isSnapping.value ? 'Finding the exact point…' : pairs.pending.value ? 'Now click the same point on the frame.' : 'Click a point on the base, then the same point on the frame; its exact position is found. The “Through” view shows both.' }}</p>
+      <p class="text-soft">{{ pairs.isSnapping.value ? 'Finding the exact point…' : pairs.pending.value ? 'Now click the same point on the frame.' : 'Click a point on the base, then the same point on the frame; its exact position is found. The “Half” view shows both.' }}</p>
       <ol v-if="byPairs" class="flex flex-col">
         <li v-for="(miss, i) in byPairs.misses" :key="i" class="flex items-center justify-between"><span>{{ i + 1 }} · off by {{ sayPixels(miss) }}</span><button type="button" class="rounded px-1.5 py-0.5 text-soft hover:bg-raised" :aria-label="`Remove pair ${i + 1}`" @click="pairs.remove(i)">Remove</button></li>
       </ol>
@@ -141,9 +137,9 @@ async function find(): Promise<void> {
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Common area">
       <h3 class="caption">Common area</h3>
-      <p class="text-soft">{{ covers ? 'All frames cover the whole base.' : common ? `All frames cover ${common.width} × ${common.height} pixels of ${size.width} × ${size.height}. Beyond a frame's edge the base shows.` : 'The frames have no area in common.' }}</p>
+      <p class="text-soft">{{ isWhole ? 'All frames cover the whole picture.' : common ? `All frames cover ${common.width} × ${common.height} pixels of ${size.width} × ${size.height}. Beyond a frame's edge the base shows${area.leavesBorders.value ? '; beyond the edge of the base there is nothing' : ''}.` : 'The frames have no area in common.' }}</p>
       <div class="flex gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="covers || !common || session.readOnly" @click="trim">Crop to it</button>
+        <button type="button" class="btn h-7 px-2" :disabled="isWhole || !common || session.readOnly" @click="area.crop">Crop to it</button>
         <button v-if="session.scene.geometry.crop" type="button" class="btn h-7 px-2" :disabled="session.readOnly" @click="session.dispatch(setCrop({ crop: null }))">Remove the crop</button>
       </div>
     </section>

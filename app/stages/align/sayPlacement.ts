@@ -26,6 +26,7 @@ const REASONS: Record<VerdictReason['code'], (reason: VerdictReason) => string> 
   'part-compared': () => 'only part of the picture could be compared',
   'parts-disagree': () => 'large parts of the picture do not agree',
   'places-off': ({ px = 0 }) => `places are off by ${px.toFixed(2)} pixels`,
+  'former-base': () => 'it was the base, which the others were aligned to',
   'halves-disagree': ({ px = 0 }) => `two halves of the places disagree by ${px.toFixed(1)} pixels`,
 };
 
@@ -42,7 +43,8 @@ export function sayPlacement({ placement }: Frame, evidence: FrameEvidence | und
   if (evidence?.found.verdict === 'failed' && placement?.model !== 'hand') return VERDICTS.failed;
   if (!placement) return 'Not aligned yet';
   if (!placement.verdict) return 'Placed by hand';
-  return `${VERDICTS[placement.verdict]} · ${sayPixels(placement.residualPx)}`;
+  const said = VERDICTS[placement.verdict];
+  return placement.residualPx === null ? said : `${said} · ${sayPixels(placement.residualPx)}`;
 }
 
 export const sayPixels = (px: number | null): string =>

@@ -20,6 +20,7 @@ import EmptyStage from '../../ui/EmptyStage.vue';
 import ProgressLine from '../../ui/ProgressLine.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { OUTPUT_SPACE_NAMES, sayBytes } from '../../wording.ts';
+import { useCommonArea } from '../useCommonArea.ts';
 import { download } from './download.ts';
 
 const session = useSession();
@@ -44,6 +45,7 @@ const isWide = computed(() => session.scene.workingSpace !== 'srgb');
 const space = computed<OutputSpace>(() => (isWide.value ? (chosenSpace.value[format.value] ?? (format.value === 'jpeg' ? 'display-p3' : 'bt2020')) : 'srgb'));
 const working = ref<{ text: string; share: number; stoppable: boolean }>();
 const size = computed(() => sceneSize(session.scene));
+const area = useCommonArea();
 const region = computed(() => deliveredRegion(session.scene));
 const view: View = { show: { what: 'result' } };
 const fileName = computed(() => session.scene.name.replace(/[\\/:*?"<>|]+/g, '-'));
@@ -120,6 +122,10 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
       <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture">
         <h2 class="text-[15px] font-semibold">The picture</h2>
         <p class="text-soft">{{ region?.width }} × {{ region?.height }} pixels<template v-if="session.scene.geometry.crop"> of {{ size.width }} × {{ size.height }}, cropped</template>, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
+        <div v-if="!session.scene.geometry.crop && !area.isWhole.value && area.common.value" class="flex flex-col gap-2 rounded bg-sunken p-3" role="note" aria-label="Common area">
+          <p>{{ area.leavesBorders.value ? 'The base does not reach the edges of the picture, which are black there.' : 'Not all frames reach the edges of the picture; the base shows there.' }} All of them cover {{ area.common.value.width }} × {{ area.common.value.height }} pixels.</p>
+          <button type="button" class="btn h-7 self-start px-2" :disabled="session.readOnly" @click="area.crop">Crop to the common area</button>
+        </div>
         <ChoiceRow label="Format" :value="format" :choices="FORMATS" @choose="format = $event" />
         <ChoiceRow v-if="isWide" label="Colours" :value="space" :choices="SPACES" @choose="chosenSpace = { ...chosenSpace, [format]: $event }" />
         <RuleSlider v-if="format === 'jpeg'" label="Quality" :value="quality" :min="40" :max="100" :step="1" :usual="92" @preview="quality = $event" @commit="quality = $event" />

@@ -3,7 +3,7 @@
 import { PhX } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { prepareStack, setChoice } from '#core/scene/edits/gather.ts';
-import { setBase } from '#core/scene/edits/frames.ts';
+import type { FrameId } from '#core/ids.ts';
 import { frameOfLayer } from '#core/scene/item.ts';
 import { layersOf } from '#core/scene/tree.ts';
 import { useSession } from '../../stores/session.ts';
@@ -12,7 +12,7 @@ import { sayShare } from '../../wording.ts';
 import type { Advice } from './useAdvice.ts';
 
 const props = defineProps<{ advice: Advice }>();
-const emit = defineEmits<{ close: [] }>();
+const emit = defineEmits<{ close: []; base: [frame: FrameId, run?: () => void] }>();
 const session = useSession();
 
 const labelOf = (index: number) => frameLabel(session.scene, props.advice.frames[index].id);
@@ -50,7 +50,7 @@ function leaveOut(): void {
 /** The base at the bottom, the others above it in the best order, hidden. */
 function prepare(): void {
   const { base: best, order: wanted } = props.advice;
-  session.dispatch(prepareStack({ base: idOf(best.frame), order: wanted.order.map(idOf) }));
+  emit('base', idOf(best.frame), () => session.dispatch(prepareStack({ base: idOf(best.frame), order: wanted.order.map(idOf) })));
 }
 </script>
 
@@ -60,7 +60,7 @@ function prepare(): void {
       <dt class="font-semibold">Base: {{ labelOf(advice.base.frame) }}</dt>
       <dd class="text-soft">{{ base }}</dd>
       <dd class="flex items-center justify-end gap-1">
-        <button v-if="advice.present" type="button" class="btn h-7" @click="session.dispatch(setBase({ frameId: idOf(advice.base.frame) }))">Use as base</button>
+        <button v-if="advice.present" type="button" class="btn h-7" @click="emit('base', idOf(advice.base.frame))">Use as base</button>
         <span v-else class="px-2 text-soft">is the base</span>
         <button type="button" class="rounded p-1.5 text-soft hover:bg-raised" aria-label="Dismiss the advice" title="Dismiss the advice" @click="emit('close')"><PhX :size="14" /></button>
       </dd>

@@ -3,7 +3,7 @@
 import { PhColumns, PhLightbulb, PhPlus, PhSimCard } from '@phosphor-icons/vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { orderByExposure, removeFrame, renameScene, setBase } from '#core/scene/edits/frames.ts';
+import { orderByExposure, removeFrame, renameScene } from '#core/scene/edits/frames.ts';
 import { groupFrames, orderFrames, renameMoment, setChoice, setLabel, setMoment, setReading } from '#core/scene/edits/gather.ts';
 import type { FrameId } from '#core/ids.ts';
 import { byTime, type Moment, momentsOf, startOf } from '#core/scene/moments.ts';
@@ -23,6 +23,8 @@ import FrameCard from './FrameCard.vue';
 import MomentGroup from './MomentGroup.vue';
 import { useAdvice } from './useAdvice.ts';
 import { useEstimates } from './useEstimates.ts';
+import BaseQuestion from './BaseQuestion.vue';
+import { useBaseChoice } from './useBaseChoice.ts';
 import { moveFocus, useSheetKeys } from './useSheetKeys.ts';
 
 const MOST_COMPARED = 4;
@@ -99,9 +101,11 @@ function compare(ids: readonly string[]): void {
   compared.value = ids.flatMap((id) => byId(id) ?? []);
 }
 
+const bases = useBaseChoice();
+
 useSheetKeys({
   choose: (id, choice) => session.dispatch(setChoice({ frameIds: [id as FrameId], choice })),
-  base: (id) => session.dispatch(setBase({ frameId: id as FrameId })),
+  base: (id) => bases.choose(id as FrameId),
   mark: (id) => mark(id as FrameId),
   look: (id) => compare(marked.value.length > 0 ? marked.value : [id ?? session.scene.base ?? '']),
   isActive: () => compared.value.length === 0,
@@ -143,7 +147,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
         <p class="mx-auto mt-1 max-w-xl">Drop the frames of one view here, or add them: JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, Radiance, DNG or the raw files of a camera, all of one size.</p>
       </div>
       <template v-else>
-        <AdviceBoard v-if="advice && adviceOpen" :advice="advice" @close="adviceOpen = false" />
+        <AdviceBoard v-if="advice && adviceOpen" :advice="advice" @base="bases.choose" @close="adviceOpen = false" />
         <div v-if="moments.length > 1" class="mb-4 flex shrink-0 items-start gap-4">
           <TimeScale v-if="times.length > 1" class="mx-6 min-w-0 flex-1" :marks="times" :lit="byId(lit ?? '')?.moment" />
           <button type="button" class="btn ml-auto mt-1 h-7 shrink-0" title="Group all frames again by the pauses between them" @click="session.dispatch(groupFrames({}))">Group by time</button>
@@ -156,7 +160,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
           <ul class="grid gap-4" :style="{ gridTemplateColumns: `repeat(auto-fill, minmax(${cardWidth}px, 1fr))` }" aria-label="Frames">
             <FrameCard
               v-for="frame in moment.frames" :key="frame.id" :frame="frame" :label="labelOf(frame)" :is-base="frame.id === session.scene.base" :lit="lit === frame.id" :marked="marked.includes(frame.id)" :can-split="!isFirstOf(moment, frame)"
-              @mouseenter="lit = frame.id" @mouseleave="lit = undefined" @base="session.dispatch(setBase({ frameId: frame.id }))" @remove="remove(frame)" @mark="mark(frame.id)" @look="compare([frame.id])" @split="split(moment, frame)"
+              @mouseenter="lit = frame.id" @mouseleave="lit = undefined" @base="bases.choose(frame.id)" @remove="remove(frame)" @mark="mark(frame.id)" @look="compare([frame.id])" @split="split(moment, frame)"
               @choose="session.dispatch(setChoice({ frameIds: [frame.id], choice: $event }))" @label="session.dispatch(setLabel({ frameId: frame.id, label: $event }))" @read="session.dispatch(setReading({ frameIds: [frame.id], reading: $event }))"
             />
           </ul>
@@ -173,6 +177,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
       <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
     </div>
     <CardDialog :open="cardOpen" @close="cardOpen = false" @copied="(_, files) => { cardOpen = false; void frames.take(files); }" />
+    <BaseQuestion :question="bases.question.value" @answer="bases.answer" />
     <CompareView v-if="compared.length > 0" :frames="compared" :label-of="labelOf" @close="compared = []" />
   </div>
 </template>

@@ -76,7 +76,8 @@ export class MaskBuilder {
 
   #join(parts: readonly Part[], context: NamedMaskContext): JoinedPart[] {
     const joined: JoinedPart[] = [];
-    for (const part of parts) if (part.enabled) joined.push(this.#part(part, [...joined], context));
+    for (const part of parts)
+      if (part.enabled && !kindOf(part).isBlank?.(part)) joined.push(this.#part(part, [...joined], context));
     return joined;
   }
 

@@ -62,6 +62,8 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
     }
     case 'inside':
       return inside(request.at);
+    case 'effect':
+      return builder.effect(request.at);
     default: {
       const context = from(request.at);
       return context && builder.coverage(request.what, context);

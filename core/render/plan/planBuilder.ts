@@ -1,5 +1,6 @@
 import { isIdentity } from '../../align/placement.ts';
 import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
+import { finishTable } from '../../masks/greyCurve.ts';
 import { frameOfSource, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { IDENTITY3 } from '../../raster/matrix3.ts';
@@ -9,12 +10,14 @@ import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import type { MaskPlace } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
-import { leavesOf, mapItems } from '../../scene/tree.ts';
+import { isWaiting, leavesOf, mapItems } from '../../scene/tree.ts';
+import { BlackNode } from '../nodes/blackNode.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
 import { toSpace } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
+import { TableNode } from '../nodes/tableNode.ts';
 import { InsideNode, WarpNode } from '../nodes/warpNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
@@ -55,6 +58,7 @@ export class PlanBuilder {
   readonly #groups: StrongComponents;
   readonly #masks: MaskBuilder;
   readonly #frames = new Map<FrameId, TileNode>();
+  readonly #bases = new Map<FrameId, TileNode>();
   readonly #made = new Map<string, TileNode>();
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
@@ -101,8 +105,16 @@ export class PlanBuilder {
     });
   }
 
+  /** The base as it is placed, black beyond its edges. */
   get #base(): TileNode {
-    return this.frame(this.scene.base as FrameId);
+    const id = this.scene.base as FrameId;
+    const inside = this.inside(id);
+    if (!inside) return this.frame(id);
+    return remember(this.#bases, id, () => {
+      const outside = new MaskNode([{ join: 'add', node: inside }], true, this.extent);
+      const beyond = { source: new BlackNode(this.extent), mask: outside, opacity: 1 };
+      return new CompositeNode(this.frame(id), [beyond], { isIntermediate: true });
+    });
   }
 
   /** The whole picture.
@@ -160,7 +172,7 @@ export class PlanBuilder {
     let at = from;
     for (const item of items) {
       if (at >= to) break;
-      if (item.visible) layers.push(...this.#item(item, at, to));
+      if (item.visible && !isWaiting(item, this.scene.base)) layers.push(...this.#item(item, at, to));
       at += leafCount(item);
     }
     return layers;
@@ -170,7 +182,7 @@ export class PlanBuilder {
     const source = item.item === 'group' ? this.#inside(item, from, to) : this.#content(item);
     const context = this.contextOf(item.id);
     // Not before: of a group that shows nothing the mask need not be there yet.
-    const mask = source && context && this.coverage('shown', context);
+    const mask = source && context && this.#shown(context);
     return source && mask ? [{ source, mask, opacity: item.opacity }] : [];
   }
 
@@ -192,8 +204,30 @@ export class PlanBuilder {
     return new InsideNode(frame.placement.matrix, frame, this.extent);
   }
 
-  coverage(of: MaskPlace['of'] | 'shown', context: MaskContext): TileNode | undefined {
-    if (of === 'shown') return this.#shown(context);
+  /** How much of an item counts in the picture; whether it is hidden makes no difference. */
+  effect(id: ItemId): TileNode | undefined {
+    const context = this.contextOf(id);
+    const leaf = context && leavesOf(this.scene.stack)[context.index];
+    if (!leaf) return undefined;
+    const path: Item[] = [...leaf.groups, leaf.item];
+    const items = path.slice(0, path.findIndex((item) => item.id === id) + 1);
+    const opacity = items.reduce((product, item) => product * item.opacity, 1);
+    const shown = items.flatMap((item): TileNode[] => {
+      const within = this.contextOf(item.id);
+      const node = within && this.#shown(within);
+      return node ? [node] : [];
+    });
+    const all = shown.length === 1 ? shown[0] : this.#intersection(shown);
+    if (opacity === 1) return all;
+    return new TableNode(all, `opacity:${opacity}`, () => finishTable({ inverted: false, strength: opacity }));
+  }
+
+  #intersection([first, ...rest]: readonly TileNode[]): TileNode {
+    const parts = rest.map((node): JoinedPart => ({ join: 'intersect', node }));
+    return new MaskNode([{ join: 'add', node: first }, ...parts], false, this.extent);
+  }
+
+  coverage(of: MaskPlace['of'], context: MaskContext): TileNode | undefined {
     const key = this.#graph.atPlace(of, context);
     return key === undefined ? undefined : this.#mask(key);
   }
@@ -204,8 +238,8 @@ export class PlanBuilder {
     if (!mask) return undefined;
     const frame = context.owner.item === 'layer' ? frameOfLayer(context.owner) : undefined;
     const limits = [this.coverage('guard', context), frame && this.inside(frame)];
-    const parts = limits.flatMap((node): JoinedPart[] => (node ? [{ join: 'intersect', node }] : []));
-    return parts.length === 0 ? mask : new MaskNode([{ join: 'add', node: mask }, ...parts], false, this.extent);
+    const nodes = limits.flatMap((node) => node ?? []);
+    return nodes.length === 0 ? mask : this.#intersection([mask, ...nodes]);
   }
 
   /** A mask that the scene need not have. */

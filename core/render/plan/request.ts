@@ -17,8 +17,9 @@ export type PictureRequest =
 
 /** One plane of a scene. */
 export type PlaneRequest =
-  /** A mask of an item, or `shown`: what all of them let through. */
-  | { what: 'mask' | 'guard' | 'stencil' | 'shown'; at: ItemId }
+  /** A mask of an item, or `effect`: how much of it counts in the picture, by its mask within its guard, where its frame is, by its
+   * opacity, and by the groups that it lies in. */
+  | { what: 'mask' | 'guard' | 'stencil' | 'effect'; at: ItemId }
   /** A mask that the scene need not have, as seen from an item. */
   | { what: 'recipe'; recipe: Mask; at: ItemId }
   /** Where a placed frame is; everywhere for one that covers the scene. */

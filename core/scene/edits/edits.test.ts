@@ -126,7 +126,7 @@ describe('frames and stack', () => {
   it('choose another base when the base is removed', () => {
     const without = applyEdit(three, removeFrame({ frameId: frame(1) }));
     expect(without.frames.some(({ id }) => id === without.base)).toBe(true);
-    expect(without.stack).toHaveLength(1);
+    expect(layersOf(without)).toHaveLength(1);
   });
 });
 

@@ -16,6 +16,7 @@ import {
 import { groupWithBelow, moveItem, setItem, ungroup } from './items.ts';
 import {
   addPart,
+  beginGuard,
   copyPart,
   movePart,
   removeGuard,
@@ -71,6 +72,7 @@ const ALL: AnyEdit[] = [
   removePart,
   movePart,
   copyPart,
+  beginGuard,
   removeGuard,
   freezeReference,
   setStencil,

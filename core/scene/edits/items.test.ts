@@ -9,7 +9,7 @@ import { addFrames } from './frames.ts';
 import { applyEdit } from './index.ts';
 import { groupWithBelow, moveItem, setItem, ungroup } from './items.ts';
 
-const [frame] = [madeFrame(0, { width: 10, height: 10 })];
+const [base, frame] = [0, 1].map((index) => madeFrame(index, { width: 10, height: 10 }));
 const id = (name: string) => LayerId.parse(name);
 
 /** A scene of single letters, groups in brackets: `a(b(cd))e` from the lowest upwards. */
@@ -26,7 +26,7 @@ function sceneOf(text: string): Scene {
       open.at(-1)?.push({ ...group, items });
     } else open.at(-1)?.push(newLayer(id(sign), frame.id));
   }
-  return { ...applyEdit(newScene('Tree'), addFrames({ frames: [frame] })), stack: open[0] };
+  return { ...applyEdit(newScene('Tree'), addFrames({ frames: [base, frame] })), stack: open[0] };
 }
 const textOf = (items: readonly Item[]): string =>
   items.map((item) => (item.item === 'group' ? `(${textOf(item.items)})` : item.id)).join('');

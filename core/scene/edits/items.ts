@@ -4,7 +4,7 @@ import { defineEdit } from '../edit.ts';
 import type { Group, Item } from '../item.ts';
 import { openMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
-import { groupAround, insertItem, type Leaf, leavesOf, mapItem, mapItems } from '../tree.ts';
+import { activeLeaves, groupAround, insertItem, type Leaf, leavesOf, mapItem, mapItems } from '../tree.ts';
 
 /** Sets how strongly an item shows, whether it does, or what it is called. Steps of one drag are one. */
 export const setItem = defineEdit({
@@ -32,12 +32,12 @@ export const moveItem = defineEdit({
   label: 'Move layer',
   params: z.strictObject({ id: ItemId, to: z.number().int().nonnegative() }),
   apply: (scene, { id, to }) => {
-    const leaves = leavesOf(scene.stack);
+    const leaves = activeLeaves(scene);
     const from = leaves.findIndex(({ item }) => item.id === id);
     if (from < 0 || from === to || to >= leaves.length) return scene;
     const { item, groups } = leaves[from];
     const rest = mapItems(scene.stack, (each) => (each.id === id ? undefined : each));
-    const others = leavesOf(rest);
+    const others = activeLeaves({ stack: rest, base: scene.base });
     const [below, above] = [others[to - 1], others[to]] as (Leaf | undefined)[];
     const own = groups.at(-1)?.id;
     const isBeside = own !== undefined && [below, above].some((leaf) => leaf?.groups.at(-1)?.id === own);
@@ -84,7 +84,7 @@ export const groupWithBelow = defineEdit({
   label: 'Group layers',
   params: z.strictObject({ layerId: LayerId, id: GroupId }),
   apply: (scene, { layerId, id }) => {
-    const leaves = leavesOf(scene.stack);
+    const leaves = activeLeaves(scene);
     const index = leaves.findIndex(({ item }) => item.id === layerId);
     const below: Leaf | undefined = leaves[index - 1];
     const group = below?.groups.at(-1);

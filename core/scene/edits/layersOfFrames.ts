@@ -1,5 +1,5 @@
 import { type FrameId, LayerId } from '../../ids.ts';
-import { byExposure, type Frame } from '../frame.ts';
+import { byExposure, type Frame, type Placement } from '../frame.ts';
 import { frameOfLayer, type Layer, newLayer } from '../item.ts';
 import { type Scene, spaceOfFrames } from '../scene.ts';
 import { findItem, layersOf, mapLayers } from '../tree.ts';
@@ -57,8 +57,27 @@ export const withoutLayersOf = (
     return frame !== undefined && frameIds.includes(frame) && only(layer) ? undefined : layer;
   });
 
-/** Lays another frame at the bottom; the former base becomes a hidden layer. */
+/** Lays another frame at the bottom. Its layers wait in their places, and those of the former base come back; if it has none, it gets a
+ * hidden one. */
 export function withBase(scene: Scene, base: FrameId | null): Scene {
-  const based = withoutLayersOf({ ...scene, base }, base === null ? [] : [base]);
+  const based = { ...scene, base, frames: asAlignedTo(scene, base) };
   return scene.base === null ? based : withLayersFor(based, [scene.base]);
 }
+
+/** What others were aligned to is aligned itself, where it is: scene space stays as it was when the base changes. */
+function asAlignedTo({ frames, base: former }: Scene, base: FrameId | null): Frame[] {
+  const isAligned = frames.some(({ id, placement }) => id === base && placement !== null);
+  return frames.map((frame) =>
+    isAligned && frame.id === former && frame.placement === null ? { ...frame, placement: FORMER_BASE } : frame,
+  );
+}
+
+const FORMER_BASE: Placement = {
+  matrix: [1, 0, 0, 0, 1, 0, 0, 0, 1],
+  model: 'none',
+  verdict: 'good',
+  reason: { code: 'former-base' },
+  residualPx: null,
+  agreement: null,
+  stops: null,
+};

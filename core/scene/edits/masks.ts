@@ -1,10 +1,11 @@
 import { z } from 'zod';
-import { ItemId, PartId } from '../../ids.ts';
+import { ItemId, PartId, StrokeId } from '../../ids.ts';
 import { Part } from '../../parts/list.ts';
+import { newPaintedPart } from '../../parts/painted.ts';
 import { Join } from '../../parts/partBase.ts';
 import { Refinements } from '../../refinements/list.ts';
 import { defineEdit } from '../edit.ts';
-import { emptyMask, freshPartId, type Mask } from '../mask.ts';
+import { emptyMask, freshPartId, type Mask, maskOfParts } from '../mask.ts';
 import { MaskPlace, mapMask, mapParts, maskAt } from '../places.ts';
 import type { Scene } from '../scene.ts';
 import { mapItem } from '../tree.ts';
@@ -38,6 +39,23 @@ export const addPart = defineEdit({
 
 const withGuard = <T extends { guard: Mask | null }>(item: T): T =>
   item.guard ? item : { ...item, guard: emptyMask() };
+
+/** Gives an item a guard that is everything, so that nothing vanishes, and limits it to a part if one is named. */
+export const beginGuard = defineEdit({
+  kind: 'mask.beginGuard',
+  label: 'Add guard',
+  params: z.strictObject({ owner: ItemId, part: Part.nullable() }),
+  apply: (scene, { owner, part }) =>
+    mapItem(scene, owner, (item) => (item.guard ? item : { ...item, guard: fullMask(owner, part) })),
+});
+
+function fullMask(owner: ItemId, part: Part | null): Mask {
+  const all = newPaintedPart();
+  const fill = { id: StrokeId.parse(`all-${owner}`), fill: true as const, outline: null, feather: 0 };
+  const full = maskOfParts([{ ...all, strokes: [{ ...fill, target: 1, strength: 1, stencil: null }] }]);
+  if (!part) return full;
+  return withParts(full, [...full.parts, { ...part, id: freshPartId(full, part.kind), join: 'intersect' }]);
+}
 
 /** Takes the guard off an item. */
 export const removeGuard = defineEdit({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PartId, RecipeId, StencilId } from '../../ids.ts';
+import { PartId, RecipeId, StencilId, StrokeId } from '../../ids.ts';
 import { Touch } from '../../masks/stroke.ts';
 import { newPaintedPart } from '../../parts/painted.ts';
 import { defineEdit } from '../edit.ts';
@@ -8,7 +8,8 @@ import { freeze, MaskPlace, mapMask, mapParts, maskAt, paintedPartOf } from '../
 import type { Scene } from '../scene.ts';
 
 /** Adds a finished stroke, or a fill, to a painted part: the one named, or the last that is on, or a new one at the end.
- * What it was painted through is kept as it is now. */
+ * What it was painted through is kept as it is now. A run of straight lines grows: each next one is a stroke that takes the place of
+ * the one that it goes on from, so that all of it covers evenly. */
 export const addStroke = defineEdit({
   kind: 'mask.addStroke',
   label: 'Brush stroke',
@@ -17,14 +18,17 @@ export const addStroke = defineEdit({
     part: PartId.optional(),
     stroke: Touch,
     through: Recipe.nullable().default(null),
+    replaces: StrokeId.optional(),
   }),
-  apply: (scene, { owner, of, part, stroke, through }) => {
+  apply: (scene, { owner, of, part, stroke, through, replaces }) => {
     const kept = through && freeze(scene, through);
     const touched = kept ? { ...stroke, stencil: kept.id } : stroke;
     return mapMask(kept?.scene ?? scene, { owner, of }, (mask) => {
       const [open, id] = withPaintedPart(mask, part);
       return mapParts(open, (each) =>
-        each.kind === 'painted' && each.id === id ? { ...each, strokes: [...each.strokes, touched] } : each,
+        each.kind === 'painted' && each.id === id
+          ? { ...each, strokes: [...each.strokes.filter((before) => before.id !== replaces), touched] }
+          : each,
       );
     });
   },
