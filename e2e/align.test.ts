@@ -67,7 +67,7 @@ describe('Observatory, out of the hand', () => {
 
   it('is looked at in every view and at 400 %', async () => {
     await visit.page.getByRole('link', { name: /^Align/ }).click();
-    for (const name of ['Edges', 'Through', 'Blink', 'Divider', 'Frame', 'Difference']) {
+    for (const name of ['Edges', 'Half', 'Blink', 'Divider', 'Frame', 'Difference']) {
       await visit.page.getByRole('radio', { name, exact: true }).click();
       await visit.page.waitForTimeout(150);
     }
@@ -129,7 +129,7 @@ describe('Observatory, out of the hand', () => {
 
   it('is mended by three pairs of points, which find the exact spots', async () => {
     await visit.page.getByRole('button', { name: 'As shot' }).click();
-    await visit.page.getByRole('radio', { name: 'Through', exact: true }).click();
+    await visit.page.getByRole('radio', { name: 'Half', exact: true }).click();
     await visit.page.getByRole('radio', { name: 'Pairs', exact: true }).click();
     // Corners of the dome's house, its door and the hill's path, in the base; the frame is a hand's breadth off.
     const spots = [

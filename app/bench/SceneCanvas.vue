@@ -3,10 +3,10 @@
 import { useResizeObserver } from './useResizeObserver.ts';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRaw, watch } from 'vue';
 import type { Region, Size } from '#core/raster/size.ts';
-import type { PartId } from '#core/ids.ts';
+import type { PartId, StrokeId } from '#core/ids.ts';
 import type { Recipe } from '#core/scene/mask.ts';
-import type { MaskPlace } from '#core/scene/places.ts';
-import type { Stroke } from '#core/masks/stroke.ts';
+import { type MaskPlace, maskAt } from '#core/scene/places.ts';
+import type { Stroke, Touch } from '#core/masks/stroke.ts';
 import { EngineError } from '#engine/engineError.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
@@ -59,13 +59,27 @@ const pointer = ref<{ x: number; y: number }>();
 
 const transform = computed(() => transformOf(props.viewport ?? bench.state.viewport, props.size, extent.value));
 
-/** What the stroke in progress is painted through. */
+/** What the stroke in progress is painted through, and which it takes the place of. */
 let recipe: Recipe | null = null;
-const madeOf = (stroke: Stroke) => ({ ...toRaw(props.paint as MaskPlace), stroke, through: recipe });
+let replaced: StrokeId | undefined;
+const madeOf = (stroke: Stroke) => ({ ...toRaw(props.paint as MaskPlace), stroke, through: recipe, replaces: replaced });
+
+/** The strokes of the part that is painted on. */
+function paintedStrokes(): readonly Touch[] {
+  const mask = props.paint && maskAt(session.scene, props.paint);
+  const part = mask?.parts.find(({ id }) => id === props.paint?.part);
+  return part?.kind === 'painted' ? part.strokes : [];
+}
 
 const brush = new BrushTool({
-  begin: (stroke) => {
+  isLast: (stroke) => paintedStrokes().at(-1)?.id === stroke.id,
+  isThroughSame: () => {
+    const { stencil } = paintedStrokes().at(-1) ?? {};
+    return JSON.stringify(stencil ? session.scene.recipes[stencil] : null) === JSON.stringify(props.through?.() ?? null);
+  },
+  begin: (stroke, replaces) => {
     recipe = props.through?.() ?? null;
+    replaced = replaces;
     session.beginStroke(madeOf(stroke));
   },
   extend: (stroke, points, region) => {
@@ -142,12 +156,10 @@ function resize(): void {
 useResizeObserver(box, resize);
 
 onMounted(() => {
-  window.addEventListener('keydown', onKey);
-  window.addEventListener('keyup', onKey);
+  for (const kind of ['keydown', 'keyup'] as const) for (const heed of [onKey, onShift]) window.addEventListener(kind, heed);
 });
 onBeforeUnmount(() => {
-  window.removeEventListener('keydown', onKey);
-  window.removeEventListener('keyup', onKey);
+  for (const kind of ['keydown', 'keyup'] as const) for (const heed of [onKey, onShift]) window.removeEventListener(kind, heed);
 });
 
 onMounted(async () => {
@@ -164,7 +176,17 @@ onBeforeUnmount(() => driver.value?.close());
 watch(transform, (now) => driver.value?.setTransform(now), { flush: 'sync' });
 watch(() => props.view, (view) => driver.value?.setView(view));
 watch(() => [session.scene, frames.arrivals], () => driver.value?.invalidate());
-watch([() => props.paint?.owner, () => props.paint?.of, () => props.paint?.part], () => brush.forgetEnd());
+
+/** From where to where a straight line would run, in CSS pixels, while its key is held. */
+const isShiftHeld = ref(false);
+const run = computed(() => {
+  const at = pointer.value;
+  const from = isShiftHeld.value && at && props.paint && session.scene && brush.runsFrom;
+  if (!at || !from) return undefined;
+  const { scale, offsetX, offsetY } = transform.value;
+  return { x1: (from.x * scale + offsetX) / density.value, y1: (from.y * scale + offsetY) / density.value, x2: at.x, y2: at.y };
+});
+const onShift = (event: KeyboardEvent) => { isShiftHeld.value = event.shiftKey; };
 
 const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value === 'ready-to-pan' ? 'grab' : props.paint && !bench.before ? 'none' : 'default'));
 </script>
@@ -178,6 +200,10 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
       @pointerdown="onPointerDown" @pointermove="onPointerMove" @pointerrawupdate="onPointerRawUpdate" @pointerup="onPointerUp" @pointercancel="onPointerUp"
       @pointerleave="onPointerLeave" @wheel.prevent="onWheel" @contextmenu.prevent
     />
+    <svg v-if="run" class="pointer-events-none absolute left-0 top-0 h-full w-full overflow-visible" aria-hidden="true" data-testid="straight-run">
+      <line v-bind="run" stroke="#0009" stroke-width="3" />
+      <line v-bind="run" stroke="#fff" stroke-width="1" stroke-dasharray="6 4" />
+    </svg>
     <BrushCursor
       v-if="pointer && paint && !bench.before && mode !== 'pan' && mode !== 'ready-to-pan'"
       :x="pointer.x" :y="pointer.y" :diameter="bench.state.brush.size * transform.scale / density"

@@ -53,17 +53,24 @@ describe('the brush', () => {
   function tool() {
     const log = {
       began: [] as Stroke[],
+      replaced: [] as (string | undefined)[],
       regions: [] as Region[],
       finished: [] as Float32Array[],
       cancelled: [] as Region[],
     };
+    const now = { isLast: true, isThroughSame: true };
     const made = new BrushTool({
-      begin: (stroke) => log.began.push(stroke),
+      isLast: () => now.isLast,
+      isThroughSame: () => now.isThroughSame,
+      begin: (stroke, replaces) => {
+        log.began.push(stroke);
+        log.replaced.push(replaces);
+      },
       extend: (_stroke, _points, region) => log.regions.push(region),
       finish: (_stroke, points) => log.finished.push(points),
       cancel: (_stroke, region) => log.cancelled.push(region),
     });
-    return { made, log };
+    return { made, log, now };
   }
 
   it('makes a stroke of what the pointer did, in its own time', () => {
@@ -83,19 +90,50 @@ describe('the brush', () => {
     expect(log.regions[1]).toEqual({ x: 88, y: 88, width: 124, height: 24 });
   });
 
-  it('runs straight from the end of the last stroke', () => {
+  it('runs straight from the end of the last stroke, as one stroke with it', () => {
     const { made, log } = tool();
     made.press(brush, at(10, 10), false);
-    made.move([at(40, 60)]);
+    made.move([at(40, 60, 20)]);
     made.release();
-    made.press(brush, at(300, 60, 50), true);
+    for (const [x, timeMs] of [
+      [300, 5000],
+      [200, 9000],
+    ] as const) {
+      made.press(brush, at(x, 60, timeMs), true);
+      made.release();
+    }
+    const ends = [10, 10, 0.5, 0, 40, 60, 0.5, 20, 300, 60, 0.5, 21];
+    expect([...log.finished[1]]).toEqual(ends);
+    expect([...log.finished[2]]).toEqual([...ends, 200, 60, 0.5, 22]);
+    expect(log.replaced).toEqual([undefined, log.began[0].id, log.began[1].id]);
+    // All of it is drawn anew, since it is another stroke.
+    expect(log.regions.at(-1)).toEqual({ x: 10 - 202, y: 10 - 202, width: 290 + 404, height: 50 + 404 });
+  });
+
+  it('with another brush, or through another stencil, runs on as a stroke of its own', () => {
+    const { made, log, now } = tool();
+    made.press(brush, at(10, 10), false);
     made.release();
-    expect([...log.finished[1].subarray(0, 2)]).toEqual([40, 60]);
-    expect([...log.finished[1].subarray(4, 6)]).toEqual([300, 60]);
-    made.forgetEnd();
+    made.press({ ...brush, strength: 0.9 }, at(90, 10, 50), true);
+    made.release();
+    expect([...log.finished[1]]).toEqual([10, 10, 0.5, 0, 90, 10, 0.5, 1]);
+    now.isThroughSame = false;
+    made.press({ ...brush, strength: 0.9 }, at(90, 80, 99), true);
+    made.release();
+    expect([...log.finished[2]]).toEqual([90, 10, 0.5, 1, 90, 80, 0.5, 2]);
+    expect(log.replaced).toEqual([undefined, undefined, undefined]);
+  });
+
+  it('does not run from a stroke that was undone', () => {
+    const { made, log, now } = tool();
+    made.press(brush, at(10, 10), false);
+    made.release();
+    expect(made.runsFrom).toEqual({ x: 10, y: 10 });
+    now.isLast = false;
+    expect(made.runsFrom).toBeUndefined();
     made.press(brush, at(7, 7), true);
     made.release();
-    expect(log.finished[2]).toHaveLength(4);
+    expect([...log.finished[1]]).toEqual([7, 7, 0.5, 0]);
   });
 
   it('leaves nothing of a stroke that is given up, but says where to draw anew', () => {

@@ -15,7 +15,12 @@ export interface BrushPoint {
 
 /** What the brush does to the world. */
 export interface BrushEffects {
-  begin: (stroke: Stroke) => void;
+  /** Whether a finished stroke is still the last of what is painted on now: a straight run may go on from its end. */
+  isLast: (stroke: Stroke) => boolean;
+  /** Whether one that begins now is painted through the same. */
+  isThroughSame: (stroke: Stroke) => boolean;
+  /** @param replaces - The stroke that it goes on from and takes the place of. */
+  begin: (stroke: Stroke, replaces: StrokeId | undefined) => void;
   extend: (stroke: Stroke, points: Float32Array, region: Region) => void;
   finish: (stroke: Stroke, points: Float32Array) => void;
   cancel: (stroke: Stroke, region: Region) => void;
@@ -28,11 +33,14 @@ interface InProgress {
   region: Region;
 }
 
-/** The brush: idle, or with a stroke in progress. Remembers where the last stroke ended, for straight runs. */
+/** Milliseconds that lie between a stroke and a straight line that goes on from it, as its points tell. */
+const PAUSE_MS = 1;
+
+/** The brush: idle, or with a stroke in progress. Remembers the last stroke, for straight runs. */
 export class BrushTool {
   readonly #effects: BrushEffects;
   #now: InProgress | undefined;
-  #lastEnd: BrushPoint | undefined;
+  #last: { stroke: Stroke; points: readonly number[] } | undefined;
 
   constructor(effects: BrushEffects) {
     this.#effects = effects;
@@ -42,31 +50,30 @@ export class BrushTool {
     return this.#now !== undefined;
   }
 
-  /** Starts a stroke; `straight` runs it from where the last one ended.
+  /** Where a straight run would go on from; undefined when the last stroke was undone, or something else is painted on. */
+  get runsFrom(): { x: number; y: number } | undefined {
+    if (this.#now || !this.#last || !this.#effects.isLast(this.#last.stroke)) return undefined;
+    const [x, y] = this.#last.points.slice(-POINT_NUMBERS);
+    return { x, y };
+  }
+
+  /** Starts a stroke; `straight` goes on from where the last one ended, as one stroke with it if the brush is the same.
    * @param frame - Whose colours it stays on, if the brush is to. */
   press(brush: Brush, point: BrushPoint, straight: boolean, frame: FrameId | null = null): void {
-    const { effect, grey, size, hardness, strength, flow, pressure, pressureCurve, keepTo } = brush;
-    const stroke: Stroke = {
-      id: StrokeId.parse(crypto.randomUUID()),
-      effect: effect === 'soften' || effect === 'even' ? effect : 'tone',
-      target: effect === 'reveal' ? grey : 0,
-      size,
-      hardness,
-      strength,
-      flow,
-      pressure,
-      pressureCurve,
-      stencil: null,
-      ...(keepTo > 0 && frame ? { keepTo: { frame, tolerance: keepTo } } : {}),
-    };
+    const stroke = strokeOf(brush, frame);
+    const from = straight && this.runsFrom ? this.#last : undefined;
+    const goesOn = from && isSameBrush(from.stroke, stroke) && this.#effects.isThroughSame(from.stroke);
+    const before = goesOn ? from.points : (from?.points.slice(-POINT_NUMBERS) ?? []);
+    const lastTime = before.at(-1) ?? 0;
     this.#now = {
       stroke,
       points: [],
-      startedAt: point.timeMs,
+      startedAt: before.length > 0 ? point.timeMs - lastTime - PAUSE_MS : point.timeMs,
       region: { x: point.x, y: point.y, width: 0, height: 0 },
     };
-    this.#effects.begin(stroke);
-    this.#add(straight && this.#lastEnd ? [{ ...this.#lastEnd, timeMs: point.timeMs }, point] : [point]);
+    this.#effects.begin(stroke, goesOn ? from.stroke.id : undefined);
+    const { startedAt } = this.#now;
+    this.#add([...pointsOf(before).map((each) => ({ ...each, timeMs: each.timeMs + startedAt })), point]);
   }
 
   /** Goes on along the pointer's path. */
@@ -79,8 +86,7 @@ export class BrushTool {
     if (!this.#now) return;
     const { stroke, points } = this.#now;
     this.#now = undefined;
-    const [x, y, pressure, timeMs] = points.slice(-POINT_NUMBERS);
-    this.#lastEnd = { x, y, pressure, timeMs };
+    this.#last = { stroke, points };
     this.#effects.finish(stroke, Float32Array.from(points));
   }
 
@@ -90,11 +96,6 @@ export class BrushTool {
     const { stroke, region } = this.#now;
     this.#now = undefined;
     this.#effects.cancel(stroke, region);
-  }
-
-  /** Forgets where the last stroke ended, when another layer is painted. */
-  forgetEnd(): void {
-    this.#lastEnd = undefined;
   }
 
   #add(points: readonly BrushPoint[]): void {
@@ -109,6 +110,33 @@ export class BrushTool {
     now.region = now.points.length === numbers.length ? region : union(now.region, region);
     this.#effects.extend(now.stroke, Float32Array.from(numbers), region);
   }
+}
+
+function strokeOf(brush: Brush, frame: FrameId | null): Stroke {
+  const { effect, grey, size, hardness, strength, flow, pressure, pressureCurve, keepTo } = brush;
+  return {
+    id: StrokeId.parse(crypto.randomUUID()),
+    effect: effect === 'soften' || effect === 'even' ? effect : 'tone',
+    target: effect === 'reveal' ? grey : 0,
+    size,
+    hardness,
+    strength,
+    flow,
+    pressure,
+    pressureCurve,
+    stencil: null,
+    ...(keepTo > 0 && frame ? { keepTo: { frame, tolerance: keepTo } } : {}),
+  };
+}
+
+const isSameBrush = (a: Stroke, b: Stroke): boolean =>
+  JSON.stringify({ ...a, id: '', stencil: null }) === JSON.stringify({ ...b, id: '', stencil: null });
+
+function pointsOf(numbers: readonly number[]): BrushPoint[] {
+  return Array.from({ length: numbers.length / POINT_NUMBERS }, (_, i) => {
+    const [x, y, pressure, timeMs] = numbers.slice(i * POINT_NUMBERS, (i + 1) * POINT_NUMBERS);
+    return { x, y, pressure, timeMs };
+  });
 }
 
 function around(x0: number, y0: number, x1: number, y1: number, reach: number): Region {

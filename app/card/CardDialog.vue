@@ -98,7 +98,7 @@ function close(): void {
           </div>
           <button type="button" class="ml-auto rounded p-1.5 hover:bg-raised" aria-label="Close" @click="close"><PhX :size="16" /></button>
         </div>
-        <p v-if="!looked" role="status">Looking at the card…</p>
+        <p v-if="!looked" role="status">Reading the card…</p>
         <p v-else-if="!card" role="alert">There is no card reader here. Start Lusket with “npm run demo” to have one.</p>
         <template v-else>
           <p v-if="trouble" class="mb-3 rounded-md border-l-4 border-ink bg-sunken p-3" role="alert">

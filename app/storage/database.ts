@@ -13,6 +13,8 @@ export interface MadeStroke {
   part?: PartId;
   stroke: Stroke;
   through: Recipe | null;
+  /** The stroke that it goes on from, in one run of straight lines. */
+  replaces?: StrokeId;
 }
 
 /** A stroke that is being painted, as far as it has come. */

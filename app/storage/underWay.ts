@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ItemId, PartId } from '#core/ids.ts';
+import { ItemId, PartId, StrokeId } from '#core/ids.ts';
 import { Stroke } from '#core/masks/stroke.ts';
 import { Recipe } from '#core/scene/mask.ts';
 import { MaskPlace } from '#core/scene/places.ts';
@@ -13,6 +13,7 @@ const Kept = z.object({
   part: PartId.optional(),
   stroke: Stroke,
   through: Recipe.nullable(),
+  replaces: StrokeId.optional(),
   points: z.instanceof(Float32Array),
 });
 

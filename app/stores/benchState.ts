@@ -41,8 +41,12 @@ export type MaskChoice = z.infer<typeof MaskChoice>;
 export const BenchState = z.strictObject({
   layerId: LayerId.nullable(),
   look: Look,
-  /** The mask that is worked on, which is the one that the grey and overlay views show. */
+  /** The mask that is laid open: its parts are listed. */
   of: MaskChoice,
+  /** The mask that strokes go to; a layer that has no such mask takes them in its own. */
+  paintsOn: MaskChoice.default('mask'),
+  /** What the grey, overlay and edge views show: how much of the layer counts in the picture, or the mask that is open alone. */
+  shows: z.enum(['effect', 'mask']).default('effect'),
   overlay: z.strictObject({ colour: z.tuple([z.number(), z.number(), z.number()]), strength: Unit }),
   /** How the stencil shows while it holds the brush. */
   stencilShown: z.enum(['overlay', 'grey', 'edge', 'not']),
@@ -67,6 +71,8 @@ export function newBenchState(): BenchState {
     layerId: null,
     look: 'picture',
     of: 'mask',
+    paintsOn: 'mask',
+    shows: 'effect',
     overlay: { colour: [...OVERLAY_COLOURS[0].rgb], strength: 0.72 },
     stencilShown: 'not',
     loupe: false,

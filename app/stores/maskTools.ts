@@ -3,12 +3,13 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { type PartId, StencilId } from '#core/ids.ts';
 import type { Part } from '#core/parts/list.ts';
 import type { Refinements } from '#core/refinements/list.ts';
-import { addPart, setPart, setRefinement } from '#core/scene/edits/masks.ts';
+import { addPart, beginGuard, setPart, setRefinement } from '#core/scene/edits/masks.ts';
 import { setStencil } from '#core/scene/edits/stencils.ts';
 import { emptyMask, freshPartId, type Mask } from '#core/scene/mask.ts';
 import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
 import { findLayer, groupAround } from '#core/scene/tree.ts';
 import { useBench } from './bench.ts';
+import { MaskChoice } from './benchState.ts';
 import { useSession } from './session.ts';
 
 /** What the pointer does on the canvas: paint, say which tones or colours are meant and which are not, draw an outline, or mark
@@ -34,20 +35,34 @@ export const useMaskTools = defineStore('maskTools', () => {
   const marks = shallowRef<{ this: readonly ScenePoint[]; notThis: readonly ScenePoint[] }>({ this: [], notThis: [] });
 
   const layer = computed(() => findLayer(session.scene, bench.state.layerId));
-  /** The same object as long as it is the same place, so that what depends on it alone is left alone. */
-  const place = computed<MaskPlace | undefined>((before) => {
-    const { of } = bench.state;
+  function placeOf(of: MaskChoice): MaskPlace | undefined {
     const owner = of === 'group' ? layer.value && groupAround(session.scene, layer.value.id) : layer.value;
-    if (!owner) return undefined;
-    const now: MaskPlace = { owner: owner.id, of: of === 'group' ? 'mask' : of };
-    return before?.owner === now.owner && before.of === now.of ? before : now;
-  });
+    return owner && { owner: owner.id, of: of === 'group' ? 'mask' : of };
+  }
+  /** The same object as long as it is the same place, so that what depends on it alone is left alone. */
+  const kept = (now: MaskPlace | undefined, before: MaskPlace | undefined): MaskPlace | undefined =>
+    now && before?.owner === now.owner && before.of === now.of ? before : now;
+  const place = computed<MaskPlace | undefined>((before) => kept(placeOf(bench.state.of), before));
   const mask = computed(() => place.value && maskAt(session.scene, place.value));
   const part = computed(() => mask.value?.parts.find(({ id }) => id === partId.value));
+
+  /** Masks of the layer that strokes can go to. */
+  const targets = computed(() =>
+    MaskChoice.options.filter((of) => {
+      const at = placeOf(of);
+      return at && maskAt(session.scene, at);
+    }),
+  );
+  /** Which of them they go to. */
+  const paintsOn = computed<MaskChoice>(() =>
+    targets.value.includes(bench.state.paintsOn) ? bench.state.paintsOn : 'mask',
+  );
+  const target = computed<MaskPlace | undefined>((before) => kept(placeOf(paintsOn.value), before));
   /** The part that the brush paints on; none yet when there is none. */
   const painted = computed(() => {
-    if (part.value?.kind === 'painted') return part.value;
-    return mask.value && paintedPartOf(mask.value);
+    if (paintsOn.value === bench.state.of && part.value?.kind === 'painted') return part.value;
+    const painting = target.value && maskAt(session.scene, target.value);
+    return painting && paintedPartOf(painting);
   });
 
   watch(
@@ -62,13 +77,16 @@ export const useMaskTools = defineStore('maskTools', () => {
     tool.value = 'brush';
   });
 
-  /** Adds a part to the mask that is worked on and opens it. A stencil that is not there yet is made. */
+  /** Adds a part to the mask that is worked on and opens it. A stencil or guard that is not there yet is made; parts of a guard limit
+   * it further. */
   function add(made: Part): void {
     const at = place.value;
     if (!at) return;
     const id = freshPartId(mask.value ?? emptyMask(), made.kind);
     const fresh = { ...made, id };
-    if (at.of === 'stencil' && !mask.value && layer.value) {
+    if (at.of === 'guard' && !mask.value) session.dispatch(beginGuard({ owner: at.owner, part: fresh }));
+    else if (at.of === 'guard') session.dispatch(addPart({ ...at, part: { ...fresh, join: 'intersect' } }));
+    else if (at.of === 'stencil' && !mask.value && layer.value) {
       const stencil = { id: StencilId.parse(crypto.randomUUID()), name: '', mask: { ...emptyMask(), parts: [fresh] } };
       session.dispatch(setStencil({ layerId: layer.value.id, stencil }));
     } else {
@@ -107,6 +125,9 @@ export const useMaskTools = defineStore('maskTools', () => {
     place,
     mask,
     part,
+    targets,
+    paintsOn,
+    target,
     painted,
     add,
     change,

@@ -14,14 +14,14 @@ const tool = defineModel<'look' | 'move' | 'corners' | 'pairs'>('tool', { requir
 const LOOKS = [
   { value: 'difference', label: 'Difference', hint: 'Exposures matched: even grey where both agree' },
   { value: 'edges', label: 'Edges', hint: 'Edges of the base dark, of the frame bright; where they coincide none show' },
-  { value: 'halves', label: 'Through', hint: 'The frame over the base, half transparent' },
+  { value: 'halves', label: 'Half', hint: 'The frame over the base, half transparent' },
   { value: 'blink', label: 'Blink', hint: 'Base and frame alternate' },
   { value: 'divider', label: 'Divider', hint: 'Base on the left, frame on the right' },
   { value: 'lies', label: 'Frame', hint: 'The frame as it is placed, as bright as the base' },
 ] as const;
 const SPEEDS = [{ value: '900', label: 'Slow' }, { value: '500', label: 'Even' }, { value: '200', label: 'Quick' }] as const;
 const TOOLS = [
-  { value: 'look', label: 'Look', hint: 'Drag to move the view' },
+  { value: 'look', label: 'Pan', hint: 'Drag to move the view' },
   { value: 'move', label: 'Move', hint: 'Drag to move the frame; arrow keys move it by a pixel, with Shift by a tenth' },
   { value: 'corners', label: 'Corners', hint: 'Drag each corner separately' },
   { value: 'pairs', label: 'Pairs', hint: 'Click a point on the base, then the same point on the frame' },

@@ -38,7 +38,7 @@ const progressOf = ({ id }: Frame) => placing.shares[id];
     </section>
     <div class="flex w-80 shrink-0 flex-col justify-center gap-2 px-4">
       <template v-if="placing.isRunning">
-        <p class="text-soft">Looking at {{ Object.keys(placing.shares).length }} frame{{ Object.keys(placing.shares).length === 1 ? '' : 's' }}…</p>
+        <p class="text-soft">Analysing {{ Object.keys(placing.shares).length }} frame{{ Object.keys(placing.shares).length === 1 ? '' : 's' }}…</p>
         <button type="button" class="btn justify-center" @click="placing.stop()">Stop</button>
       </template>
       <button v-else type="button" class="btn btn-main justify-center" :disabled="others.length === 0 || session.readOnly" @click="placing.align(others.map(({ id }) => id))">Align all frames</button>

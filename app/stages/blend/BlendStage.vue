@@ -3,6 +3,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { reachOf } from '#core/scene/mask.ts';
 import { setItem } from '#core/scene/edits/items.ts';
+import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { groupAround, layersOf } from '#core/scene/tree.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
@@ -43,10 +44,12 @@ watch(() => layer.value && groupAround(session.scene, layer.value.id), (group) =
 const { view, isBlinking, toggleBlink } = useBlendView();
 const through = useThrough();
 
-/** What the brush paints on: the mask that is open, or the layer's own before there is a guard or stencil to paint. */
-const paint = computed(() => (tools.place && tools.mask && tools.tool === 'brush' ? { ...tools.place, part: tools.painted?.id } : undefined));
-const held = computed(() => (layer.value?.stencil && layer.value.stencilOn && bench.state.of !== 'stencil' ? (reading.value?.stencil ?? 65535) / 65535 : undefined));
-const spread = computed(() => (tools.mask ? reachOf(tools.mask) : 0));
+const paint = computed(() => (tools.target && tools.tool === 'brush' ? { ...tools.target, part: tools.painted?.id } : undefined));
+const held = computed(() => (layer.value?.stencil && layer.value.stencilOn && tools.target?.of !== 'stencil' ? (reading.value?.stencil ?? 65535) / 65535 : undefined));
+const spread = computed(() => {
+  const painting = tools.target && maskAt(session.scene, tools.target);
+  return painting ? reachOf(painting) : 0;
+});
 
 function selectBy(steps: number): void {
   const index = layers.value.findIndex(({ id }) => id === bench.state.layerId);

@@ -3,7 +3,7 @@
  * the stencil that its brush paints through and the mask of its group are all edited here. */
 import { computed } from 'vue';
 import { setItem } from '#core/scene/edits/items.ts';
-import { removeGuard } from '#core/scene/edits/masks.ts';
+import { beginGuard, removeGuard } from '#core/scene/edits/masks.ts';
 import type { Size } from '#core/raster/size.ts';
 import { groupAround } from '#core/scene/tree.ts';
 import type { Layer } from '#core/scene/item.ts';
@@ -15,6 +15,7 @@ import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import AddPart from './AddPart.vue';
+import { maskLabel } from './partNames.ts';
 import PartEditor from './PartEditor.vue';
 import PartList from './PartList.vue';
 import StencilBar from './StencilBar.vue';
@@ -34,7 +35,7 @@ const masks = computed<{ value: MaskChoice; label: string; hint: string }[]>(() 
 
 const EMPTY: Record<MaskChoice, string> = {
   mask: 'Nothing shows yet: paint, or add a part.',
-  guard: 'No guard yet. Add a part to make one: the layer then shows only where both mask and guard allow.',
+  guard: 'No guard yet. Add a part to limit the mask to it, or begin with everything and hide with the brush.',
   stencil: 'No stencil yet. Add tones or another part, and the brush paints through it.',
   group: '',
 };
@@ -56,7 +57,12 @@ function commitOpacity(value: number): void {
     <StencilBar v-if="bench.state.of === 'stencil'" :layer="layer" />
     <PartList v-if="tools.mask" :key="`${layer.id}:${bench.state.of}`" :size="size" />
     <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ EMPTY[bench.state.of] }}</p>
+    <button v-if="bench.state.of === 'guard' && !layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" @click="session.dispatch(beginGuard({ owner: layer.id, part: null }))">Begin with everything</button>
     <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" @click="session.dispatch(removeGuard({ owner: layer.id }))">Remove the guard</button>
+    <p v-if="tools.mask && bench.state.of !== tools.paintsOn" class="flex items-center justify-between gap-2 px-3 pb-1.5 text-[12px] text-soft">
+      <span>The brush paints on the {{ maskLabel(session.scene, layer, tools.paintsOn) }}.</span>
+      <button type="button" class="btn h-6 shrink-0 px-2" @click="bench.state.paintsOn = bench.state.of">Paint on this one</button>
+    </p>
     <div class="border-t border-line"><PartEditor :size="size" /></div>
     <div v-if="bench.state.of !== 'stencil' && !tools.part" class="border-t border-line px-3 py-1.5">
       <RuleSlider slim

@@ -90,6 +90,11 @@ const rows = computed(() => {
   ];
 });
 const percent = (value: number | null | undefined) => (value === null || value === undefined ? '–' : `${(value / 655.35).toFixed(1)} %`);
+/** How much of the layer counts, where it is not what its mask says. */
+const counts = computed(() => {
+  const { mask, effect } = reading.value ?? {};
+  return percent(mask) === percent(effect) ? '' : percent(effect);
+});
 </script>
 
 <template>
@@ -118,7 +123,7 @@ const percent = (value: number | null | undefined) => (value === null || value =
           </tr>
           <tr data-testid="probe-mask">
             <th scope="row" class="text-left font-[inherit]">Mask</th>
-            <td colspan="3" class="text-right">{{ percent(reading.mask) }}<template v-if="reading.stencil !== null"> · stencil {{ percent(reading.stencil) }}</template></td>
+            <td colspan="3" class="text-right">{{ percent(reading.mask) }}<template v-if="counts"> · counts {{ counts }}</template><template v-if="reading.stencil !== null"> · stencil {{ percent(reading.stencil) }}</template></td>
           </tr>
         </tbody>
       </table>

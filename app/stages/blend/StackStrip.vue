@@ -26,7 +26,7 @@ const cards = computed(() => {
     const group = groups[index];
     return {
       layer, index, group, label: itemLabel(session.scene, layer), view: viewOf(layer),
-      mask: { show: { what: 'mask', at: layer.id } } as const,
+      mask: { show: { what: 'effect', at: layer.id } } as const,
       /** The first of its group carries the name; the bracket runs on to the others. */
       opens: group !== undefined && groups[index - 1] !== group,
       goesOn: group !== undefined && groups[index + 1] === group,
@@ -55,7 +55,7 @@ const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer
     <div v-for="{ layer, index, group, label, view, mask, opens, goesOn, canJoin } in cards" :key="layer.id" class="relative flex w-30 shrink-0 flex-col rounded p-1.5" :class="layer.id === bench.state.layerId ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : 'bg-sunken'" :data-testid="`layer-${label}`">
       <button type="button" class="relative block text-left" :aria-pressed="layer.id === bench.state.layerId" :aria-label="`Select layer ${label}`" @click="bench.state.layerId = layer.id">
         <TileThumb :size="size" :view="view" :side="110" class="w-full rounded-sm" :class="[layer.visible ? '' : 'opacity-35', group ? 'h-14' : 'h-18']" label="Frame of the layer" />
-        <TileThumb :size="size" :view="mask" :side="56" class="absolute bottom-0 right-0 h-9 w-13.5 rounded-tl-sm outline-2 outline-sunken" label="Mask of the layer" />
+        <TileThumb :size="size" :view="mask" :side="56" class="absolute bottom-0 right-0 h-9 w-13.5 rounded-tl-sm outline-2 outline-sunken" label="Where the layer counts" />
       </button>
       <div v-if="group" class="relative mt-1 h-3.5 border-t-2 border-verdigris text-[11px]" :class="{ '-mr-3.5': goesOn }" data-testid="group-bracket">
         <NameField v-if="opens" class="w-full bg-transparent" label="Name of the group" :most="80" empty placeholder="Group" :value="group.label" @commit="session.dispatch(setItem({ id: group.id, change: { label: $event } }))" />

@@ -5,15 +5,20 @@ import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
-import { type BenchState, type Brush, type Look, OVERLAY_COLOURS } from '../../stores/benchState.ts';
+import { type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS } from '../../stores/benchState.ts';
+import { useMaskTools } from '../../stores/maskTools.ts';
+import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../../ui/ChoiceField.vue';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
+import { maskLabel } from './partNames.ts';
 
 const props = defineProps<{ scale: number; layer?: Layer; blinking: boolean }>();
 const emit = defineEmits<{ full: []; blink: [] }>();
 
 const bench = useBench();
+const session = useSession();
+const tools = useMaskTools();
 const brush = computed(() => bench.state.brush);
 const overlay = computed(() => bench.state.overlay);
 
@@ -36,18 +41,33 @@ const PRESSURES: readonly { value: Brush['pressure']; label: string }[] = [
   { value: 'strength', label: 'sets strength' },
   { value: 'both', label: 'sets both' },
 ];
+const SHOWS: readonly { value: BenchState['shows']; label: string }[] = [
+  { value: 'effect', label: 'what counts' },
+  { value: 'mask', label: 'the open mask' },
+];
 const SHOWN: readonly { value: BenchState['stencilShown']; label: string }[] = [
   { value: 'not', label: 'not at all' },
   { value: 'overlay', label: 'over the picture' },
   { value: 'grey', label: 'as grey' },
   { value: 'edge', label: 'as lines' },
 ];
+const targets = computed(() => tools.targets.map((value) => ({ value, label: props.layer ? maskLabel(session.scene, props.layer, value) : '' })));
+function choosePaintsOn(event: Event): void {
+  bench.state.paintsOn = MaskChoice.parse((event.target as HTMLSelectElement).value);
+}
 const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === overlay.value.colour[i]);
 </script>
 
 <template>
   <div class="flex h-14 shrink-0 items-center gap-5 bg-panel pl-1 pr-3" role="toolbar" aria-label="Brush and view">
-    <ChoiceRow label="Brush" class="w-60" :value="brush.effect" :choices="EFFECTS" @choose="brush.effect = $event" />
+    <div class="flex w-60 shrink-0 flex-col gap-0.5">
+      <label class="flex items-baseline gap-1 text-[11px] leading-3.5 text-soft">Paints on
+        <select class="min-w-0 flex-1 truncate rounded-sm bg-transparent font-semibold text-ink outline-offset-0" aria-label="The brush paints on" title="Which mask strokes go to (it changes only here)" :value="tools.paintsOn" data-testid="paints-on" @change="choosePaintsOn">
+          <option v-for="each in targets" :key="each.value" :value="each.value">{{ each.label }}</option>
+        </select>
+      </label>
+      <ChoiceRow label="Brush" :value="brush.effect" :choices="EFFECTS" @choose="brush.effect = $event" />
+    </div>
     <RuleSlider class="w-27" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
     <RuleSlider class="w-25" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
     <RuleSlider class="w-25" label="Strength" unit="%" :shown="100" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
@@ -65,7 +85,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
     <div class="ml-auto flex items-center gap-2">
       <ChoiceRow label="View" class="w-66" :value="bench.state.look" :choices="LOOKS" @choose="bench.state.look = $event" />
       <Popover class="relative">
-        <PopoverButton class="btn h-7.5 px-2" title="Overlay, stencil, loupe and blinking">Look <PhCaretDown :size="12" /></PopoverButton>
+        <PopoverButton class="btn h-7.5 px-2" title="Overlay, stencil, loupe and blinking">View <PhCaretDown :size="12" /></PopoverButton>
         <PopoverPanel class="absolute right-0 top-9 z-30 flex w-64 flex-col gap-2.5 rounded bg-raised p-3 shadow-xl focus:outline-none">
           <div class="flex items-center gap-1.5">
             <span class="mr-auto text-soft">Overlay</span>
@@ -75,6 +95,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
             />
           </div>
           <RuleSlider label="Strength of the overlay" unit="%" :shown="100" :value="overlay.strength" :min="0.05" :max="1" :step="0.01" :usual="0.72" @preview="overlay.strength = $event" @commit="overlay.strength = $event" />
+          <ChoiceField label="Grey, Over and Edge show" :value="bench.state.shows" :choices="SHOWS" @choose="bench.state.shows = $event" />
           <ChoiceField label="Stencil shown" :value="bench.state.stencilShown" :choices="SHOWN" @choose="bench.state.stencilShown = $event" />
           <label class="flex items-center gap-2"><input v-model="bench.state.loupe" type="checkbox" class="accent-verdigris" /> Loupe at 100 % (/)</label>
           <button type="button" class="btn h-7 justify-center" :aria-pressed="blinking" :disabled="!layer" @click="emit('blink')">{{ blinking ? 'Stop blinking' : 'Blink the layer (-)' }}</button>

@@ -12,12 +12,16 @@ import {
 import type { Component } from 'vue';
 import type { Measure } from '#core/masks/measure.ts';
 import { frameOfSource, type Source } from '#core/masks/source.ts';
+import { isFill } from '#core/masks/stroke.ts';
 import type { Part, PartKind } from '#core/parts/list.ts';
+import type { PaintedPart } from '#core/parts/painted.ts';
 import type { Join } from '#core/parts/partBase.ts';
 import type { ToneSide } from '#core/parts/tone.ts';
+import type { Layer } from '#core/scene/item.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { findItem } from '#core/scene/tree.ts';
 import { frameLabel, itemLabel } from '../../frameLabel.ts';
+import type { MaskChoice } from '../../stores/benchState.ts';
 
 /** What parts are called and by which sign they are known. */
 export const KINDS: Record<PartKind, { label: string; icon: Component; hint: string }> = {
@@ -78,6 +82,10 @@ export const sourceLabel = (scene: Scene, source: Source): string => {
   return frame ? frameLabel(scene, frame) : (sourcesOf(scene).find(({ value }) => value === source)?.label ?? '');
 };
 
+/** Whether painting is one fill that covers all. */
+const isEverything = ({ strokes: [first, ...rest] }: PaintedPart): boolean =>
+  first !== undefined && rest.length === 0 && isFill(first) && !first.outline && first.target * first.strength === 1;
+
 /** A part in a few words: its name, or what it is. */
 export function partLabel(scene: Scene, part: Part): string {
   if (part.name) return part.name;
@@ -92,11 +100,23 @@ export function partLabel(scene: Scene, part: Part): string {
       part.measure === 'luminance' || part.measure === 'chroma' ? '' : ` ${measureLabel(part.measure).toLowerCase()}`;
     return `${side}${measure} · ${sourceLabel(scene, part.source)}`;
   }
+  if (part.kind === 'painted' && isEverything(part)) return 'Everything';
   if (part.kind === 'painted')
     return `Painted · ${part.strokes.length} ${part.strokes.length === 1 ? 'stroke' : 'strokes'}`;
   if (part.kind === 'picture') return part.file.name;
   if (part.kind === 'reference') return `Mask of ${referenceLabel(scene, part.to)}`;
   return KINDS[part.kind].label;
+}
+
+/** One of a layer's masks in a few words. */
+export function maskLabel(scene: Scene, layer: Layer, of: MaskChoice): string {
+  const label = itemLabel(scene, layer);
+  return {
+    mask: `mask of ${label}`,
+    guard: `guard of ${label}`,
+    stencil: `stencil of ${label}`,
+    group: `mask of the group of ${label}`,
+  }[of];
 }
 
 export function referenceLabel(scene: Scene, to: (Part & { kind: 'reference' })['to']): string {

@@ -8,6 +8,8 @@ export interface ProbeReading {
   y: number;
   frames: { frameId: FrameId; rgb: readonly number[] }[];
   mask: number | null;
+  /** How much of the layer counts: by its mask, guard, frame, opacity and groups. */
+  effect: number | null;
   stencil: number | null;
   result: readonly number[];
 }
@@ -21,17 +23,18 @@ export async function probeAt(
   x: number,
   y: number,
 ): Promise<ProbeReading | undefined> {
-  const masks = layerId ? (['mask', 'stencil'] as const).map((what) => ({ what, at: layerId })) : [];
+  const masks = layerId ? (['mask', 'effect', 'stencil'] as const).map((what) => ({ what, at: layerId })) : [];
   const pictures = frames.map(({ id }) => ({ what: 'frame', at: id }) as const);
   const samples = await engine.probe([{ what: 'result' }, ...pictures, ...masks], x, y);
   if (!samples) return undefined;
   const [result, ...rest] = samples;
-  const [mask, stencil] = rest.slice(frames.length);
+  const [mask, effect, stencil] = rest.slice(frames.length);
   return {
     x,
     y,
     frames: frames.map(({ id }, index) => ({ frameId: id, rgb: rest[index] ?? [] })),
     mask: mask?.[0] ?? null,
+    effect: effect?.[0] ?? null,
     stencil: stencil?.[0] ?? null,
     result: result ?? [],
   };

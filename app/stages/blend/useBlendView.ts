@@ -54,7 +54,12 @@ export function useBlendView() {
     if (isBlinking.value) return isOut.value ? { show: { what: 'without', at: layer.id } } : RESULT;
     const frame = frameOfLayer(layer);
     if (look === 'layer') return frame ? { show: { what: 'frame', at: frame } } : RESULT;
-    if (look !== 'picture') return tools.mask && place ? coverage(look, { what: place.of, at: place.owner }) : RESULT;
+    if (look !== 'picture') {
+      if (!tools.mask || !place) return RESULT;
+      // A stencil has no part in the picture: there is nothing of it that counts.
+      const isSingle = bench.state.shows === 'mask' || place.of === 'stencil';
+      return coverage(look, { what: isSingle ? place.of : 'effect', at: place.owner });
+    }
     // The stencil is seen over the picture as long as it holds the brush, when that is asked for.
     const holds = layer.stencil && layer.stencilOn;
     return holds && stencilShown !== 'not' ? coverage(stencilShown, { what: 'stencil', at: layer.id }) : RESULT;

@@ -5,8 +5,8 @@ import { useMaskTools } from '../../stores/maskTools.ts';
 export function useThrough(): () => Recipe | null {
   const tools = useMaskTools();
   return () => {
-    const { layer, place } = tools;
-    const stencil = place?.of !== 'stencil' && layer?.stencilOn ? layer.stencil : null;
+    const { layer, target } = tools;
+    const stencil = target?.of !== 'stencil' && layer?.stencilOn ? layer.stencil : null;
     return stencil && { of: stencil.id, seenFrom: null, mask: stencil.mask };
   };
 }

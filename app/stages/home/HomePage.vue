@@ -186,7 +186,7 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
     <section class="px-12 py-8">
       <ProgressLine v-if="unpacking !== undefined" class="mb-4 rounded-md bg-panel p-4" text="Opening the scene file" :share="unpacking" stoppable @stop="stopping.abort()" />
       <p v-else-if="busy" class="mb-4 text-on-surround" role="status">{{ busy }}</p>
-      <p v-if="scenes === undefined" class="text-on-surround" role="status">Looking for your scenes…</p>
+      <p v-if="scenes === undefined" class="text-on-surround" role="status">Loading your scenes…</p>
       <div v-else-if="scenes.length === 0" class="rounded-lg border border-dashed border-on-surround px-8 py-16 text-center text-on-surround">
         <p class="text-base font-semibold">No scenes yet</p>
         <p class="mt-1">Drop the frames of a bracket here, choose them, or try the demo. Everything stays on this computer.</p>
