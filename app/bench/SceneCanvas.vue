@@ -17,9 +17,10 @@ import { useFrames } from '../stores/frames.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import BrushCursor from './BrushCursor.vue';
-import { BrushTool } from './brushTool.ts';
+import { BrushTool, brushIn } from './brushTool.ts';
 import { CanvasDriver } from './canvasDriver.ts';
 import { canvasSpaceOf } from '../drawing/canvasSpace.ts';
+import type { Grip } from './fingers.ts';
 import { usePointer } from './usePointer.ts';
 import { panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
@@ -99,11 +100,11 @@ function grown({ x, y, width, height }: Region): Region {
   return { x: x - by, y: y - by, width: width + 2 * by, height: height + 2 * by };
 }
 
-const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerLeave, onKey } = usePointer({
+const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerCancel, onPointerLeave, onKey } = usePointer({
   toScene: (event) => toScene(transform.value, devicePoint(event)),
   canPaint: () => props.paint !== undefined && !bench.before && !session.readOnly,
   brush,
-  press: (point, straight) => brush.press({ ...bench.state.brush }, point, straight, session.scene.base),
+  press: (point, straight, hand) => brush.press(brushIn(hand, bench.state.brush), point, straight, session.scene.base),
   speedAsPen: () => bench.state.brush.speedAsPen,
   pan,
   hover: (event) => {
@@ -128,6 +129,13 @@ function onWheel(event: WheelEvent): void {
   bench.state.viewport = zoomAt(transform.value, extent.value, devicePoint(event), factor);
 }
 
+/** Two fingers moved. */
+function gripped({ at, factor, dx, dy }: Grip): void {
+  const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
+  bench.state.viewport = zoomAt(transform.value, extent.value, devicePoint({ offsetX: at.x - left, offsetY: at.y - top }), factor);
+  pan(dx, dy);
+}
+
 /** Fitted, or one screen pixel for each of the picture, keeping the pointer's place. */
 function toggleFull(): void {
   const now = transform.value;
@@ -135,7 +143,7 @@ function toggleFull(): void {
   bench.state.viewport = bench.state.viewport.fit || now.scale !== 1 ? zoomAt(now, extent.value, at, 1 / now.scale) : { ...bench.state.viewport, fit: true };
 }
 
-defineExpose({ toggleFull, scale: computed(() => transform.value.scale), transform, density, onWheel, pan });
+defineExpose({ toggleFull, gripped, scale: computed(() => transform.value.scale), transform, density, onWheel, pan });
 
 /** While frames come in, some are missing, and the picture is asked for anew when they are there. */
 function onDrawError(error: Error): void {
@@ -197,7 +205,7 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
   >
     <canvas
       ref="canvas" class="block h-full w-full touch-none" :data-testid="still ? 'canvas-over' : 'canvas'" :style="{ cursor }"
-      @pointerdown="onPointerDown" @pointermove="onPointerMove" @pointerrawupdate="onPointerRawUpdate" @pointerup="onPointerUp" @pointercancel="onPointerUp"
+      @pointerdown="onPointerDown" @pointermove="onPointerMove" @pointerrawupdate="onPointerRawUpdate" @pointerup="onPointerUp" @pointercancel="onPointerCancel"
       @pointerleave="onPointerLeave" @wheel.prevent="onWheel" @contextmenu.prevent
     />
     <svg v-if="run" class="pointer-events-none absolute left-0 top-0 h-full w-full overflow-visible" aria-hidden="true" data-testid="straight-run">

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Stroke } from '#core/masks/stroke.ts';
 import type { Region } from '#core/raster/size.ts';
 import { newBenchState } from '../stores/benchState.ts';
-import { type BrushPoint, BrushTool } from './brushTool.ts';
+import { type BrushPoint, BrushTool, brushIn } from './brushTool.ts';
 import { HandSpeed } from './handSpeed.ts';
 import { fitScale, panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
@@ -164,5 +164,18 @@ describe('a hand instead of a pen', () => {
     const [first, second] = [hand.pressureAt(1, 0, 8), hand.pressureAt(200, 0, 16)];
     expect(first - second).toBeLessThan(0.6);
     expect(hand.pressureAt(200, 0, 16)).toBe(second);
+  });
+});
+
+describe('a hand', () => {
+  const { brush } = newBenchState();
+
+  it('is felt with a pen only, and a pen held by its other end does the reverse', () => {
+    expect(brush.pressure).toBe('strength');
+    expect(brushIn({ isFelt: false, isTurned: false }, brush).pressure).toBe('none');
+    expect(brushIn({ isFelt: true, isTurned: false }, brush)).toEqual(brush);
+    expect(brushIn({ isFelt: true, isTurned: true }, brush).effect).toBe('hide');
+    expect(brushIn({ isFelt: true, isTurned: true }, { ...brush, effect: 'hide' }).effect).toBe('reveal');
+    expect(brushIn({ isFelt: true, isTurned: true }, { ...brush, effect: 'soften' }).effect).toBe('soften');
   });
 });

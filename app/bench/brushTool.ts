@@ -13,6 +13,14 @@ export interface BrushPoint {
   timeMs: number;
 }
 
+/** What a stroke is painted with. */
+export interface Hand {
+  /** Its pressure is felt: a pen's, or that of one that the hand's speed stands for. */
+  isFelt: boolean;
+  /** A pen that is held by its other end. */
+  isTurned: boolean;
+}
+
 /** What the brush does to the world. */
 export interface BrushEffects {
   /** Whether a finished stroke is still the last of what is painted on now: a straight run may go on from its end. */
@@ -110,6 +118,15 @@ export class BrushTool {
     now.region = now.points.length === numbers.length ? region : union(now.region, region);
     this.#effects.extend(now.stroke, Float32Array.from(numbers), region);
   }
+}
+
+/** The brush as a hand uses it: pressure counts where it is felt, and the other end of a pen undoes what its tip does. */
+export function brushIn({ isFelt, isTurned }: Hand, brush: Brush): Brush {
+  const pressure = isFelt ? brush.pressure : 'none';
+  const turned = { reveal: 'hide', hide: 'reveal' } as const;
+  const effect =
+    isTurned && (brush.effect === 'reveal' || brush.effect === 'hide') ? turned[brush.effect] : brush.effect;
+  return { ...brush, pressure, effect };
 }
 
 function strokeOf(brush: Brush, frame: FrameId | null): Stroke {

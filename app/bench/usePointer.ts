@@ -1,5 +1,5 @@
 import { ref } from 'vue';
-import type { BrushPoint, BrushTool } from './brushTool.ts';
+import type { BrushPoint, BrushTool, Hand } from './brushTool.ts';
 import { HandSpeed } from './handSpeed.ts';
 import type { Point } from './viewTransform.ts';
 
@@ -11,7 +11,7 @@ interface PointerEffects {
   toScene: (event: PointerEvent) => Point;
   canPaint: () => boolean;
   brush: BrushTool;
-  press: (point: BrushPoint, straight: boolean) => void;
+  press: (point: BrushPoint, straight: boolean, hand: Hand) => void;
   /** Whether the speed of the hand stands for a pen's pressure. */
   speedAsPen: () => boolean;
   /** By CSS pixels. */
@@ -19,11 +19,18 @@ interface PointerEffects {
   hover: (event: PointerEvent | undefined) => void;
 }
 
+/** The button that a pen's other end is told as (W3C Pointer Events). */
+const PEN_TURNED = 5;
+/** A finger that has gone no further than this many CSS pixels may yet be the first of two. */
+const MAY_BE_ONE_OF_TWO = 24;
+
 /** Pointer and keys on the canvas: painting with the main button or the pen, panning with the middle button, with the
  * space bar held, or when there is nothing to paint on. Escape gives a stroke up. */
 export function usePointer(effects: PointerEffects) {
   const mode = ref<Mode>('idle');
   let last: { x: number; y: number } | undefined;
+  /** How far the pointer has gone with a stroke, in CSS pixels. */
+  let gone = 0;
   let isOver = false;
 
   const hand = new HandSpeed();
@@ -32,8 +39,11 @@ export function usePointer(effects: PointerEffects) {
 
   function sample(event: PointerEvent): BrushPoint {
     const { x, y } = effects.toScene(event);
-    const felt = event.pointerType === 'mouse' ? 0.5 : event.pressure;
-    const pressure = effects.speedAsPen() ? hand.pressureAt(event.clientX, event.clientY, event.timeStamp) : felt;
+    const pressure = effects.speedAsPen()
+      ? hand.pressureAt(event.clientX, event.clientY, event.timeStamp)
+      : isPen(event)
+        ? event.pressure
+        : 0.5;
     return { x, y, pressure, timeMs: event.timeStamp };
   }
 
@@ -52,12 +62,17 @@ export function usePointer(effects: PointerEffects) {
     if (mode.value === 'ready-to-pan' || event.button === 1 || (event.button === 0 && !effects.canPaint())) {
       mode.value = 'pan';
       last = { x: event.clientX, y: event.clientY };
-    } else if (event.button === 0) {
+    } else if (event.button === 0 || (event.button === PEN_TURNED && isPen(event) && effects.canPaint())) {
       mode.value = 'paint';
+      last = { x: event.clientX, y: event.clientY };
+      gone = 0;
       hand.begin(event.clientX, event.clientY, event.timeStamp);
       const point = sample(event);
       lockedFrom = event.altKey ? { x: point.x, y: point.y, level: undefined } : undefined;
-      effects.press(point, event.shiftKey);
+      effects.press(point, event.shiftKey, {
+        isFelt: isPen(event) || effects.speedAsPen(),
+        isTurned: event.button === PEN_TURNED,
+      });
     } else {
       return;
     }
@@ -71,8 +86,10 @@ export function usePointer(effects: PointerEffects) {
     if (mode.value === 'pan' && last) {
       effects.pan(event.clientX - last.x, event.clientY - last.y);
       last = { x: event.clientX, y: event.clientY };
-    } else if (mode.value === 'paint' && !HAS_RAW_UPDATES) {
-      paintAlong(event);
+    } else if (mode.value === 'paint') {
+      if (last) gone += Math.hypot(event.clientX - last.x, event.clientY - last.y);
+      last = { x: event.clientX, y: event.clientY };
+      if (!HAS_RAW_UPDATES) paintAlong(event);
     }
   }
 
@@ -90,6 +107,12 @@ export function usePointer(effects: PointerEffects) {
     if (mode.value === 'paint') effects.brush.release();
     mode.value = 'idle';
     last = undefined;
+  }
+
+  /** A finger that did hardly anything is the first of two; what else was painted stays. */
+  function onPointerCancel(): void {
+    if (mode.value === 'paint' && gone < MAY_BE_ONE_OF_TWO) effects.brush.cancel();
+    onPointerUp();
   }
 
   function onPointerLeave(): void {
@@ -112,8 +135,10 @@ export function usePointer(effects: PointerEffects) {
     }
   }
 
-  return { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerLeave, onKey };
+  return { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerCancel, onPointerLeave, onKey };
 }
+
+const isPen = ({ pointerType }: PointerEvent): boolean => pointerType === 'pen';
 
 function isTextField(target: EventTarget | null): boolean {
   return target instanceof HTMLInputElement && target.type !== 'range';

@@ -33,6 +33,22 @@ export async function drawnView(engine: Engine, view: View, size: Size, level: n
   return come === tiles.length ? drawn : undefined;
 }
 
+/** A tile of a view at full size; undefined when it was not to be had now. */
+export async function drawnTile(engine: Engine, view: View, tx: number, ty: number): Promise<DrawnView | undefined> {
+  const tile = { width: TILE, height: TILE, step: 1, rgba: new Uint8ClampedArray(TILE * TILE * 4) };
+  let hasCome = false;
+  try {
+    await engine.draw(Lane.Thumbs, view, 0, [{ tx, ty }], ([{ rgba }]) => {
+      if (!rgba) return;
+      copyTile(rgba, tile, 0, 0);
+      hasCome = true;
+    });
+  } catch {
+    return undefined;
+  }
+  return hasCome ? tile : undefined;
+}
+
 function copyTile(rgba: Uint8ClampedArray, { width, height, rgba: to }: DrawnView, x: number, y: number): void {
   const columns = Math.min(TILE, width - x);
   for (let row = 0; row < Math.min(TILE, height - y); row++)

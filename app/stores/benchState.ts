@@ -37,6 +37,15 @@ export type Viewport = z.infer<typeof Viewport>;
 export const MaskChoice = z.enum(['mask', 'guard', 'stencil', 'group']);
 export type MaskChoice = z.infer<typeof MaskChoice>;
 
+/** Strengths that a brush is used with (common practice, no source). */
+export const STRENGTHS = [0.1, 0.2, 0.4, 0.7, 1] as const;
+
+/** The next of the usual strengths, or the one before. */
+export const strengthAfter = (strength: number, steps: 1 | -1): number =>
+  (steps > 0
+    ? STRENGTHS.find((each) => each > strength + 1e-6)
+    : STRENGTHS.findLast((each) => each < strength - 1e-6)) ?? strength;
+
 /** How the bench of a scene was left; kept with it, but no part of what makes the picture. */
 export const BenchState = z.strictObject({
   layerId: LayerId.nullable(),
@@ -83,7 +92,7 @@ export function newBenchState(): BenchState {
       hardness: 0,
       strength: 0.4,
       flow: 1,
-      pressure: 'none',
+      pressure: 'strength',
       pressureCurve: 1,
       speedAsPen: false,
       keepTo: 0,

@@ -1,6 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { type PartId, StencilId } from '#core/ids.ts';
+import { WHOLE_RANGE } from '#core/masks/range.ts';
+import { WHOLE_COLOURS } from '#core/masks/picking.ts';
 import type { Part } from '#core/parts/list.ts';
 import type { Refinements } from '#core/refinements/list.ts';
 import { addPart, beginGuard, setPart, setRefinement } from '#core/scene/edits/masks.ts';
@@ -29,6 +31,8 @@ export const useMaskTools = defineStore('maskTools', () => {
   /** The part that is open; null for the whole mask. */
   const partId = ref<PartId | null>(null);
   const tool = ref<MaskTool>('brush');
+  /** The open part has been picked for since it was opened: the next pick widens it. */
+  const hasPicked = ref(false);
   /** A mask that is looked at for a moment, large and grey. */
   const peek = shallowRef<Mask>();
   /** What was marked as belonging together, and as not, for comparing channels. */
@@ -76,6 +80,9 @@ export const useMaskTools = defineStore('maskTools', () => {
   watch([partId, () => bench.state.look], () => {
     tool.value = 'brush';
   });
+  watch(partId, () => {
+    hasPicked.value = false;
+  });
 
   /** Adds a part to the mask that is worked on and opens it. A stencil or guard that is not there yet is made; parts of a guard limit
    * it further. */
@@ -107,6 +114,14 @@ export const useMaskTools = defineStore('maskTools', () => {
     );
   }
 
+  /** Forgets what was picked for the open part: the next pick is the first. */
+  function startAnew(): void {
+    if (part.value?.kind === 'tone') change(WHOLE_RANGE);
+    if (part.value?.kind === 'colour') change(WHOLE_COLOURS);
+    hasPicked.value = false;
+    tool.value = 'in';
+  }
+
   function refine(settings: Partial<Refinements>, drag?: string): void {
     if (place.value) session.dispatch(setRefinement({ ...place.value, part: partId.value, change: settings }), drag);
   }
@@ -119,6 +134,8 @@ export const useMaskTools = defineStore('maskTools', () => {
   return {
     partId,
     tool,
+    hasPicked,
+    startAnew,
     peek,
     marks,
     layer,

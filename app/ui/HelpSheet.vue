@@ -13,7 +13,7 @@ const groups = [...new Set(SHORTCUTS.map(({ group }) => group))].map((group) => 
   <Dialog :open="open" class="relative z-50" @close="emit('close')">
     <div class="fixed inset-0 bg-black/50" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-6">
-      <DialogPanel class="w-full max-w-3xl rounded-lg bg-panel p-7 shadow-2xl">
+      <DialogPanel class="max-h-full w-full max-w-4xl overflow-y-auto rounded-lg bg-panel p-7 shadow-2xl">
         <div class="mb-4 flex items-center justify-between">
           <DialogTitle class="text-base font-semibold">Keys and gestures</DialogTitle>
           <button type="button" class="btn" @click="emit('close')">Close</button>

@@ -85,6 +85,38 @@ describe('a number on a rule', () => {
     ]);
   });
 
+  it('selects the number when it is clicked into, and gives the typing up with Escape', async () => {
+    const { log, text, range } = mount();
+    text.focus();
+    expect([text.selectionStart, text.selectionEnd]).toEqual([0, 3]);
+    text.setSelectionRange(1, 1);
+    text.click();
+    expect([text.selectionStart, text.selectionEnd]).toEqual([0, 3]);
+    // From the second click on the caret stays where it is put.
+    text.setSelectionRange(1, 1);
+    text.click();
+    expect(text.selectionStart).toBe(1);
+    text.value = '7';
+    send(text, 'input');
+    await nextTick();
+    let heard = false;
+    document.body.addEventListener('keydown', () => {
+      heard = true;
+    });
+    text.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }));
+    await nextTick();
+    expect([text.value, heard, document.activeElement === range]).toEqual(['100', false, true]);
+    expect(log).toEqual([]);
+  });
+
+  it('has marks that a click takes', () => {
+    const { log, label } = mount({ min: 0.01, max: 1, step: 0.01, value: 0.5, geometric: false, shown: 100, unit: '%', marks: [0.1, 0.4] });
+    const marks = [...(label.parentElement as HTMLElement).querySelectorAll('button')];
+    expect(marks.map((mark) => mark.title)).toEqual(['10 %', '40 %']);
+    marks[1].click();
+    expect(log).toEqual([['commit', 0.4]]);
+  });
+
   it('steps by keys and is reset by a double press on its name', () => {
     const { log, range, label } = mount();
     send(range, 'keydown', 'ArrowRight');

@@ -20,6 +20,8 @@ const props = defineProps<{
   slim?: boolean;
   /** Equal steps along the rule multiply, rather than add. */
   geometric?: boolean;
+  /** Values that are marked below the rule, to be taken by a click. */
+  marks?: readonly number[];
 }>();
 const emit = defineEmits<{ preview: [value: number]; commit: [value: number] }>();
 
@@ -29,7 +31,8 @@ const typed = ref<string>();
 /** After Escape the rest of a drag counts for nothing; whoever listens for the key takes back what was previewed. */
 const givenUp = ref(false);
 
-const position = computed(() => (props.geometric ? Math.log(props.value / props.min) / Math.log(props.max / props.min) : (props.value - props.min) / (props.max - props.min)));
+const positionOf = (value: number) => (props.geometric ? Math.log(value / props.min) / Math.log(props.max / props.min) : (value - props.min) / (props.max - props.min));
+const position = computed(() => positionOf(props.value));
 
 function valueAt(at: number): number {
   const raw = props.geometric ? props.min * (props.max / props.min) ** at : props.min + at * (props.max - props.min);
@@ -48,6 +51,21 @@ function commitTyped(): void {
   if (given) emit('commit', tidy(number / factor.value));
 }
 
+const rule = ref<HTMLInputElement>();
+/** The first click into the number selects all of it; further ones set the caret. */
+let isEntered = false;
+function enter(event: Event): void {
+  isEntered = event.type === 'focus';
+  (event.target as HTMLInputElement).select();
+}
+/** Gives the typing up; the keys are the application's again. */
+function giveUp(event: KeyboardEvent): void {
+  if (typed.value === undefined) return;
+  event.stopPropagation();
+  typed.value = undefined;
+  rule.value?.focus();
+}
+
 function stepBy(steps: number): void {
   const next = props.geometric ? props.value * 1.1 ** steps : props.value + steps * props.step;
   emit('commit', tidy(props.geometric && Math.abs(next - props.value) < props.step ? props.value + steps * props.step : next));
@@ -63,16 +81,22 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
     <span class="flex items-baseline justify-end gap-0.5 whitespace-nowrap" :class="{ 'order-3': slim }">
       <input
         type="text" inputmode="decimal" class="rounded bg-transparent px-0.5 text-right focus:bg-sunken" :class="wide ? 'w-14' : 'w-9'" :aria-label="`${label}, typed`" :value="display"
-        @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @keydown.enter="($event.target as HTMLInputElement).blur()"
+        @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @focus="enter" @click="isEntered && enter($event)" @keydown.enter="rule?.focus()" @keydown.esc="giveUp"
         @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)"
       />
       <span class="text-soft" :class="{ 'w-5': slim }">{{ unit }}</span>
     </span>
     <input
-      :id="id" type="range" class="rule min-w-0" :class="{ 'col-span-2': !slim }" min="0" max="1000" step="1" :value="Math.round(position * 1000)" :aria-valuetext="`${display} ${unit ?? ''}`"
+      :id="id" ref="rule" type="range" class="rule min-w-0" :class="{ 'col-span-2': !slim }" min="0" max="1000" step="1" :value="Math.round(position * 1000)" :aria-valuetext="`${display} ${unit ?? ''}`"
       @pointerdown="givenUp = false" @keydown.esc="givenUp = true"
       @input="givenUp || emit('preview', valueAt(at($event)))" @change="givenUp || emit('commit', valueAt(at($event)))"
       @keydown.left.prevent="stepBy(-1)" @keydown.right.prevent="stepBy(1)"
     />
+    <span v-if="marks" class="relative col-span-2 mx-[2.5px] -mt-1 h-2">
+      <button
+        v-for="mark in marks" :key="mark" type="button" tabindex="-1" class="absolute bottom-0 h-2.5 w-2.5 -translate-x-1/2 border-x-4 border-transparent bg-clip-padding" :class="mark === value ? 'bg-verdigris' : 'bg-soft hover:bg-ink'"
+        :style="{ left: `${positionOf(mark) * 100}%` }" :aria-label="`${label} ${mark * factor} ${unit ?? ''}`" :title="`${mark * factor} ${unit ?? ''}`" @click="emit('commit', mark)"
+      />
+    </span>
   </div>
 </template>

@@ -1,12 +1,4 @@
-/** A channel as a small grey picture. */
-export interface GreySketch {
-  width: number;
-  height: number;
-  /** Scene pixels for one of the sketch. */
-  step: number;
-  /** 0..1. */
-  grey: Float32Array;
-}
+import { borderWidths, type GreySketch, isResolved, median, piecesWithBorders, type PieceAt } from './borderWidth.ts';
 
 /** How well a channel tells two marked areas apart. */
 export interface ChannelScore {
@@ -27,24 +19,52 @@ interface Place {
 
 /** Radius in pixels of the sketch that a mark takes in. */
 const REACH = 3;
-/** Border of this width takes a tenth off a channel's rank: a soft border blends, a ragged one shows. */
+/** So many pieces are looked at in full size. */
+const MOST_PIECES = 6;
+/** A border of this many scene pixels takes a tenth off a channel's rank: a soft border blends, a ragged one shows. */
 const RAGGED_PX = 1.5;
 
 /** Judges a channel by two scribbles.
  * The separation is the probability that a random place of one is lighter than a random place of the other, stretched so that
  * chance is 0 (the area under the ROC curve, Hanley and McNeil 1982, which is Mann and Whitney's U; Gini's coefficient).
  * @param meant - Scene points of the scribble over what is meant.
- * @param others - Scene points of the other. */
-export function rankChannel(sketch: GreySketch, meant: readonly Place[], others: readonly Place[]): ChannelScore {
+ * @param others - Scene points of the other.
+ * @param pieces - Pieces at full size, from which borders are known that the sketch does not resolve; see `piecesToRankBy`. */
+export function rankChannel(
+  sketch: GreySketch,
+  meant: readonly Place[],
+  others: readonly Place[],
+  pieces: readonly GreySketch[] = [],
+): ChannelScore {
   const a = valuesAt(sketch, meant);
   const b = valuesAt(sketch, others);
   const area = probabilityAbove(a, b);
   const separation = Math.abs(2 * area - 1);
-  const borderPx = borderWidth(sketch, median(a), median(b));
-  const raggedness = borderPx === null ? 0 : 0.1 * Math.min(1, (RAGGED_PX * sketch.step) / borderPx);
+  const borderPx = borderOf(sketch, pieces, median(a), median(b));
+  const raggedness = borderPx === null ? 0 : 0.1 * Math.min(1, RAGGED_PX / borderPx);
   // Between channels that both tell the areas apart fully, the one whose areas lie farther apart leaves more room for a border.
   const distance = 0.05 * Math.abs(median(a) - median(b));
   return { separation, borderPx, thisIsDark: area < 0.5, rank: separation + distance - raggedness };
+}
+
+/** Pieces of the full size, `side` pixels square, that tell how wide the borders between two scribbles are. */
+export function piecesToRankBy(
+  sketch: GreySketch,
+  meant: readonly Place[],
+  others: readonly Place[],
+  side: number,
+): PieceAt[] {
+  const [a, b] = [median(valuesAt(sketch, meant)), median(valuesAt(sketch, others))];
+  const coarse = median(borderWidths(sketch, a, b));
+  return coarse > 0 && isResolved(coarse, sketch) ? [] : piecesWithBorders(sketch, (a + b) / 2, side, MOST_PIECES);
+}
+
+/** Width of the borders, in the median over all places; from the pieces where the sketch is too coarse. */
+function borderOf(sketch: GreySketch, pieces: readonly GreySketch[], from: number, to: number): number | null {
+  const coarse = borderWidths(sketch, from, to);
+  const fine = pieces.flatMap((piece) => borderWidths(piece, from, to)).sort((p, q) => p - q);
+  const widths = fine.length > 0 ? fine : coarse;
+  return widths.length === 0 ? null : median(widths);
 }
 
 function valuesAt({ width, height, step, grey }: GreySketch, places: readonly Place[]): number[] {
@@ -61,8 +81,6 @@ function valuesAt({ width, height, step, grey }: GreySketch, places: readonly Pl
   return Array.from(seen, (at) => grey[at]).sort((p, q) => p - q);
 }
 
-const median = (sorted: readonly number[]): number => sorted[sorted.length >> 1] ?? 0;
-
 /** Probability that a value of the first list is above one of the second, equals counting half. Both are sorted. */
 export function probabilityAbove(a: readonly number[], b: readonly number[]): number {
   if (a.length === 0 || b.length === 0) return 0.5;
@@ -75,22 +93,4 @@ export function probabilityAbove(a: readonly number[], b: readonly number[]): nu
     sum += (below + upTo) / 2;
   }
   return sum / (a.length * b.length);
-}
-
-/** How many scene pixels a channel takes from a quarter to three quarters of the way between two values, in the median over all
- * places where it passes the middle. */
-function borderWidth({ width, height, step, grey }: GreySketch, from: number, to: number): number | null {
-  const way = Math.abs(to - from);
-  if (way < 0.01) return null;
-  const middle = (from + to) / 2;
-  const widths: number[] = [];
-  for (let y = 1; y < height - 1; y++)
-    for (let x = 1; x < width - 1; x++) {
-      const at = y * width + x;
-      const here = grey[at] >= middle;
-      if (here === grey[at + 1] >= middle && here === grey[at + width] >= middle) continue;
-      const slope = Math.hypot(grey[at + 1] - grey[at - 1], grey[at + width] - grey[at - width]) / 2;
-      if (slope > 0) widths.push(((way / 2) * step) / slope);
-    }
-  return widths.length === 0 ? null : median(widths.sort((p, q) => p - q));
 }

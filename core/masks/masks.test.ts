@@ -6,7 +6,8 @@ import { coreOf } from '../kernels/coreFill.ts';
 import { twinKernels } from '../kernels/kernels.ts';
 import { TILE, TILE_SAMPLES } from '../raster/size.ts';
 import { AT_REST } from '../refinements/list.ts';
-import { probabilityAbove, rankChannel } from './channelRank.ts';
+import { borderWidths } from './borderWidth.ts';
+import { piecesToRankBy, probabilityAbove, rankChannel } from './channelRank.ts';
 import { finishTable, shapeTable, smoothCurve } from './greyCurve.ts';
 import { grow } from './grow.ts';
 import { colourRangesOf, colourRangesWithout, rangeOf, rangeWithout } from './picking.ts';
@@ -218,6 +219,31 @@ describe('ranges', () => {
     expect(rangeWindow(rangeWithout({ ...WHOLE_RANGE }, [0.1, 0.12]), 0.12)).toBe(0);
   });
 
+  it.each([0.02, 0.08, 0.15, 0.25])('are not thrown off by a share of strays: %s', (strays) => {
+    const random = noise(7);
+    const near = (middle: number, spread: number) => middle + spread * (random() + random() + random() - 1.5);
+    // A sea, and a boat with all hues on it.
+    const sea = Array.from({ length: 400 }, () => ({ l: near(0.42, 0.04), c: near(0.07, 0.02), h: near(232, 14) }));
+    const boat = Array.from({ length: Math.round(400 * (strays / (1 - strays))) }, () => ({
+      l: 0.7 + 0.25 * random(),
+      c: 0.12 + 0.1 * random(),
+      h: 360 * random(),
+    }));
+    const plain = colourRangesOf(sea);
+    const ranges = colourRangesOf([...sea, ...boat]);
+    expect(ranges.hue.width).toBeLessThan(plain.hue.width + 8);
+    expect(ranges.lightness.to).toBeLessThan(plain.lightness.to + 0.04);
+    expect(ranges.chroma.to).toBeLessThan(plain.chroma.to + 0.06);
+    const share = sea.filter(({ h }) => hueWindow(ranges.hue, h) === 1).length / sea.length;
+    expect(share).toBeGreaterThan(0.95);
+    expect(rangeOf([...sea, ...boat].map(({ l }) => l)).to).toBeLessThan(plain.lightness.to + 0.04);
+  });
+
+  it('of tones that are spread evenly hold all of them', () => {
+    const { from, to } = rangeOf(Array.from({ length: 200 }, (_, i) => i / 199));
+    expect([from, to]).toEqual([0.03, 0.97]);
+  });
+
   it('of colours hold those dragged over and keep others out, also across the start of the circle', () => {
     const colours = [355, 358, 2, 5, 8].map((h) => ({ l: 0.6, c: 0.15, h }));
     const ranges = colourRangesOf(colours);
@@ -228,6 +254,8 @@ describe('ranges', () => {
     ]);
     expect(hueWindow(without.hue, 45)).toBe(0);
     expect(hueWindow(without.hue, 10)).toBe(1);
+    const more = colourRangesOf([{ l: 0.6, c: 0.15, h: 45 }], ranges);
+    expect([355, 45].map((h) => hueWindow(more.hue, h))).toEqual([1, 1]);
     const grey = colourRangesOf([{ l: 0.5, c: 0.004, h: 200 }]);
     expect(grey.hue.width).toBe(180);
   });
@@ -264,8 +292,56 @@ describe('channels', () => {
       right,
     );
     expect(hard.thisIsDark).toBe(false);
-    expect(hard.borderPx).toBeLessThan(5);
+    // A step lies half a pixel of the sketch wide, which is as little as that can tell.
+    expect(hard.borderPx).toBeCloseTo(2, 6);
     expect(ramp.rank).toBeGreaterThan(hard.rank);
+  });
+
+  /** The area under a Gaussian up to x (Abramowitz and Stegun 1964, 26.2.17). */
+  function normal(x: number): number {
+    const t = 1 / (1 + 0.2316419 * Math.abs(x));
+    const tail =
+      (Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)) *
+      t *
+      (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+    return x >= 0 ? 1 - tail : tail;
+  }
+
+  it.each([0.4, 0.7, 1, 2, 5, 12])('know the width of a slanting edge blurred by a Gaussian of %s pixels', (sigma) => {
+    const [width, height] = [160, 90];
+    // A pixel holds the mean of its area, which is a blur of 1/12 more; the quartiles of a Gaussian lie 1.349 sigma apart.
+    const all = Math.sqrt(sigma ** 2 + 1 / 12);
+    const grey = Float32Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [(i % width) - width / 2, Math.floor(i / width) - height / 2];
+      return 0.2 + 0.5 * normal((x * 0.8 + y * 0.6 + 0.3) / all);
+    });
+    const widths = borderWidths({ width, height, step: 1, grey }, 0.2, 0.7);
+    const found = widths[widths.length >> 1];
+    // Linear between pixels, the narrowest look a quarter wider than they are.
+    expect(found / (1.349 * all)).toBeGreaterThan(0.9);
+    expect(found / (1.349 * all)).toBeLessThan(sigma < 1 ? 1.3 : 1.1);
+    if (sigma < 0.5) expect(found).toBeLessThan(1);
+  });
+
+  it('know borders that the sketch is too coarse for from pieces at full size', () => {
+    const coarse = sketch((x) => (x < 50 ? 0.8 : 0.2));
+    const pieces = piecesToRankBy(coarse, left, right, 64);
+    expect(pieces.length).toBeGreaterThan(0);
+    expect(pieces.every(({ x }) => x === 192)).toBe(true);
+    const [width, height] = [64, 64];
+    const piece = (soft: number) => ({
+      width,
+      height,
+      step: 1,
+      grey: Float32Array.from({ length: width * height }, (_, i) =>
+        Math.min(0.8, Math.max(0.2, 0.5 - (0.6 * ((i % width) - 8)) / soft)),
+      ),
+    });
+    expect(rankChannel(coarse, left, right, [piece(6)]).borderPx).toBeCloseTo(3, 1);
+    expect(rankChannel(coarse, left, right, [piece(0.001)]).borderPx).toBeLessThan(1);
+    // A wide one is known from the sketch alone.
+    const wide = sketch((x) => Math.min(1, Math.max(0, (x - 40) / 20)));
+    expect(piecesToRankBy(wide, left, right, 64)).toEqual([]);
   });
 
   it('that do not tell the areas apart come last', () => {

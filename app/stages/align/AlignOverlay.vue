@@ -57,26 +57,20 @@ const spots = computed(() => props.misfits.map((place) => ({ ...onScreen(mapPoin
 /** How large a miss is drawn, in CSS pixels. */
 const reach = (missPx: number | null) => (missPx === null ? 9 : 2 + 7 * Math.min(1, missPx / 2));
 
-let dragging: { id: string; from: Point; matrix: readonly number[]; corner: number | undefined; pans: boolean } | undefined;
+let dragging: { id: string; from: Point; matrix: readonly number[]; corner: number | undefined; does: 'pan' | 'put' | 'drag' } | undefined;
 
 function onDown(event: PointerEvent, corner?: number): void {
   const pans = event.button === 1;
   if (!pans && event.button !== 0) return;
-  if (!pans && props.tool === 'pairs') {
-    void props.pairs.put(sceneAt(event));
-    return;
-  }
-  dragging = { id: crypto.randomUUID(), from: sceneAt(event), matrix: props.matrix, corner, pans };
+  const does = pans ? 'pan' : props.tool === 'pairs' ? 'put' : 'drag';
+  dragging = { id: crypto.randomUUID(), from: sceneAt(event), matrix: props.matrix, corner, does };
   (box.value as HTMLElement).setPointerCapture(event.pointerId);
   event.preventDefault();
 }
 
 function onMove(event: PointerEvent): void {
-  if (!dragging) return;
-  if (dragging.pans) {
-    emit('pan', event.movementX, event.movementY);
-    return;
-  }
+  if (dragging?.does === 'pan') emit('pan', event.movementX, event.movementY);
+  if (dragging?.does !== 'drag') return;
   const at = sceneAt(event);
   const [dx, dy] = [at.x - dragging.from.x, at.y - dragging.from.y];
   const { matrix, corner, id } = dragging;
@@ -92,7 +86,8 @@ function onMove(event: PointerEvent): void {
 }
 
 function onUp(): void {
-  if (dragging && !dragging.pans) emit('done');
+  if (dragging?.does === 'put') void props.pairs.put(dragging.from);
+  if (dragging?.does === 'drag') emit('done');
   dragging = undefined;
 }
 
@@ -106,8 +101,8 @@ function onEscape(): void {
 
 <template>
   <div
-    ref="box" class="absolute inset-0 overflow-hidden" :class="tool === 'look' ? 'pointer-events-none' : tool === 'pairs' ? 'cursor-crosshair' : 'cursor-move'" data-testid="align-overlay"
-    tabindex="-1" @pointerdown="onDown($event)" @pointermove="onMove" @pointerup="onUp" @pointercancel="onUp" @keydown.esc="onEscape" @wheel.prevent="emit('wheel', $event)"
+    ref="box" class="absolute inset-0 touch-none overflow-hidden" :class="tool === 'look' ? 'pointer-events-none' : tool === 'pairs' ? 'cursor-crosshair' : 'cursor-move'" data-testid="align-overlay"
+    tabindex="-1" @pointerdown="onDown($event)" @pointermove="onMove" @pointerup="onUp" @pointercancel="onEscape" @keydown.esc="onEscape" @wheel.prevent="emit('wheel', $event)"
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       <rect

@@ -7,6 +7,7 @@ import { placeFrames } from '#core/scene/edits/placing.ts';
 import { type Placement } from '#core/scene/frame.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
+import { useFingers } from '../../bench/useFingers.ts';
 import { useBench } from '../../stores/bench.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
@@ -24,6 +25,8 @@ const bench = useBench();
 const placing = usePlacing();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
+const picture = ref<HTMLElement>();
+useFingers(picture, (grip) => canvas.value?.gripped(grip));
 const size = computed(() => sceneSize(session.scene));
 const others = computed(() => session.scene.frames.filter(({ id }) => id !== session.scene.base));
 const chosenId = ref(others.value[0]?.id);
@@ -89,7 +92,7 @@ onMounted(() => { document.title = `${session.scene.name} · Align`; });
   <div v-else class="flex h-full flex-col">
     <AlignLine v-model:look="look" v-model:share="share" v-model:speed="speed" v-model:tool="tool" :scale="canvas?.scale ?? 1" :may-place="mayPlace" @zoom="zoomTo" @fit="bench.state.viewport = { ...bench.state.viewport, fit: true }" />
     <div class="flex min-h-0 flex-1">
-      <div class="relative min-w-0 flex-1" @keydown="onKey">
+      <div ref="picture" class="relative min-w-0 flex-1" @keydown="onKey">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="look === 'divider' ? under : view" />
         <div v-if="look === 'divider'" class="pointer-events-none absolute inset-0" :style="{ clipPath: `inset(0 0 0 ${divider * 100}%)` }">
           <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="view" still />

@@ -3,10 +3,14 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { reachOf } from '#core/scene/mask.ts';
 import { setItem } from '#core/scene/edits/items.ts';
+import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { groupAround, layersOf } from '#core/scene/tree.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
+import { useFingers } from '../../bench/useFingers.ts';
+import { useFirstPen } from '../../bench/useFirstPen.ts';
+import { strengthAfter } from '../../stores/benchState.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
@@ -27,6 +31,7 @@ const bench = useBench();
 const tools = useMaskTools();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
+const picture = ref<HTMLElement>();
 const hovered = ref<{ x: number; y: number }>();
 const reading = shallowRef<ProbeReading>();
 
@@ -40,6 +45,8 @@ watch(layers, (now) => {
 watch(() => layer.value && groupAround(session.scene, layer.value.id), (group) => {
   if (!group && bench.state.of === 'group') bench.state.of = 'mask';
 });
+
+useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
 const { view, isBlinking, toggleBlink } = useBlendView();
 const through = useThrough();
@@ -59,7 +66,12 @@ function selectBy(steps: number): void {
 
 const brush = computed(() => bench.state.brush);
 const resize = (factor: number) => { brush.value.size = Math.round(Math.min(4000, Math.max(1, brush.value.size * factor))); };
-const strengthen = (by: number) => { brush.value.strength = Math.min(1, Math.max(0.05, Math.round((brush.value.strength + by) * 100) / 100)); };
+const strengthen = (steps: 1 | -1) => { brush.value.strength = strengthAfter(brush.value.strength, steps); };
+/** Where there is none the bench tells how one is made. */
+function toggleStencil(): void {
+  if (layer.value?.stencil) session.dispatch(setStencilOn({ layerId: layer.value.id, on: !layer.value.stencilOn }));
+  else bench.state.of = 'stencil';
+}
 
 useShortcuts({
   'look.picture': () => { bench.state.look = 'picture'; },
@@ -75,8 +87,13 @@ useShortcuts({
   'brush.soften': () => { brush.value.effect = brush.value.effect === 'soften' ? 'even' : 'soften'; },
   'brush.smaller': () => resize(1 / 1.2),
   'brush.larger': () => resize(1.2),
-  'brush.weaker': () => strengthen(-0.05),
-  'brush.stronger': () => strengthen(0.05),
+  'brush.weaker': () => strengthen(-1),
+  'brush.stronger': () => strengthen(1),
+  'mask.mask': () => { bench.state.of = 'mask'; },
+  'mask.guard': () => { bench.state.of = 'guard'; },
+  'mask.stencil': () => { bench.state.of = 'stencil'; },
+  'mask.useStencil': toggleStencil,
+  'mask.paint': () => { bench.state.paintsOn = bench.state.of; },
   'layer.lower': () => selectBy(-1),
   'layer.higher': () => selectBy(1),
   'layer.visible': () => layer.value && session.dispatch(setItem({ id: layer.value.id, change: { visible: !layer.value.visible } })),
@@ -91,7 +108,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
   <div v-else class="flex h-full flex-col">
     <ToolLine :scale="canvas?.scale ?? 1" :layer="layer" :blinking="isBlinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
     <div class="flex min-h-0 flex-1">
-      <div class="relative min-w-0 flex-1">
+      <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" />
         <MaskOverlay v-if="canvas && layer" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** Channels of the source as grey pictures, ranked by how well each tells apart what was marked on the picture. */
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
-import { type ChannelScore, rankChannel } from '#core/masks/channelRank.ts';
-import type { Size } from '#core/raster/size.ts';
+import { type ChannelScore, piecesToRankBy, rankChannel } from '#core/masks/channelRank.ts';
+import { type Size, TILE } from '#core/raster/size.ts';
 import type { ItemId } from '#core/ids.ts';
 import { maskOfParts } from '#core/scene/mask.ts';
 import { type Measure } from '#core/masks/measure.ts';
 import { newTonePart, type TonePart } from '#core/parts/tone.ts';
+import type { View } from '#engine/protocol.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { MEASURES } from './partNames.ts';
@@ -16,9 +17,10 @@ const props = defineProps<{ part: TonePart; seenFrom: ItemId; size: Size }>();
 const tools = useMaskTools();
 
 const COMPARED: readonly Measure[] = ['red', 'green', 'blue', 'chroma', 'luminance'];
-const { sketchOf } = useGreySketch(() => props.size);
+const { sketchOf, pieceOf } = useGreySketch(() => props.size);
 const scores = shallowRef<ReadonlyMap<Measure, ChannelScore>>(new Map());
-const busy = ref(false);
+/** The channel that is looked at now, counted from 1; 0 at rest. */
+const looking = ref(0);
 
 const channels = computed(() => {
   const list = COMPARED.map((measure) => {
@@ -29,26 +31,45 @@ const channels = computed(() => {
 });
 const isMarked = computed(() => tools.marks.this.length > 0 && tools.marks.notThis.length > 0);
 
+/** Marks that come while channels are looked at begin it anew. */
+let asked = 0;
 async function rank(): Promise<void> {
-  if (!isMarked.value || busy.value) return;
-  busy.value = true;
+  const own = ++asked;
+  if (!isMarked.value) return;
   const made = new Map<Measure, ChannelScore>();
-  for (const measure of COMPARED) {
-    const sketch = await sketchOf({ show: { what: 'recipe', recipe: maskOfParts([{ ...newTonePart(props.part.source), measure }]), at: props.seenFrom } });
-    if (sketch) made.set(measure, rankChannel(sketch, tools.marks.this, tools.marks.notThis));
+  for (const [index, measure] of COMPARED.entries()) {
+    looking.value = index + 1;
+    const score = await scoreOf(measure);
+    if (own !== asked) return;
+    if (score) made.set(measure, score);
   }
   scores.value = made;
-  busy.value = false;
+  looking.value = 0;
+}
+
+async function scoreOf(measure: Measure): Promise<ChannelScore | undefined> {
+  const view: View = { show: { what: 'recipe', recipe: maskOfParts([{ ...newTonePart(props.part.source), measure }]), at: props.seenFrom } };
+  const sketch = await sketchOf(view);
+  if (!sketch) return undefined;
+  const marks = [tools.marks.this, tools.marks.notThis] as const;
+  const pieces = await Promise.all(piecesToRankBy(sketch, ...marks, TILE).map((at) => pieceOf(view, at)));
+  return rankChannel(sketch, ...marks, pieces.flatMap((piece) => piece ?? []));
 }
 watch(() => [tools.marks, props.part.source], () => void rank(), { immediate: true });
-onBeforeUnmount(() => { tools.peek = undefined; });
+onBeforeUnmount(() => { asked++; tools.peek = undefined; });
 
 /** Takes a channel, and the side on which what was marked "this" is light. */
 function take(measure: Measure, score: ChannelScore | undefined): void {
   tools.change({ measure, side: score?.thisIsDark ? 'dark' : 'light' });
 }
 const mark = (tool: 'this' | 'notThis') => { tools.tool = tools.tool === tool ? 'brush' : tool; };
-const clear = () => { tools.marks = { this: [], notThis: [] }; scores.value = new Map(); };
+const clear = () => { tools.marks = { this: [], notThis: [] }; scores.value = new Map(); looking.value = 0; };
+/** Below one pixel tenths count. */
+const sayPx = (px: number) => (px < 0.95 ? px.toFixed(1) : String(Math.round(px)));
+const told = computed(() => {
+  if (looking.value > 0) return `Comparing: channel ${looking.value} of ${COMPARED.length}…`;
+  return scores.value.size > 0 ? 'Best first.' : '';
+});
 </script>
 
 <template>
@@ -66,8 +87,9 @@ const clear = () => { tools.marks = { this: [], notThis: [] }; scores.value = ne
       <TileThumb :size="size" :view="view" :side="48" class="h-8 w-12 rounded-sm" :label="label" />
       <span class="pl-1.5">{{ label }}</span>
       <span class="text-right">{{ score ? `${Math.round(score.separation * 100)} %` : '–' }}</span>
-      <span class="text-right">{{ score && score.borderPx !== null ? `${Math.round(score.borderPx)} px` : '–' }}</span>
+      <span class="text-right">{{ score && score.borderPx !== null ? `${sayPx(score.borderPx)} px` : '–' }}</span>
     </button>
-    <p v-if="!isMarked" class="text-[11px] text-soft">Scribble over what you want and over what you do not: the channels are then ranked, best first.</p>
+    <p v-if="isMarked" class="text-[11px] text-soft" role="status">{{ told }}</p>
+    <p v-else class="text-[11px] text-soft">Scribble over what you want and over what you do not: the channels are then ranked, best first.</p>
   </div>
 </template>

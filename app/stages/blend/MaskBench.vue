@@ -27,9 +27,9 @@ const tools = useMaskTools();
 
 const group = computed(() => groupAround(session.scene, props.layer.id));
 const masks = computed<{ value: MaskChoice; label: string; hint: string }[]>(() => [
-  { value: 'mask', label: 'Mask', hint: 'Where the layer shows' },
-  { value: 'guard', label: props.layer.guard ? 'Guard ·' : 'Guard', hint: 'A second mask, which limits the first without touching it' },
-  { value: 'stencil', label: props.layer.stencil ? 'Stencil ·' : 'Stencil', hint: 'What the brush paints through' },
+  { value: 'mask', label: 'Mask', hint: 'Where the layer shows (1)' },
+  { value: 'guard', label: props.layer.guard ? 'Guard ·' : 'Guard', hint: 'A second mask, which limits the first without touching it (2)' },
+  { value: 'stencil', label: props.layer.stencil ? 'Stencil ·' : 'Stencil', hint: 'What the brush paints through (3)' },
   ...(group.value ? [{ value: 'group' as const, label: 'Group', hint: 'The mask of the group that the layer belongs to' }] : []),
 ]);
 
@@ -61,7 +61,7 @@ function commitOpacity(value: number): void {
     <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" @click="session.dispatch(removeGuard({ owner: layer.id }))">Remove the guard</button>
     <p v-if="tools.mask && bench.state.of !== tools.paintsOn" class="flex items-center justify-between gap-2 px-3 pb-1.5 text-[12px] text-soft">
       <span>The brush paints on the {{ maskLabel(session.scene, layer, tools.paintsOn) }}.</span>
-      <button type="button" class="btn h-6 shrink-0 px-2" @click="bench.state.paintsOn = bench.state.of">Paint on this one</button>
+      <button type="button" class="btn h-6 shrink-0 px-2" @click="bench.state.paintsOn = bench.state.of" title="Strokes go to the mask that is open (R)">Paint on this one</button>
     </p>
     <div class="border-t border-line"><PartEditor :size="size" /></div>
     <div v-if="bench.state.of !== 'stencil' && !tools.part" class="border-t border-line px-3 py-1.5">

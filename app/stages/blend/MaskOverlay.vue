@@ -50,6 +50,10 @@ function dropHandle(): void {
   if (held) session.closeDrag();
   held = undefined;
 }
+function liftHandle(): void {
+  held = undefined;
+  session.cancelDrag();
+}
 function nudge(event: KeyboardEvent, handle: Handle): void {
   const by = (event.shiftKey ? 1 : 5) * perPixel.value;
   const [dx, dy] = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] }[event.key] ?? [0, 0];
@@ -79,6 +83,12 @@ function release(): void {
   isDown.value = false;
   if (!pans) tool.value?.release();
 }
+function lift(): void {
+  if (!isDown.value) return;
+  isDown.value = false;
+  session.cancelDrag();
+  tool.value?.lift();
+}
 function onKey(event: KeyboardEvent): void {
   if (event.key === 'Escape') {
     held = undefined;
@@ -103,7 +113,7 @@ const showsMarks = computed(() => tools.part?.kind === 'tone');
 <template>
   <div
     ref="box" class="absolute inset-0 overflow-hidden focus:outline-none" :class="tools.tool === 'brush' ? 'pointer-events-none' : 'cursor-crosshair touch-none'" tabindex="-1" data-testid="mask-overlay"
-    @pointerdown="press" @pointermove="move" @pointerup="release" @pointercancel="release" @wheel.prevent="emit('wheel', $event)"
+    @pointerdown="press" @pointermove="move" @pointerup="release" @pointercancel="lift" @wheel.prevent="emit('wheel', $event)"
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       <g fill="none" stroke="white" stroke-width="1.2" style="filter: drop-shadow(0 0 1px black)">
@@ -121,7 +131,7 @@ const showsMarks = computed(() => tools.part?.kind === 'tone');
     <button
       v-for="handle in handles" :key="handle.name" type="button" class="pointer-events-auto absolute h-3.5 w-3.5 -translate-x-1/2 -translate-y-1/2 cursor-grab touch-none border-2 border-white bg-black/50 shadow" :class="handle.name === 'middle' ? 'rotate-45' : 'rounded-full'"
       :style="{ left: `${onScreen(handle.at).x}px`, top: `${onScreen(handle.at).y}px` }" :aria-label="handle.label" :data-testid="`handle-${handle.name}`"
-      @pointerdown.stop="pressHandle($event, handle)" @pointermove.stop="moveHandle" @pointerup.stop="dropHandle" @keydown="nudge($event, handle)"
+      @pointerdown.stop="pressHandle($event, handle)" @pointermove.stop="moveHandle" @pointerup.stop="dropHandle" @pointercancel.stop="liftHandle" @keydown="nudge($event, handle)"
     />
     <p v-if="tool" class="absolute left-1/2 top-3 -translate-x-1/2 rounded bg-panel/90 px-3 py-1 text-ink">{{ tool.hint }}</p>
   </div>

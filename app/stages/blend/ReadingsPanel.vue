@@ -11,7 +11,7 @@ import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
 import { heightsOf } from '../../ui/histogramShape.ts';
 import { frameLabel } from '../../frameLabel.ts';
-import { type ProbeReading, probeAt } from './probe.ts';
+import { framesByWeight, type ProbeReading, probeAt } from './probe.ts';
 import { useHistogram } from './useHistogram.ts';
 
 const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: LayerId | null }>();
@@ -60,7 +60,7 @@ async function probe(): Promise<void> {
     // Whatever changes meanwhile is asked for next.
     for (let asked: unknown[] = []; wanted().some((each, i) => each !== asked[i]); ) {
       asked = wanted();
-      reading.value = await readingAt(props.point);
+      reading.value = await readingAt(last.value);
     }
   } catch {
     reading.value = undefined; // a frame is missing; the canvas tells of it
@@ -68,8 +68,11 @@ async function probe(): Promise<void> {
     asking.value = false;
   }
 }
-const wanted = () => [props.point, session.scene, props.layerId, frames.reading, frames.arrivals];
-async function readingAt(point: typeof props.point): Promise<ProbeReading | undefined> {
+/** What was pointed at last: it stays when the pointer goes to the rows. */
+const last = shallowRef<{ x: number; y: number }>();
+watch(() => props.point, (point) => { if (point) last.value = point; });
+const wanted = () => [last.value, session.scene, props.layerId, frames.reading, frames.arrivals];
+async function readingAt(point: typeof last.value): Promise<ProbeReading | undefined> {
   if (!point || frames.reading) return undefined;
   const { x, y } = point;
   if (x < 0 || y < 0 || x >= props.size.width || y >= props.size.height) return undefined;
@@ -82,12 +85,10 @@ watch(reading, (now) => emit('reading', now));
 const eight = (value: number) => Math.round(value / 257);
 const number = (value: number) => String(deep.value ? value : eight(value));
 const rows = computed(() => {
-  const now = reading.value;
-  if (!now) return [];
-  return [
-    ...now.frames.map(({ frameId, rgb }) => ({ name: frameLabel(session.scene, frameId), values: rgb.map(number), strong: false, id: frameId as string })),
-    { name: 'Result', values: now.result.map(number), strong: true, id: 'result' },
-  ];
+  const order = framesByWeight(session.scene, props.layerId);
+  return (reading.value?.frames ?? [])
+    .map(({ frameId, rgb }) => ({ name: frameLabel(session.scene, frameId), values: rgb.map(number), id: frameId }))
+    .toSorted((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
 });
 const percent = (value: number | null | undefined) => (value === null || value === undefined ? '–' : `${(value / 655.35).toFixed(1)} %`);
 /** How much of the layer counts, where it is not what its mask says. */
@@ -109,24 +110,32 @@ const counts = computed(() => {
       </svg>
       <div class="mt-0.5 text-[11px] text-soft" data-testid="levels">{{ levelReading }}</div>
     </div>
-    <div class="flex-1" data-testid="probe" :aria-busy="asking">
+    <div class="flex min-h-0 flex-1 flex-col" data-testid="probe" :aria-busy="asking">
       <div class="flex items-center justify-between text-[12px] text-soft">
         <span>Probe<template v-if="reading"> · {{ Math.floor(reading.x) }}, {{ Math.floor(reading.y) }}</template></span>
         <button type="button" class="rounded px-1 hover:bg-raised" :aria-pressed="deep" title="Between 8 and 16 bit values" @click="deep = !deep">{{ deep ? '16 bit' : '8 bit' }}</button>
       </div>
       <p v-if="!reading" class="mt-2 text-[12px] text-soft">Point at the picture to read every frame, the mask and the result there.</p>
-      <table v-else class="mt-0.5 w-full text-[11.5px] leading-4">
-        <tbody>
-          <tr v-for="row in rows" :key="row.id" :class="row.strong ? 'font-semibold' : ''" :data-testid="`probe-${row.name}`">
-            <th scope="row" class="text-left font-[inherit]">{{ row.name }}</th>
-            <td v-for="(value, index) in row.values" :key="index" class="w-12 text-right">{{ value }}</td>
-          </tr>
-          <tr data-testid="probe-mask">
-            <th scope="row" class="text-left font-[inherit]">Mask</th>
-            <td colspan="3" class="text-right">{{ percent(reading.mask) }}<template v-if="counts"> · counts {{ counts }}</template><template v-if="reading.stencil !== null"> · stencil {{ percent(reading.stencil) }}</template></td>
-          </tr>
-        </tbody>
-      </table>
+      <div v-else class="mt-0.5 min-h-0 flex-1 overflow-y-auto [scrollbar-gutter:stable] [scrollbar-width:thin]" tabindex="0" role="group" aria-label="Readings of all frames">
+        <table class="w-full text-[11.5px] leading-4">
+          <tbody class="sticky top-0 bg-panel">
+            <tr class="font-semibold" data-testid="probe-Result">
+              <th scope="row" class="text-left font-[inherit]">Result</th>
+              <td v-for="(value, index) in reading.result" :key="index" class="w-12 text-right">{{ number(value) }}</td>
+            </tr>
+            <tr data-testid="probe-mask">
+              <th scope="row" class="text-left font-[inherit]">Mask</th>
+              <td colspan="3" class="whitespace-nowrap text-right">{{ percent(reading.mask) }}<template v-if="counts"> · counts {{ counts }}</template><template v-if="reading.stencil !== null"> · stencil {{ percent(reading.stencil) }}</template></td>
+            </tr>
+          </tbody>
+          <tbody>
+            <tr v-for="row in rows" :key="row.id" :data-testid="`probe-${row.name}`">
+              <th scope="row" class="max-w-24 truncate text-left font-[inherit]">{{ row.name }}</th>
+              <td v-for="(value, index) in row.values" :key="index" class="w-12 text-right">{{ value }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
     </div>
   </section>
 </template>

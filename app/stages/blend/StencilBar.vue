@@ -47,7 +47,7 @@ function lay(): void {
 <template>
   <div class="flex flex-col gap-1.5 px-3 pb-2">
     <div class="flex items-center gap-1.5">
-      <button v-if="stencil" type="button" class="btn h-7 px-2" :class="{ 'btn-main': layer.stencilOn }" :aria-pressed="layer.stencilOn" title="Whether the brush paints through it" @click="session.dispatch(setStencilOn({ layerId: layer.id, on: !layer.stencilOn }))">{{ layer.stencilOn ? 'In use' : 'Not in use' }}</button>
+      <button v-if="stencil" type="button" class="btn h-7 px-2" :class="{ 'btn-main': layer.stencilOn }" :aria-pressed="layer.stencilOn" title="Whether the brush paints through it (4)" @click="session.dispatch(setStencilOn({ layerId: layer.id, on: !layer.stencilOn }))">{{ layer.stencilOn ? 'In use' : 'Not in use' }}</button>
       <button v-if="stencil" type="button" class="btn h-7 px-2" title="Its parts become parts of the mask" @click="lay">Apply as mask</button>
       <Menu as="div" class="relative ml-auto">
         <MenuButton class="btn h-7 px-2">Stencils</MenuButton>

@@ -5,7 +5,7 @@ import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
-import { type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS } from '../../stores/benchState.ts';
+import { type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS, STRENGTHS } from '../../stores/benchState.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../../ui/ChoiceField.vue';
@@ -70,7 +70,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
     </div>
     <RuleSlider class="w-27" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
     <RuleSlider class="w-25" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
-    <RuleSlider class="w-25" label="Strength" unit="%" :shown="100" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
+    <RuleSlider class="w-28" label="Strength" unit="%" :shown="100" :marks="STRENGTHS" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
     <Popover class="relative">
       <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure and colour range">Touch <PhCaretDown :size="12" /></PopoverButton>
       <PopoverPanel class="absolute left-0 top-9 z-30 flex w-64 flex-col gap-2 rounded bg-raised p-3 shadow-xl focus:outline-none">

@@ -1,5 +1,7 @@
 import type { FrameId, LayerId } from '#core/ids.ts';
+import { frameOfLayer, type Layer } from '#core/scene/item.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { layersOf } from '#core/scene/tree.ts';
 import type { Engine } from '#engine/engine.ts';
 
 /** What a scene holds at one of its pixels, 16 bits. */
@@ -12,6 +14,22 @@ export interface ProbeReading {
   effect: number | null;
   stencil: number | null;
   result: readonly number[];
+}
+
+/** The frames of a scene, those that matter at the bench first: the selected layer's, the base, those of layers that are seen, from the
+ * top of the stack, then the rest. */
+export function framesByWeight(scene: Scene, layerId: LayerId | null): FrameId[] {
+  const layers = layersOf(scene);
+  const ofLayers = (some: readonly Layer[]) => some.flatMap((layer) => frameOfLayer(layer) ?? []);
+  const visible = layers.filter((layer) => layer.visible).toReversed();
+  return [
+    ...new Set([
+      ...ofLayers(layers.filter(({ id }) => id === layerId)),
+      ...(scene.base ? [scene.base] : []),
+      ...ofLayers(visible),
+      ...scene.frames.map(({ id }) => id),
+    ]),
+  ];
 }
 
 /** Reads all frames, a layer's mask and stencil, and the result; undefined when it became stale.

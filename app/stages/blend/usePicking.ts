@@ -31,14 +31,11 @@ export function usePicking(size: () => Size) {
   const engines = useEngine();
   const notices = useNotices();
   const { drawnSketch } = useGreySketch(size);
-  /** Parts that have been picked for since they were opened: the next pick widens. */
-  let picked: string | undefined;
 
   async function pick(path: readonly ScenePoint[]): Promise<void> {
     const { part, place, tool } = tools;
     if (!place || (part?.kind !== 'tone' && part?.kind !== 'colour') || (tool !== 'in' && tool !== 'out')) return;
-    const name = `${place.owner}:${place.of}:${part.id}`;
-    const again = picked === name;
+    const again = tools.hasPicked;
     if (part.kind === 'tone') {
       const recipe = maskOfParts([{ ...newTonePart(part.source), measure: part.measure }]);
       const sketch = await drawnSketch({ show: { what: 'recipe', recipe, at: place.owner } });
@@ -53,7 +50,7 @@ export function usePicking(size: () => Size) {
         tool === 'in' ? colourRangesOf(colours, again ? part : undefined) : colourRangesWithout(part, colours),
       );
     }
-    picked = name;
+    tools.hasPicked = true;
   }
 
   /** A colour of a drawn picture. */

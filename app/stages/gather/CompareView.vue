@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { panBy, transformOf, zoomAt } from '../../bench/viewTransform.ts';
+import { useFingers } from '../../bench/useFingers.ts';
 import type { Viewport } from '../../stores/benchState.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import DividerBar from '../../ui/DividerBar.vue';
@@ -59,6 +60,14 @@ function onMove(event: PointerEvent): void {
   if (dragging.value) viewport.value = panBy(transform.value, props.frames[0], extent.value, event.movementX * density(), event.movementY * density());
 }
 
+const panes = ref<HTMLElement>();
+useFingers(panes, ({ at, factor, dx, dy }) => {
+  const pane = document.elementFromPoint(at.x, at.y)?.closest('[data-pane]') ?? panes.value?.querySelector('[data-pane]') ?? panes.value;
+  const { left, top } = (pane as Element).getBoundingClientRect();
+  viewport.value = zoomAt(transform.value, extent.value, { x: (at.x - left) * density(), y: (at.y - top) * density() }, factor);
+  viewport.value = panBy(transform.value, props.frames[0], extent.value, dx * density(), dy * density());
+});
+
 function toggleFull(): void {
   const middle = { x: extent.value.width / 2, y: extent.value.height / 2 };
   viewport.value = viewport.value.fit ? zoomAt(transform.value, extent.value, middle, 1 / transform.value.scale) : { ...viewport.value, fit: true };
@@ -98,7 +107,7 @@ useShortcuts({ full: toggleFull, 'compare.close': () => emit('close') });
       <button type="button" class="btn h-7" title="Back to the contact sheet (Escape)" @click="emit('close')"><PhX :size="14" /> Close</button>
     </header>
     <div
-      v-if="way === 'beside'" class="grid min-h-0 flex-1 cursor-grab auto-rows-fr gap-2" :style="{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }"
+      v-if="way === 'beside'" ref="panes" class="grid touch-none min-h-0 flex-1 cursor-grab auto-rows-fr gap-2" :style="{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }"
       @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="dragging = false" @pointercancel="dragging = false"
     >
       <FramePane
@@ -107,7 +116,7 @@ useShortcuts({ full: toggleFull, 'compare.close': () => emit('close') });
       />
     </div>
     <div
-      v-else class="relative min-h-0 flex-1 cursor-grab" data-pane
+      v-else ref="panes" class="relative min-h-0 flex-1 cursor-grab touch-none" data-pane
       @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="dragging = false" @pointercancel="dragging = false"
     >
       <div v-for="(frame, index) in stacked" :key="frame.id" class="absolute inset-0 grid" :style="stackStyle(index)">

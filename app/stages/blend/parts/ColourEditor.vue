@@ -44,6 +44,7 @@ const range = (name: 'chroma' | 'lightness', value: Range) => ({ [name]: value }
     <div class="flex flex-wrap items-center gap-1.5">
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture to include its colours" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> Include</button>
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture to exclude its colours" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Exclude</button>
+      <button v-if="tools.hasPicked" type="button" class="btn h-7 px-2" title="Forget what was picked, and pick again" @click="tools.startAnew()">Start anew</button>
       <button type="button" class="btn ml-auto h-7 px-2" title="Vivid colours of any hue" @click="vivid">Vivid</button>
       <button type="button" class="btn h-7 px-2" title="Pale colours only" @click="pale">Pale</button>
     </div>

@@ -41,6 +41,7 @@ function chooseSide(side: ToneSide): void {
     <div v-if="part.side !== 'curve'" class="flex items-center gap-1.5">
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'in' }" :aria-pressed="tools.tool === 'in'" title="Drag over the picture to include its tones" @click="tools.tool = tools.tool === 'in' ? 'brush' : 'in'"><PhEyedropper :size="14" /> Include</button>
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.tool === 'out' }" :aria-pressed="tools.tool === 'out'" title="Drag over the picture to exclude its tones" @click="tools.tool = tools.tool === 'out' ? 'brush' : 'out'">Exclude</button>
+      <button v-if="tools.hasPicked" type="button" class="btn h-7 px-2" title="Forget what was picked, and pick again" @click="tools.startAnew()">Start anew</button>
       <button type="button" class="btn ml-auto h-7 px-2" title="Include all tones" @click="tools.change(WHOLE_RANGE)">All</button>
     </div>
   </div>

@@ -20,6 +20,8 @@ export interface CanvasTool {
   press: (at: ScenePoint) => void;
   move: (at: ScenePoint) => void;
   release: () => void;
+  /** Takes back what the last press began: it was the first of two fingers. */
+  lift: () => void;
   /** Gives up what is being drawn; answers whether there was anything. */
   cancel: () => boolean;
   /** Ends what is drawn step by step. */
@@ -75,6 +77,9 @@ export function dragTool(
       from = undefined;
       context.closeDrag();
       context.end();
+    },
+    lift: () => {
+      from = undefined;
     },
     cancel: () => {
       const was = from !== undefined;

@@ -20,6 +20,7 @@ const tenths = (value: number): number => Math.round(value * 10) / 10;
 /** Draws an outline: freehand in one go, or corner by corner. */
 function drawOutline({ perPixel, commit, end }: ToolContext): CanvasTool {
   const path = shallowRef<readonly ScenePoint[]>([]);
+  let beforePress = path.value;
   function close(): void {
     if (path.value.length >= 3) {
       const kept = simplify([...path.value], 0.7 * perPixel(), true).slice(0, MOST_CORNERS);
@@ -34,6 +35,7 @@ function drawOutline({ perPixel, commit, end }: ToolContext): CanvasTool {
       return path.value;
     },
     press: (at) => {
+      beforePress = path.value;
       const [first] = path.value;
       if (path.value.length >= 3 && distance(at, first) < CLOSES_PX * perPixel()) close();
       else path.value = [...path.value, at];
@@ -44,6 +46,9 @@ function drawOutline({ perPixel, commit, end }: ToolContext): CanvasTool {
     // A line drawn in one go closes itself; single clicks go on.
     release: () => {
       if (path.value.length > MOST_CLICKS) close();
+    },
+    lift: () => {
+      path.value = beforePress;
     },
     cancel: () => {
       const was = path.value.length > 0;

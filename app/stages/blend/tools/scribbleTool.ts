@@ -26,6 +26,9 @@ export function scribbleTool(
       path.value = [];
       if (along.length > 0) take(along);
     },
+    lift: () => {
+      path.value = [];
+    },
     cancel: () => {
       path.value = [];
       return false;
