@@ -116,6 +116,8 @@ export function withEightParts(scene: Scene, layerId: LayerId): Scene {
       first: first.id,
       second: second.id,
       stops: null,
+      mode: 'any',
+      around: 60,
       from: 0.06,
       shoulder: 0.1,
       refine: refine({ grow: 6 }),

@@ -135,7 +135,16 @@ export function usePointer(effects: PointerEffects) {
     }
   }
 
-  return { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerCancel, onPointerLeave, onKey };
+  return {
+    mode,
+    onPointerDown,
+    onPointerMove,
+    onPointerRawUpdate,
+    onPointerUp,
+    onPointerCancel,
+    onPointerLeave,
+    onKey,
+  };
 }
 
 const isPen = ({ pointerType }: PointerEvent): boolean => pointerType === 'pen';

@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { type PartId, StencilId } from '#core/ids.ts';
-import { WHOLE_RANGE } from '#core/masks/range.ts';
 import { WHOLE_COLOURS } from '#core/masks/picking.ts';
+import { WHOLE_RANGE } from '#core/masks/range.ts';
 import type { Part } from '#core/parts/list.ts';
 import type { Refinements } from '#core/refinements/list.ts';
 import { addPart, beginGuard, setPart, setRefinement } from '#core/scene/edits/masks.ts';

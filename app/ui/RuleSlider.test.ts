@@ -110,7 +110,16 @@ describe('a number on a rule', () => {
   });
 
   it('has marks that a click takes', () => {
-    const { log, label } = mount({ min: 0.01, max: 1, step: 0.01, value: 0.5, geometric: false, shown: 100, unit: '%', marks: [0.1, 0.4] });
+    const { log, label } = mount({
+      min: 0.01,
+      max: 1,
+      step: 0.01,
+      value: 0.5,
+      geometric: false,
+      shown: 100,
+      unit: '%',
+      marks: [0.1, 0.4],
+    });
     const marks = [...(label.parentElement as HTMLElement).querySelectorAll('button')];
     expect(marks.map((mark) => mark.title)).toEqual(['10 %', '40 %']);
     marks[1].click();

@@ -1,4 +1,4 @@
-import { borderWidths, type GreySketch, isResolved, median, piecesWithBorders, type PieceAt } from './borderWidth.ts';
+import { borderWidths, type GreySketch, isResolved, median, type PieceAt, piecesWithBorders } from './borderWidth.ts';
 
 /** How well a channel tells two marked areas apart. */
 export interface ChannelScore {

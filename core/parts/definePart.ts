@@ -18,6 +18,8 @@ export interface PartTools {
   readonly nothing: TileNode;
   /** What is read of the picture that a source names, one plane. */
   measure(source: Source, measure: Measure): TileNode;
+  /** The brightest channel of a picture, one plane. */
+  brightest(picture: TileNode): TileNode;
   /** The picture in Oklab. */
   oklab(source: Source): OklabNode;
   /** A frame as it is placed, and how bright it is in stops; undefined when the scene has no such frame. */

@@ -10,6 +10,8 @@ export interface SettingRow {
   readonly usual: number;
   /** Equal steps of the hand multiply, rather than add. */
   readonly geometric?: boolean;
+  /** It is of use only where another setting has one value. */
+  readonly when?: { readonly setting: string; readonly is: string };
   /** It is of use only while its refinement does something. */
   readonly isDetail?: boolean;
 }

@@ -143,6 +143,8 @@ describe('a difference', () => {
       first: own.made.frameIds[0],
       second: lamp.id,
       stops: null,
+      mode: 'any',
+      around: 60,
       from: 0.05,
       shoulder: 0.1,
     });
@@ -159,6 +161,8 @@ describe('a difference', () => {
       first: gone,
       second: gone,
       stops: 0,
+      mode: 'any',
+      around: 60,
       from: 0,
       shoulder: 0.1,
     };

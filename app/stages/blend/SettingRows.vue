@@ -3,7 +3,7 @@
 import type { SettingRow } from '#core/refinements/settingRow.ts';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { type RowWords, wordsOf } from './rowWords.ts';
-import { changeOf, unitOf, numberOf } from './settingRows.ts';
+import { changeOf, unitOf, numberOf, rowsFor } from './settingRows.ts';
 
 defineProps<{ rows: readonly SettingRow[]; settings: object; words: RowWords }>();
 const emit = defineEmits<{ preview: [change: object]; commit: [change: object] }>();
@@ -11,7 +11,7 @@ const emit = defineEmits<{ preview: [change: object]; commit: [change: object] }
 
 <template>
   <RuleSlider
-    v-for="row in rows" :key="row.path.join('.')" slim v-bind="{ ...unitOf(row), ...wordsOf(words, row) }"
+    v-for="row in rowsFor(rows, settings)" :key="row.path.join('.')" slim v-bind="{ ...unitOf(row), ...wordsOf(words, row) }"
     :value="numberOf(settings, row)" :min="row.min" :max="row.max" :step="row.step" :usual="row.usual" :geometric="row.geometric"
     @preview="emit('preview', changeOf(settings, row, $event))" @commit="emit('commit', changeOf(settings, row, $event))"
   />

@@ -61,6 +61,10 @@ export const PART_WORDS: Record<PartKind, RowWords> = {
   difference: {
     from: { label: 'From', title: 'Difference from which on a place is covered' },
     shoulder: { label: 'Shoulder', title: 'How much more it takes until a place is covered in full' },
+    around: {
+      label: 'Surroundings',
+      title: 'How far around a light is looked to tell that it came on: more than its size',
+    },
     stops: { label: 'Brighter by', title: 'How much brighter the second frame is than the first' },
   },
   painted: {},

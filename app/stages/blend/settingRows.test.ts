@@ -3,7 +3,7 @@ import { FrameId, ItemId } from '#core/ids.ts';
 import { kindOf, PART_KINDS } from '#core/parts/list.ts';
 import { AT_REST, REFINEMENTS, Refinements } from '#core/refinements/list.ts';
 import { PART_WORDS, REFINEMENT_GROUPS } from './rowWords.ts';
-import { changeOf, numberOf, unitOf } from './settingRows.ts';
+import { changeOf, numberOf, rowsFor, unitOf } from './settingRows.ts';
 
 const pathsOf = (rows: readonly { path: readonly string[] }[]) => rows.map(({ path }) => path.join('.')).sort();
 
@@ -38,6 +38,13 @@ describe('rows of settings', () => {
         for (const value of [row.min, row.max, row.usual])
           expect(numberOf(schema.parse({ ...part, ...changeOf(part, row, value) }) as object, row)).toBe(value);
     }
+  });
+
+  it('are left out where they are of no use', () => {
+    const { rows } = kindOf({ kind: 'difference' });
+    const shown = (mode: string) => pathsOf(rowsFor(rows, { mode }));
+    expect(shown('any')).toEqual(['from', 'shoulder', 'stops']);
+    expect(shown('lights')).toEqual(['around', 'from', 'shoulder']);
   });
 
   it('change one number of several and leave the others', () => {

@@ -12,6 +12,10 @@ const UNITS: Record<SettingRow['unit'], { unit: string; shown?: number }> = {
 /** How a row's number is written. */
 export const unitOf = ({ unit }: SettingRow): { unit: string; shown?: number } => UNITS[unit];
 
+/** Rows that are of use with some settings. */
+export const rowsFor = (rows: readonly SettingRow[], settings: object): SettingRow[] =>
+  rows.filter(({ when }) => !when || (settings as Settings)[when.setting] === when.is);
+
 type Settings = Record<string, unknown>;
 
 /** A row's number among settings; the usual one where none is set. */

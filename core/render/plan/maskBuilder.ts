@@ -102,6 +102,7 @@ export class MaskBuilder {
       space: this.#space,
       nothing: this.#nothing,
       measure: (source, measure) => this.measure(source, measure, context),
+      brightest: (picture) => measureOf(picture, 'brightest', this.#space, () => this.#oklab(picture)),
       tones: (source) => this.measure(source, 'luminance', context),
       oklab: (source) => this.#oklab(around.source(source, context)),
       frame: (id) => {

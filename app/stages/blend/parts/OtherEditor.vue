@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { addStroke, clearStrokes } from '#core/scene/edits/painting.ts';
 import { freezeReference } from '#core/scene/edits/references.ts';
 import { FrameId, ItemId, StencilId, StrokeId } from '#core/ids.ts';
-import type { DifferencePart } from '#core/parts/difference.ts';
+import { type DifferencePart, LIGHTS_FROM } from '#core/parts/difference.ts';
 import type { PaintedPart } from '#core/parts/painted.ts';
 import type { PicturePart } from '#core/parts/picture.ts';
 import type { ReferencePart } from '#core/parts/reference.ts';
@@ -14,6 +14,7 @@ import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
+import ChoiceRow from '../../../ui/ChoiceRow.vue';
 import PartRows from './PartRows.vue';
 import { referenceLabel } from '../partNames.ts';
 
@@ -38,6 +39,13 @@ function refer(name: string): void {
   tools.change({ to: name.startsWith('item') ? { item: ItemId.parse(id) } : { stencil: StencilId.parse(id) } });
 }
 
+const MODES: readonly { value: DifferencePart['mode']; label: string; hint: string }[] = [
+  { value: 'any', label: 'Any difference', hint: 'Whatever differs once the exposures are matched' },
+  { value: 'lights', label: 'Lights that came on', hint: 'What became brighter than its surroundings did, whatever dusk did to the whole' },
+];
+/** Lights are far brighter than what else differs; they have thresholds of their own. */
+const mark = (mode: DifferencePart['mode']) => tools.change(mode === 'lights' ? { mode, ...LIGHTS_FROM } : { mode, from: 0.06, shoulder: 0.12 });
+
 const where = computed(() => ({ ...tools.place!, part: props.part.id }));
 function fill(): void {
   const { effect, grey, strength } = bench.state.brush;
@@ -58,8 +66,10 @@ function fill(): void {
     <template v-else-if="part.kind === 'difference'">
       <ChoiceField label="Between" :value="part.first as string" :choices="frames" @choose="tools.change({ first: FrameId.parse($event) })" />
       <ChoiceField label="and" :value="part.second as string" :choices="frames" @choose="tools.change({ second: FrameId.parse($event) })" />
+      <ChoiceRow label="What is marked" :value="part.mode" :choices="MODES" @choose="mark" />
       <PartRows :part="part" />
-      <p class="text-[12px] text-soft">{{ part.stops === null ? 'The second is matched to the first by its exposure data.' : 'The second is matched to the first by hand.' }} <button v-if="part.stops !== null" type="button" class="underline" @click="tools.change({ stops: null })">Use its exposure data</button></p>
+      <p v-if="part.mode === 'lights'" class="text-[12px] text-soft">What became brighter from the first to the second than all around it did.</p>
+      <p v-else class="text-[12px] text-soft">{{ part.stops === null ? 'The second is matched to the first by its exposure data.' : 'The second is matched to the first by hand.' }} <button v-if="part.stops !== null" type="button" class="underline" @click="tools.change({ stops: null })">Use its exposure data</button></p>
     </template>
     <template v-else-if="part.kind === 'reference'">
       <ChoiceField v-if="!('frozen' in part.to)" label="Mask of" :value="referred" :choices="masks" @choose="refer" />
