@@ -1,4 +1,4 @@
-import { toneWeights, type WorkingSpace } from '#core/color/workingSpace.ts';
+import type { WorkingSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import { toSpace } from '#core/render/nodes/lightNode.ts';
@@ -192,7 +192,7 @@ class Renderer {
     const node = this.#plan?.node(of);
     let histogram: Histogram | undefined;
     if (node && this.#scene) {
-      const counting = countHistogram(node, level, toneWeights(this.#workingSpace), this.#context);
+      const counting = countHistogram(node, level, this.#context);
       histogram = await this.#inSlices(message, counting);
     }
     this.#port.post({ type: 'histogram', ticket, histogram, done: true });

@@ -1,7 +1,6 @@
 import { defineStore } from 'pinia';
 import { shallowRef, watch } from 'vue';
-import type { Sketch } from '#core/checks/sketch.ts';
-import { levelCount, levelForScale } from '#core/raster/size.ts';
+import { type Sketch, sketchLevel } from '#core/checks/sketch.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import type { Engine } from '#engine/engine.ts';
 import { drawnView } from '../drawing/drawnView.ts';
@@ -9,8 +8,6 @@ import { useEngine } from './engine.ts';
 import { pixelsName, useFrames } from './frames.ts';
 import { useSession } from './session.ts';
 
-/** Least longest side of a sketch in pixels; a level of the pyramid has at most twice as many. */
-const SIDE = 512;
 /** Before a sketch that was not to be had is asked for again. */
 const PATIENCE_MS = 250;
 
@@ -49,6 +46,5 @@ export const useSketches = defineStore('sketches', () => {
 
 /** A frame drawn small; undefined when it was not to be had. */
 function drawSketch(engine: Engine, frame: Frame): Promise<Sketch | undefined> {
-  const level = levelForScale(SIDE / Math.max(frame.width, frame.height), levelCount(frame));
-  return drawnView(engine, { show: { what: 'frame', at: frame.id } }, frame, level);
+  return drawnView(engine, { show: { what: 'frame', at: frame.id } }, frame, sketchLevel(frame));
 }

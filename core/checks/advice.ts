@@ -1,5 +1,4 @@
-import { isUsable } from './limits.ts';
-import { brightest, type Sketch } from './sketch.ts';
+import { type Holdings, lacking, MOST_FRAMES } from './holdings.ts';
 
 /** What is known of a frame beside its picture. */
 export interface FrameFacts {
@@ -8,14 +7,13 @@ export interface FrameFacts {
   moment: string;
 }
 
-/** Shares of the picture by the frames that hold it well: bit `i` of the key stands for frame `i`. */
-export type Holdings = ReadonlyMap<number, number>;
-
-/** Most frames that are weighed against each other. */
-export const MOST_FRAMES = 16;
-
 /** Share of the picture under which a frame is not worth its layer. */
 export const IDLE_BELOW = 0.002;
+
+/** Frames farther apart than this do not blend naturally (common practice, no source: brackets are 1 1/3 to 3 stops apart). */
+export const WIDEST_GAP = 3;
+/** What cameras write of their exposures is rounded. */
+const ROUNDING = 0.15;
 
 /** Share of the picture that a stop of distance to the other frames counts for: among bases that need about as little, the
  * one in the middle of the bracket is easier to blend with. */
@@ -24,31 +22,9 @@ const STOP_COUNTS = 0.01;
 /** Frames whose orders are all tried; beyond it the order by distance, which is best nearly always, is taken. */
 const MOST_TRIED = 7;
 
-/** Divides the picture up by which frames hold it between noise and clipping. */
-export function holdingsOf(sketches: readonly Sketch[]): Holdings {
-  const { width, height } = sketches[0];
-  const counts = new Map<number, number>();
-  for (let pixel = 0; pixel < width * height; pixel++) {
-    let key = 0;
-    for (const [index, sketch] of sketches.slice(0, MOST_FRAMES).entries()) {
-      if (isUsable(brightest(sketch, pixel))) key |= 1 << index;
-    }
-    counts.set(key, (counts.get(key) ?? 0) + 1);
-  }
-  return new Map([...counts].map(([key, count]) => [key, count / (width * height)]));
-}
-
-/** Share of the picture that some frame holds and none of the given ones does. */
-function lacking(holdings: Holdings, frames: readonly number[]): number {
-  const own = frames.reduce((bits, index) => bits | (1 << index), 0);
-  let share = 0;
-  for (const [key, part] of holdings) if (key !== 0 && (key & own) === 0) share += part;
-  return share;
-}
-
 export interface BaseAdvice {
   frame: number;
-  /** Share of the picture that it would need other frames for. */
+  /** Share of the picture that another frame holds better. */
   needs: number;
   /** Mean distance to the other frames in stops. */
   distance: number;
@@ -68,32 +44,55 @@ export function adviseBase(holdings: Holdings, facts: readonly FrameFacts[]): Ba
 
 const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
 
-/** Frames that add next to nothing, with the share that each alone would add: found one after the other, the farthest from
- * the base first, since near frames blend more naturally. Frames of other moments than the base show other light, which their
- * tones say nothing about: they are never idle. */
-export function adviseIdle(
-  holdings: Holdings,
-  facts: readonly FrameFacts[],
-  base: number,
-): { frame: number; adds: number }[] {
+/** A frame that holds next to nothing that others do not. */
+export interface IdleFrame {
+  frame: number;
+  /** Share of the picture that it alone holds. */
+  adds: number;
+}
+
+export interface IdleAdvice {
+  /** Those that can be left out. */
+  idle: IdleFrame[];
+  /** Those that are kept all the same, with the stops that would gape without them. */
+  bridges: (IdleFrame & { gap: number })[];
+}
+
+/** Frames that add next to nothing: found one after the other, the farthest from the base first, since near frames blend more
+ * naturally. One in the middle stays where its neighbours would lie too far apart to blend. Frames of other moments than the base
+ * show other light, which their tones say nothing about: they are never idle. */
+export function adviseIdle(holdings: Holdings, facts: readonly FrameFacts[], base: number): IdleAdvice {
   const all = facts.slice(0, MOST_FRAMES).map((_, index) => index);
-  const judged = all.filter((index) => index !== base && facts[index].moment === facts[base].moment);
+  let kept = all.filter((index) => index === base || facts[index].moment === facts[base].moment);
   const distance = (index: number) => Math.abs((facts[index].ev ?? 0) - (facts[base].ev ?? 0));
-  let kept = all.filter((index) => index === base || judged.includes(index));
-  const idle: { frame: number; adds: number }[] = [];
+  const idle: IdleFrame[] = [];
   for (;;) {
     const candidates = kept
       .filter((index) => index !== base)
       .map((frame) => {
         const others = kept.filter((index) => index !== frame);
-        return { frame, adds: lacking(holdings, others) - lacking(holdings, kept) };
+        return {
+          frame,
+          adds: lacking(holdings, others) - lacking(holdings, kept),
+          gap: gapWithout(facts, kept, frame),
+        };
       })
       .filter(({ adds }) => adds < IDLE_BELOW)
       .sort((a, b) => distance(b.frame) - distance(a.frame));
-    if (candidates.length === 0) return idle;
-    idle.push(candidates[0]);
-    kept = kept.filter((index) => index !== candidates[0].frame);
+    const next = candidates.find(({ gap }) => gap <= WIDEST_GAP + ROUNDING);
+    if (!next) return { idle, bridges: candidates };
+    idle.push({ frame: next.frame, adds: next.adds });
+    kept = kept.filter((index) => index !== next.frame);
   }
+}
+
+/** How many stops the neighbours of a frame lie apart; 0 for one at an end, or of unknown brightness. */
+function gapWithout(facts: readonly FrameFacts[], kept: readonly number[], frame: number): number {
+  const { ev } = facts[frame];
+  if (ev === null) return 0;
+  const others = kept.filter((index) => index !== frame).flatMap((index) => facts[index].ev ?? []);
+  const [below, above] = [others.filter((other) => other <= ev), others.filter((other) => other > ev)];
+  return below.length === 0 || above.length === 0 ? 0 : Math.min(...above) - Math.max(...below);
 }
 
 export interface OrderAdvice {

@@ -1,4 +1,5 @@
 import { decodeSrgb } from '../color/srgb.ts';
+import { levelCount, levelForScale, type Size } from '../raster/size.ts';
 import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
 
 /** A small picture of a frame, 8 bits as on screen: enough to judge how its tones lie. All sketches of a scene are of one size. */
@@ -8,6 +9,13 @@ export interface Sketch {
   /** Interleaved red, green, blue and something else. */
   rgba: Uint8ClampedArray;
 }
+
+/** Least longest side of a sketch in pixels; a level of the pyramid has at most twice as many. */
+const SIDE = 512;
+
+/** The level of the pyramid that pictures are judged at, wherever limits are told. */
+export const sketchLevel = (size: Size): number =>
+  levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
 
 /** Linear light of the 256 levels of sRGB. */
 const LINEAR = Float64Array.from({ length: 256 }, (_, level) => decodeSrgb(level / 255));

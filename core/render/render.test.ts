@@ -163,14 +163,18 @@ describe('drawing and reading', () => {
 
   it('counts every pixel of the picture once', () => {
     const { made } = setUp();
-    const weights = luminanceWeights(SRGB_PRIMARIES);
-    const counting = countHistogram(resultOf(made.scene), 0, weights, made.context);
+    const counting = countHistogram(resultOf(made.scene), 0, made.context);
     let pauses = 0;
     let step = counting.next();
     for (; !step.done; step = counting.next()) pauses++;
     expect(pauses).toBe(6);
     expect(step.value.pixels).toBe(size.width * size.height);
     expect(step.value.red.reduce((sum, n) => sum + n)).toBe(size.width * size.height);
+    // A pixel is as bright as its brightest channel, as it is where frames are judged.
+    const expected = new Uint32Array(256);
+    for (let y = 0; y < size.height; y++)
+      for (let x = 0; x < size.width; x++) expected[Math.max(...sources[1](x, y)) >> 8]++;
+    expect(step.value.tone).toEqual(expected);
   });
 
   it('writes the whole picture tile by tile', () => {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** Readings: the histogram of what is shown, and the probe under the pointer. */
 import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
+import { sketchLevel } from '#core/checks/sketch.ts';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import { type Size } from '#core/raster/size.ts';
 import type { LayerId } from '#core/ids.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
@@ -23,8 +24,8 @@ const session = useSession();
 const frames = useFrames();
 const deep = ref(false);
 
-/** About a third of a megapixel is counted: enough for every level, and most of it is on screen already. */
-const level = computed(() => levelForScale(Math.sqrt(3e5 / (props.size.width * props.size.height)), levelCount(props.size)));
+/** What is counted is small: enough for every level, and the same as in Gather. */
+const level = computed(() => sketchLevel(props.size));
 const histogram = useHistogram(Lane.Readings, () => props.view.show, () => level.value);
 
 const HEIGHT = 92;

@@ -21,7 +21,7 @@ const idOf = (index: number) => props.advice.frames[index].id;
 const base = computed(() => {
   const { base: best, present } = props.advice;
   const share = sayShare(best.needs);
-  const needs = `${share.charAt(0).toUpperCase()}${share.slice(1)} of the picture would need another frame`;
+  const needs = `Another frame holds ${share} of the picture better, by noise, local contrast or clipping`;
   const against = present ? `; with ${labelOf(present.frame)} it is ${sayShare(present.needs)}` : '';
   return `${needs}${against}. It lies ${best.distance.toFixed(1)} stops from the others on average.`;
 });
@@ -30,6 +30,8 @@ const idle = computed(() => {
   const parts = props.advice.idle.map(({ frame, adds }) => `${labelOf(frame)} adds ${sayShare(adds)}`);
   return `${parts.join(', ')} of the picture to what the other frames hold.`;
 });
+
+const bridges = computed(() => props.advice.bridges.map(({ frame, gap }) => `Without ${labelOf(frame)}, ${gap.toFixed(1).replace('.0', '')} stops would gape, which do not blend naturally.`).join(' '));
 
 const order = computed(() => {
   const { order: frames, reveals } = props.advice.order;
@@ -68,6 +70,11 @@ function prepare(): void {
         <dt class="font-semibold">Not needed: {{ advice.idle.map(({ frame }) => labelOf(frame)).join(', ') }}</dt>
         <dd class="text-soft">{{ idle }}</dd>
         <dd class="text-right"><button type="button" class="btn h-7" @click="leaveOut">Leave {{ advice.idle.length === 1 ? 'it' : 'them' }} out</button></dd>
+      </template>
+      <template v-if="advice.bridges.length > 0">
+        <dt class="font-semibold">Keep: {{ advice.bridges.map(({ frame }) => labelOf(frame)).join(', ') }}</dt>
+        <dd class="text-soft">{{ bridges }}</dd>
+        <dd />
       </template>
       <template v-if="advice.order.order.length > 0">
         <dt class="font-semibold">Stack: {{ [advice.base.frame, ...advice.order.order].map(labelOf).join(' › ') }}</dt>

@@ -5,11 +5,10 @@ import {
   adviseOrder,
   type BaseAdvice,
   type FrameFacts,
-  type Holdings,
-  holdingsOf,
-  MOST_FRAMES,
+  type IdleAdvice,
   type OrderAdvice,
 } from '#core/checks/advice.ts';
+import { type Holdings, holdingsOf, MOST_FRAMES } from '#core/checks/holdings.ts';
 import type { Sketch } from '#core/checks/sketch.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { useFrames } from '../../stores/frames.ts';
@@ -22,7 +21,8 @@ export interface Advice {
   base: BaseAdvice;
   /** The base that the scene has, if it is another. */
   present: BaseAdvice | undefined;
-  idle: { frame: number; adds: number }[];
+  idle: IdleAdvice['idle'];
+  bridges: IdleAdvice['bridges'];
   /** Of the frames of the base's own moment: what other light is for, no tones tell. */
   order: OrderAdvice;
 }
@@ -35,9 +35,9 @@ export function useAdvice() {
   let last: { sketches: readonly Sketch[]; holdings: Holdings } | undefined;
 
   /** What frames hold, counted once for the same frames. */
-  function holdingsFor(found: readonly Sketch[]): Holdings {
+  function holdingsFor(found: readonly Sketch[], isos: readonly (number | null)[]): Holdings {
     const isSame = last?.sketches.length === found.length && found.every((sketch, i) => sketch === last?.sketches[i]);
-    if (!last || !isSame) last = { sketches: found, holdings: holdingsOf(found) };
+    if (!last || !isSame) last = { sketches: found, holdings: holdingsOf(found, isos) };
     return last.holdings;
   }
 
@@ -47,10 +47,13 @@ export function useAdvice() {
     const found = frames.flatMap((frame) => sketches.sketchOf(frame) ?? []);
     if (frames.length < 2 || found.length < frames.length) return undefined;
     const facts: FrameFacts[] = frames.map(({ shot, moment }) => ({ ev: shot.ev, moment }));
-    const holdings = holdingsFor(found);
+    const holdings = holdingsFor(
+      found,
+      frames.map(({ shot }) => shot.iso),
+    );
     const bases = adviseBase(holdings, facts);
     const [base] = bases;
-    const idle = adviseIdle(holdings, facts, base.frame);
+    const { idle, bridges } = adviseIdle(holdings, facts, base.frame);
     const useful = frames
       .map((_, index) => index)
       .filter((index) => index !== base.frame && facts[index].moment === facts[base.frame].moment)
@@ -61,6 +64,7 @@ export function useAdvice() {
       base,
       present: present === base ? undefined : present,
       idle,
+      bridges,
       order: adviseOrder(holdings, facts, base.frame, useful),
     };
   });

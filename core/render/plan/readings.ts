@@ -9,18 +9,17 @@ export interface Histogram {
   red: Uint32Array;
   green: Uint32Array;
   blue: Uint32Array;
+  /** Of coverage, or of the brightest channel of a picture, by which it is blown or blocked. */
   tone: Uint32Array;
   pixels: number;
 }
 
 /** Counts a picture or coverage at one level of the pyramid, tile by tile; it pauses after each tile so that the caller
  * can do something more urgent, or stop.
- * @param weights - Of red, green and blue in the tone.
  * @returns The whole histogram, once the last tile is counted. */
 export function* countHistogram(
   node: TileNode,
   level: number,
-  weights: readonly [number, number, number],
   context: RenderContext,
 ): Generator<undefined, Histogram> {
   const counts = () => new Uint32Array(256);
@@ -32,7 +31,7 @@ export function* countHistogram(
     histogram.pixels += width * height;
     withTile(node, { level, tx, ty }, context, (tile) => {
       if (tile.form === 'constant') histogram.tone[tile.value >> 8] += width * height;
-      else withPlanes(tile, context, (planes) => countTile(planes, width, height, weights, histogram, context));
+      else withPlanes(tile, context, (planes) => countTile(planes, width, height, histogram, context));
     });
   }
   return histogram;
@@ -47,7 +46,6 @@ function countTile(
   planes: readonly Uint16Array[],
   width: number,
   height: number,
-  weights: readonly [number, number, number],
   histogram: Histogram,
   { kernels, scratch }: RenderContext,
 ): void {
@@ -63,7 +61,7 @@ function countTile(
   const [red, green, blue] = planes;
   for (const [name, plane] of Object.entries({ red, green, blue })) count(name as 'red' | 'green' | 'blue', plane);
   scratch.lendSamples((tone) => {
-    kernels.luminance(red, green, blue, weights, tone);
+    for (let i = 0; i < tone.length; i++) tone[i] = Math.max(red[i], green[i], blue[i]);
     count('tone', tone);
   });
 }
