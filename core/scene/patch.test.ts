@@ -18,8 +18,10 @@ const copy = <T>(value: T): T => structuredClone(value);
 
 describe('a patch', () => {
   it('changes one value into the other, whatever they are', () => {
+    // A scene has no such name: files with one are refused.
+    const value = fc.jsonValue().filter((each) => !JSON.stringify(each).includes('__proto__'));
     fc.assert(
-      fc.property(fc.jsonValue(), fc.jsonValue(), (before, after) => {
+      fc.property(value, value, (before, after) => {
         expect(applyPatch(before, copy(patchOf(before, after)))).toEqual(after);
       }),
     );

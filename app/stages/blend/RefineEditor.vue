@@ -39,9 +39,13 @@ const isOpen = ({ folded }: { folded?: boolean }): boolean => !folded || tonesOp
       <button v-if="group.folded" type="button" class="caption flex items-center gap-1 text-left hover:text-ink" :aria-expanded="tonesOpen" title="Levels and a curve over the greys of the mask" @click="tonesOpen = !tonesOpen"><PhCaretRight :size="11" :class="{ 'rotate-90': tonesOpen }" /> {{ group.name }}</button>
       <h3 v-else class="caption">{{ group.name }}</h3>
       <template v-if="isOpen(group)">
-        <SettingRows :rows="group.rows" :settings="refine" :words="group.words" @preview="tools.refinePreview" @commit="tools.refineCommit" />
+        <SettingRows :rows="group.rows" :settings="refine" :words="group.words" :explained="group.explained" @preview="tools.refinePreview" @commit="tools.refineCommit" />
         <CurveField v-if="group.folded" class="mx-auto mt-1 w-full max-w-44" label="Curve over the greys" :points="refine.curve" :curve="curve" @preview="tools.refinePreview({ curve: $event })" @commit="tools.refineCommit({ curve: $event })" @cancel="session.cancelDrag()" />
       </template>
+      <label v-if="group.name === 'Inside' && refine.coreFill.amount > 0" class="flex items-start gap-2 text-[12px]">
+        <input type="checkbox" class="mt-0.5 accent-verdigris" :checked="refine.coreFill.keepsOrder" @change="tools.refine({ coreFill: { ...refine.coreFill, keepsOrder: !refine.coreFill.keepsOrder } })" />
+        <span>Keep the order of light <span class="block text-[11px] leading-3.5 text-soft">What is darker than its surroundings does not become brighter than they are</span></span>
+      </label>
       <ChoiceField v-if="group.name === 'Edge' && refine.edgeFit.radius > 0" label="Edges of" quiet title="The picture whose edges the mask follows" :value="refine.edgeFit.guide" :choices="guides" @choose="tools.refine(fit({ guide: $event }))" />
     </section>
     <div class="flex gap-1.5">

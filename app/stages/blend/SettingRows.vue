@@ -5,14 +5,17 @@ import RuleSlider from '../../ui/RuleSlider.vue';
 import { type RowWords, wordsOf } from './rowWords.ts';
 import { changeOf, unitOf, numberOf, rowsFor } from './settingRows.ts';
 
-defineProps<{ rows: readonly SettingRow[]; settings: object; words: RowWords }>();
+defineProps<{ rows: readonly SettingRow[]; settings: object; words: RowWords; /** Each says in a line what it does. */ explained?: boolean }>();
 const emit = defineEmits<{ preview: [change: object]; commit: [change: object] }>();
 </script>
 
 <template>
+  <template v-for="row in rowsFor(rows, settings)" :key="row.path.join('.')">
   <RuleSlider
-    v-for="row in rowsFor(rows, settings)" :key="row.path.join('.')" slim v-bind="{ ...unitOf(row), ...wordsOf(words, row) }"
+    slim v-bind="{ ...unitOf(row), ...wordsOf(words, row) }"
     :value="numberOf(settings, row)" :min="row.min" :max="row.max" :step="row.step" :usual="row.usual" :geometric="row.geometric"
     @preview="emit('preview', changeOf(settings, row, $event))" @commit="emit('commit', changeOf(settings, row, $event))"
   />
+  <p v-if="explained" class="pb-0.5 text-[11px] leading-3.5 text-soft">{{ wordsOf(words, row).title }}</p>
+  </template>
 </template>

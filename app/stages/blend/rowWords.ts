@@ -8,7 +8,7 @@ export const wordsOf = (words: RowWords, { path }: SettingRow): { label: string;
   words[path.join('.')] ?? { label: path.join(' ') };
 
 /** Refinements, in the order and the groups in which they are shown. */
-export const REFINEMENT_GROUPS: readonly { name: string; folded?: boolean; words: RowWords }[] = [
+export const REFINEMENT_GROUPS: readonly { name: string; folded?: boolean; explained?: boolean; words: RowWords }[] = [
   {
     name: 'Edge',
     words: {
@@ -20,6 +20,7 @@ export const REFINEMENT_GROUPS: readonly { name: string; folded?: boolean; words
   },
   {
     name: 'Inside',
+    explained: true,
     words: {
       'coreFill.amount': {
         label: 'Core fill',
