@@ -42,7 +42,7 @@ const props = defineProps<{
   /** It lies over another and takes no part in what the pointer does. */
   still?: boolean;
 }>();
-const emit = defineEmits<{ hover: [point: { x: number; y: number } | undefined] }>();
+const emit = defineEmits<{ hover: [point: { x: number; y: number } | undefined]; stroke: [] }>();
 
 const bench = useBench();
 const session = useSession();
@@ -82,6 +82,7 @@ const brush = new BrushTool({
     recipe = props.through?.() ?? null;
     replaced = replaces;
     session.beginStroke(madeOf(stroke));
+    emit('stroke');
   },
   extend: (stroke, points, region) => {
     engines.running?.engine.addStrokePoints(stroke.id, points);

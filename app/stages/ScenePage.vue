@@ -2,8 +2,6 @@
 /** One open scene: loads it, keeps it, and shows its stages. */
 import { onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { putThumb } from '../storage/sceneShelf.ts';
-import { pictureOfScene } from '../drawing/pictureOfScene.ts';
 import { filesOf } from '#core/scene/places.ts';
 import { useEngine } from '../stores/engine.ts';
 import { pixelsName, useFrames } from '../stores/frames.ts';
@@ -14,6 +12,7 @@ import ProgressLine from '../ui/ProgressLine.vue';
 import { useShortcuts } from '../useShortcuts.ts';
 import GoneScene from './GoneScene.vue';
 import LostOriginals from './LostOriginals.vue';
+import { keepPicture, useScenePicture } from './useScenePicture.ts';
 import StageTrail from './StageTrail.vue';
 
 const props = defineProps<{ id: string }>();
@@ -43,13 +42,13 @@ async function open(id: string): Promise<void> {
   }
 }
 watch(() => props.id, open, { immediate: true });
+useScenePicture();
 
 onBeforeUnmount(() => session.leave(async () => {
   frames.stop();
   const { scene, sceneId, history } = session;
   const everHad = [history.origin, ...history.steps.map(({ after }) => after), scene].flatMap(filesOf);
-  const picture = scene.frames.length > 0 && engines.running ? await pictureOfScene(engines.running.engine, scene) : undefined;
-  if (picture && sceneId && !session.gone) await putThumb(sceneId, picture);
+  if (engines.running && sceneId && !session.gone) await keepPicture(engines.running.engine, sceneId, scene);
   await session.close();
   await frames.drop([...new Map(everHad.map((each) => [pixelsName(each), each])).values()]);
 }));

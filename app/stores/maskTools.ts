@@ -12,6 +12,7 @@ import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
 import { findLayer, groupAround } from '#core/scene/tree.ts';
 import { useBench } from './bench.ts';
 import { MaskChoice } from './benchState.ts';
+import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
 /** What the pointer does on the canvas: paint, say which tones or colours are meant and which are not, draw an outline, or mark
@@ -27,6 +28,7 @@ export interface ScenePoint {
 export const useMaskTools = defineStore('maskTools', () => {
   const session = useSession();
   const bench = useBench();
+  const notices = useNotices();
 
   /** The part that is open; null for the whole mask. */
   const partId = ref<PartId | null>(null);
@@ -124,6 +126,24 @@ export const useMaskTools = defineStore('maskTools', () => {
 
   function refine(settings: Partial<Refinements>, drag?: string): void {
     if (place.value) session.dispatch(setRefinement({ ...place.value, part: partId.value, change: settings }), drag);
+    if (settings.inverted) proposeIntersect();
+  }
+
+  /** What is outside a shape is nearly everything: added to a mask it covers all. Most often the mask is meant to stay within it. */
+  function proposeIntersect(): void {
+    const inverted = part.value;
+    const isShape = inverted?.kind === 'radial' || inverted?.kind === 'outline';
+    if (!isShape || inverted.join !== 'add' || mask.value?.parts.find(({ enabled }) => enabled) === inverted) return;
+    const at = place.value as MaskPlace;
+    notices.tell(
+      'Added like this, all that lies outside the shape is covered. Intersect keeps the mask to what lies outside.',
+      {
+        action: {
+          label: 'Intersect',
+          run: () => session.dispatch(setPart({ ...at, part: inverted.id, change: { join: 'intersect' } })),
+        },
+      },
+    );
   }
 
   const ending = (work: (settings: never, drag?: string) => void) => (settings: object) => {

@@ -31,6 +31,24 @@ interface Vertex {
   isExpanded: boolean;
 }
 
+/** Whether a reference would lead back to the mask that it is in, by references and what strokes were painted through alone: two masks
+ * cannot refer to each other. */
+export function leadsBack(scene: Scene, from: MaskPlace, to: ReferenceTarget): boolean {
+  const graph = new MaskGraph(scene, false);
+  const context = graph.contextOf(from.owner);
+  const first = context && graph.resolveReference(to, context);
+  const [own, seen] = [maskKey(from), new Set<string>()];
+  const open = first ? [first] : [];
+  for (let key = open.pop(); key !== undefined; key = open.pop()) {
+    if (key === own) return true;
+    if (seen.has(key)) continue;
+    seen.add(key);
+    graph.expand(key);
+    open.push(...graph.edgesOf(key).links);
+  }
+  return false;
+}
+
 export const maskKey = ({ owner, of }: MaskPlace): string => `${of}:${owner}`;
 export const belowKey = (count: number): string => `below:${count}`;
 const recipeKey = (id: RecipeId, context: MaskContext): string => `recipe:${id}@${context.owner.id}`;

@@ -70,6 +70,10 @@ export function groupAround({ stack }: Pick<Scene, 'stack'>, id: ItemId): Group 
   return undefined;
 }
 
+/** All groups that an item lies in, outermost first. */
+export const groupsAround = ({ stack }: Pick<Scene, 'stack'>, id: ItemId): readonly Group[] =>
+  leavesOf(stack).find(({ item }) => item.id === id)?.groups ?? [];
+
 /** The layers that show a frame. */
 export const layersOfFrame = (scene: Pick<Scene, 'stack' | 'base'>, frame: FrameId): Layer[] =>
   layersOf(scene).filter((layer) => frameOfLayer(layer) === frame);

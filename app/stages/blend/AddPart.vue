@@ -6,35 +6,48 @@ import { computed, ref } from 'vue';
 import type { Size } from '#core/raster/size.ts';
 import { kindOf, PART_KINDS, type Part, type PartKind } from '#core/parts/list.ts';
 import { frameOfLayer } from '#core/scene/item.ts';
+import type { ReferenceTarget } from '#core/parts/referenceTarget.ts';
+import { leadsBack } from '#core/scene/maskGraph.ts';
 import { layersOf } from '#core/scene/tree.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import { KINDS } from './partNames.ts';
+import { KINDS, referenceLabel, sayRing } from './partNames.ts';
 import { useMaskPicture } from './useMaskPicture.ts';
 
 const props = defineProps<{ size: Size }>();
 const session = useSession();
 const tools = useMaskTools();
+const notices = useNotices();
 const { takePicture } = useMaskPicture();
 
+/** Masks that can be referred to from here, whether they lead back or not. */
+const others = computed<ReferenceTarget[]>(() => [
+  ...layersOf(session.scene).filter(({ id }) => id !== tools.layer?.id).map(({ id }) => ({ item: id })),
+  ...session.scene.stencils.map(({ id }) => ({ stencil: id })),
+]);
 const beginnings = computed(() => {
-  const other = layersOf(session.scene).find(({ id }) => id !== tools.layer?.id);
-  const [stencil] = session.scene.stencils;
+  const { place } = tools;
+  const other = others.value.find((to) => !place || !leadsBack(session.scene, place, to));
   return {
     size: props.size,
     base: session.scene.base,
     frame: tools.layer && frameOfLayer(tools.layer),
-    otherMask: other ? { item: other.id } : stencil && { stencil: stencil.id },
+    otherMask: other,
   };
 });
 /** A kind that makes no sense here is not offered; one that cannot begin from nothing comes from a file. */
-const possible = computed(() => PART_KINDS.filter((kind) => !kindOf({ kind }).begin || beginPart(kind)));
+const possible = computed(() => PART_KINDS.filter((kind) => !kindOf({ kind }).begin || beginPart(kind) || (kind === 'reference' && others.value.length > 0)));
 const beginPart = (kind: PartKind): Part | undefined => kindOf({ kind }).begin?.(beginnings.value);
 
 const file = ref<HTMLInputElement>();
 
 function add(kind: PartKind): void {
   const part = beginPart(kind);
+  if (!part && kind === 'reference') {
+    notices.tell(sayRing(others.value.map((to) => referenceLabel(session.scene, to)).join(', ')), { tone: 'error' });
+    return;
+  }
   if (!part) {
     file.value?.click();
     return;

@@ -6,13 +6,14 @@ import { setItem } from '#core/scene/edits/items.ts';
 import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { groupAround, layersOf } from '#core/scene/tree.ts';
+import { groupAround, groupsAround, layersOf } from '#core/scene/tree.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
 import { strengthAfter } from '../../stores/benchState.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
@@ -29,6 +30,7 @@ import { useThrough } from './useThrough.ts';
 const session = useSession();
 const bench = useBench();
 const tools = useMaskTools();
+const notices = useNotices();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const picture = ref<HTMLElement>();
@@ -99,6 +101,21 @@ useShortcuts({
   'layer.visible': () => layer.value && session.dispatch(setItem({ id: layer.value.id, change: { visible: !layer.value.visible } })),
 });
 
+/** What is painted on a hidden layer is kept, and not to be seen: that is said once for each layer, until it shows. */
+let toldOf: string | undefined;
+function tellIfHidden(): void {
+  const painted = layer.value;
+  if (!painted) return;
+  const hidden = [painted, ...groupsAround(session.scene, painted.id)].filter(({ visible }) => !visible);
+  const isTold = toldOf === painted.id;
+  toldOf = hidden.length > 0 ? painted.id : undefined;
+  if (hidden.length === 0 || isTold) return;
+  const what = painted.visible ? 'The group of this layer is hidden' : 'This layer is hidden';
+  notices.tell(`${what}: what you paint on it is kept, and shows once it is visible.`, {
+    action: { label: 'Show it', run: () => { for (const { id } of hidden) session.dispatch(setItem({ id, change: { visible: true } })); } },
+  });
+}
+
 onMounted(() => { document.title = `${session.scene.name} · Blend`; });
 onBeforeUnmount(() => { tools.peek = undefined; });
 </script>
@@ -109,7 +126,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
     <ToolLine :scale="canvas?.scale ?? 1" :layer="layer" :blinking="isBlinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
-        <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" />
+        <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" @stroke="tellIfHidden" />
         <MaskOverlay v-if="canvas && layer" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />
       </div>

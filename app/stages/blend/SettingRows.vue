@@ -11,11 +11,11 @@ const emit = defineEmits<{ preview: [change: object]; commit: [change: object] }
 
 <template>
   <template v-for="row in rowsFor(rows, settings)" :key="row.path.join('.')">
-  <RuleSlider
-    slim v-bind="{ ...unitOf(row), ...wordsOf(words, row) }"
-    :value="numberOf(settings, row)" :min="row.min" :max="row.max" :step="row.step" :usual="row.usual" :geometric="row.geometric"
-    @preview="emit('preview', changeOf(settings, row, $event))" @commit="emit('commit', changeOf(settings, row, $event))"
-  />
-  <p v-if="explained" class="pb-0.5 text-[11px] leading-3.5 text-soft">{{ wordsOf(words, row).title }}</p>
+    <RuleSlider
+      slim v-bind="{ ...unitOf(row), ...wordsOf(words, row) }"
+      :value="numberOf(settings, row)" :min="row.min" :max="row.max" :step="row.step" :usual="row.usual" :geometric="row.geometric"
+      @preview="emit('preview', changeOf(settings, row, $event))" @commit="emit('commit', changeOf(settings, row, $event))"
+    />
+    <p v-if="explained" class="pb-0.5 text-[11px] leading-3.5 text-soft">{{ wordsOf(words, row).title }}</p>
   </template>
 </template>

@@ -119,6 +119,10 @@ export function maskLabel(scene: Scene, layer: Layer, of: MaskChoice): string {
   }[of];
 }
 
+/** Why a mask cannot be referred to. */
+export const sayRing = (label: string): string =>
+  `The mask of ${label} refers to this one, directly or through others; two masks cannot refer to each other. Take that reference out there first, or keep it as it is now.`;
+
 export function referenceLabel(scene: Scene, to: (Part & { kind: 'reference' })['to']): string {
   if ('frozen' in to) return `${to.of}, as it was`;
   if ('stencil' in to) return scene.stencils.find(({ id }) => id === to.stencil)?.name ?? 'a deleted stencil';

@@ -14,6 +14,7 @@ import { useSession } from '../../stores/session.ts';
 import { ACCEPTED, sayBytes, sayRepairs } from '../../wording.ts';
 import { download } from '../export/download.ts';
 import CardDialog from '../../card/CardDialog.vue';
+import { useListPictures } from './useListPictures.ts';
 import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
 import SceneCard from './SceneCard.vue';
 import ProgressLine from '../../ui/ProgressLine.vue';
@@ -49,8 +50,11 @@ async function measureRoom(): Promise<void> {
   if (left) room.value = { ...left, kept: await askToPersist() };
 }
 
+const { drawn, drawing, drawMissing } = useListPictures();
+
 async function refresh(): Promise<void> {
   scenes.value = await listScenes();
+  drawMissing(scenes.value);
   if (scenes.value.length > 0) void measureRoom();
 }
 
@@ -198,7 +202,7 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
       </div>
       <p v-if="found.length === 0" class="text-on-surround">No scene has that name.</p>
       <ul class="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-6" aria-label="Scenes">
-        <SceneCard v-for="scene in found" :key="scene.head.id" :scene="scene" @rename="rename(scene, $event)" @duplicate="duplicate(scene)" @remove="remove(scene)" @rescue="rescue(scene)" />
+        <SceneCard v-for="scene in found" :key="scene.head.id" :scene="scene" :drawing="drawing === scene.head.id" :drawn="drawn.has(scene.head.id)" @rename="rename(scene, $event)" @duplicate="duplicate(scene)" @remove="remove(scene)" @rescue="rescue(scene)" />
       </ul>
       </template>
     </section>

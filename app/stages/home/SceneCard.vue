@@ -2,11 +2,11 @@
 /** One scene of the list: its picture, name and age, and what can be done with it; of one that cannot be opened, why, and a way to
  * save what is left. */
 import { PhCopy, PhDownloadSimple, PhPencilSimple, PhTrash } from '@phosphor-icons/vue';
-import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { getThumb, type ListedScene } from '../../storage/sceneShelf.ts';
 import { detailsOf, sayBytes, sayError } from '../../wording.ts';
 
-const props = defineProps<{ scene: ListedScene }>();
+const props = defineProps<{ scene: ListedScene; /** Its picture is being drawn, or has been since the list was shown. */ drawing: boolean; drawn: boolean }>();
 const emit = defineEmits<{ rename: [name: string]; duplicate: []; remove: []; rescue: [] }>();
 const head = computed(() => props.scene.head);
 const problem = computed(() => props.scene.problem);
@@ -15,11 +15,17 @@ const picture = ref<string>();
 const naming = ref<string>();
 const field = ref<HTMLInputElement>();
 
-onMounted(async () => {
+async function showPicture(): Promise<void> {
   const thumb = await getThumb(props.scene.head.id);
+  forgetPicture();
   if (thumb) picture.value = URL.createObjectURL(thumb);
-});
-onBeforeUnmount(() => picture.value && URL.revokeObjectURL(picture.value));
+}
+function forgetPicture(): void {
+  if (picture.value) URL.revokeObjectURL(picture.value);
+  picture.value = undefined;
+}
+watch(() => props.drawn, showPicture, { immediate: true });
+onBeforeUnmount(forgetPicture);
 
 async function startNaming(): Promise<void> {
   naming.value = head.value.name;
@@ -48,7 +54,7 @@ const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short',
     </div>
     <RouterLink v-else :to="{ name: head.frames > 0 ? 'blend' : 'gather', params: { id: head.id } }" class="block aspect-3/2 bg-sunken">
       <img v-if="picture" :src="picture" alt="" class="h-full w-full object-cover" />
-      <span v-else class="flex h-full items-center justify-center text-soft">{{ head.frames > 0 ? 'Open to draw its picture' : 'No frames yet' }}</span>
+      <span v-else class="flex h-full items-center justify-center text-soft">{{ drawing ? 'Drawing its picture…' : head.frames > 0 ? 'No picture yet' : 'No frames yet' }}</span>
     </RouterLink>
     <div class="flex items-start gap-1 p-3">
       <div class="min-w-0 flex-1">

@@ -2,12 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { radial } from '../../../tests/maskParts.ts';
 import { nodeOf, plan, setUp } from '../../../tests/renderScene.ts';
 import { LayerId, PartId, RecipeId, StencilId, StrokeId } from '../../ids.ts';
+import { plainStroke } from '../../masks/stroke.ts';
 import type { Part } from '../../parts/list.ts';
 import { plainPart } from '../../parts/partBase.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { newTonePart } from '../../parts/tone.ts';
 import { newLayer } from '../../scene/item.ts';
 import { type Mask, maskOfParts } from '../../scene/mask.ts';
+import { leadsBack } from '../../scene/maskGraph.ts';
 import { MOST_DEPTH, maskLoad } from '../../scene/maskLoad.ts';
 import type { Scene } from '../../scene/scene.ts';
 import type { TileNode } from '../tiles/renderContext.ts';
@@ -103,6 +105,37 @@ describe('strokes painted through what was painted through', () => {
     made.context.transient.end();
     made.context.interactive = true;
     expect(interactive[100 * 300 + 150] / 65535).toBeCloseTo(0.99 ** levels, 2);
+  });
+});
+
+describe('a reference that would lead back', () => {
+  const at = (index: number) => ({ owner: idOf(index), of: 'mask' as const });
+  const item = (index: number) => ({ item: idOf(index) });
+
+  it('is known before it is made: directly, through others, and through what strokes were painted through', () => {
+    // 3 refers to 2, 2 to 1; 4 was painted through a mask that refers to 3.
+    const recipe = { of: null, seenFrom: null, mask: maskOfParts([toLayer(3)]) };
+    const through = RecipeId.parse('through');
+    const stroke = { ...plainStroke(StrokeId.parse('s')), stencil: through };
+    const painted: Part = { kind: 'painted', ...plainPart('painted'), strokes: [stroke] };
+    const scene = withMasks([[disc], [disc], [toLayer(1)], [toLayer(2)], [painted]], {
+      recipes: { [through]: recipe },
+    });
+    expect([2, 3, 4].map((index) => leadsBack(scene, at(1), item(index)))).toEqual([true, true, true]);
+    expect([0, 2].map((index) => leadsBack(scene, at(3), item(index)))).toEqual([false, false]);
+    expect(leadsBack(scene, at(0), item(4))).toBe(false);
+    // A guard is another mask than the one that is referred to.
+    expect(leadsBack(scene, { owner: idOf(1), of: 'guard' }, item(2))).toBe(false);
+    // What is switched off leads nowhere.
+    const off = withMasks([[disc], [{ ...toLayer(0), enabled: false }]]);
+    expect(leadsBack(off, at(0), item(1))).toBe(false);
+  });
+
+  it('is known through a stencil', () => {
+    const stencil = { id: StencilId.parse('saved'), name: 'Saved', mask: maskOfParts([toLayer(0)]) };
+    const scene = withMasks([[toLayer(1)], [disc], [disc]], { stencils: [stencil] });
+    expect(leadsBack(scene, at(1), { stencil: stencil.id })).toBe(true);
+    expect(leadsBack(scene, at(2), { stencil: stencil.id })).toBe(false);
   });
 });
 

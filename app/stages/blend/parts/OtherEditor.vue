@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Parts with few settings: painting, differences of frames, references and pictures. */
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { addStroke, clearStrokes } from '#core/scene/edits/painting.ts';
 import { freezeReference } from '#core/scene/edits/references.ts';
 import { FrameId, ItemId, StencilId, StrokeId } from '#core/ids.ts';
@@ -8,20 +8,23 @@ import { type DifferencePart, LIGHTS_FROM } from '#core/parts/difference.ts';
 import type { PaintedPart } from '#core/parts/painted.ts';
 import type { PicturePart } from '#core/parts/picture.ts';
 import type { ReferencePart } from '#core/parts/reference.ts';
+import { leadsBack } from '#core/scene/maskGraph.ts';
 import { layersOf } from '#core/scene/tree.ts';
 import { frameLabel, itemLabel } from '../../../frameLabel.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
+import { useNotices } from '../../../stores/notices.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
 import PartRows from './PartRows.vue';
-import { referenceLabel } from '../partNames.ts';
+import { referenceLabel, sayRing } from '../partNames.ts';
 
 const props = defineProps<{ part: DifferencePart | PaintedPart | PicturePart | ReferencePart }>();
 const tools = useMaskTools();
 const session = useSession();
 const bench = useBench();
+const notices = useNotices();
 
 const frames = computed(() => session.scene.frames.map(({ id }) => ({ value: id as string, label: frameLabel(session.scene, id) })));
 const masks = computed(() => [
@@ -36,8 +39,16 @@ const referred = computed(() => {
 function refer(name: string): void {
   const at = name.indexOf(':');
   const id = name.slice(at + 1);
-  tools.change({ to: name.startsWith('item') ? { item: ItemId.parse(id) } : { stencil: StencilId.parse(id) } });
+  const to = name.startsWith('item') ? { item: ItemId.parse(id) } : { stencil: StencilId.parse(id) };
+  if (!tools.place || !leadsBack(session.scene, tools.place, to)) {
+    tools.change({ to });
+    return;
+  }
+  notices.tell(sayRing(referenceLabel(session.scene, to)), { tone: 'error' });
+  // The list shows again what is referred to.
+  refusals.value++;
 }
+const refusals = ref(0);
 
 const MODES: readonly { value: DifferencePart['mode']; label: string; hint: string }[] = [
   { value: 'any', label: 'Any difference', hint: 'Whatever differs once the exposures are matched' },
@@ -72,7 +83,7 @@ function fill(): void {
       <p v-else class="text-[12px] text-soft">{{ part.stops === null ? 'The second is matched to the first by its exposure data.' : 'The second is matched to the first by hand.' }} <button v-if="part.stops !== null" type="button" class="underline" @click="tools.change({ stops: null })">Use its exposure data</button></p>
     </template>
     <template v-else-if="part.kind === 'reference'">
-      <ChoiceField v-if="!('frozen' in part.to)" label="Mask of" :value="referred" :choices="masks" @choose="refer" />
+      <ChoiceField v-if="!('frozen' in part.to)" :key="refusals" label="Mask of" :value="referred" :choices="masks" @choose="refer" />
       <p class="text-[12px] text-soft">{{ 'frozen' in part.to ? `A copy of the mask of ${referenceLabel(session.scene, part.to)}; it no longer changes with it.` : 'It follows that mask as it changes.' }}</p>
       <button v-if="!('frozen' in part.to)" type="button" class="btn h-7 self-start px-2" @click="session.dispatch(freezeReference({ ...where, name: referenceLabel(session.scene, part.to) }))">Keep as it is now</button>
     </template>
