@@ -170,7 +170,7 @@ export async function makeStencil(page: Page): Promise<void> {
 /** Lets the stencil hold the brush, or not, and goes back to the mask. */
 export async function holdBrush(page: Page, on: boolean): Promise<void> {
   await page.getByRole('radio', { name: /^Stencil/ }).click();
-  const now = page.getByRole('button', { name: /^(Not in use|In use)$/ });
+  const now = page.getByRole('button', { name: /^(Not in use|In use)/ });
   if ((await now.textContent()) === (on ? 'Not in use' : 'In use')) await now.click();
   await page.getByRole('radio', { name: 'Mask', exact: true }).click();
 }

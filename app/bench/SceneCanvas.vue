@@ -202,7 +202,7 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
 
 <template>
   <div
-    ref="box" class="relative h-full w-full overflow-hidden focus-visible:outline-1 focus-visible:-outline-offset-2" :tabindex="still ? -1 : 0" :role="still ? 'img' : 'application'" :aria-label="still ? 'The frame' : 'Picture'"
+    ref="box" class="relative h-full w-full overflow-hidden focus-visible:outline-1 focus-visible:-outline-offset-2" :tabindex="still ? -1 : 0" :data-skip="still ? undefined : 'Picture'" :role="still ? 'img' : 'application'" :aria-label="still ? 'The frame' : 'Picture'"
   >
     <canvas
       ref="canvas" class="block h-full w-full touch-none" :data-testid="still ? 'canvas-over' : 'canvas'" :style="{ cursor }"

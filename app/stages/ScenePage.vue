@@ -13,6 +13,7 @@ import { useShortcuts } from '../useShortcuts.ts';
 import GoneScene from './GoneScene.vue';
 import LostOriginals from './LostOriginals.vue';
 import { keepPicture, useScenePicture } from './useScenePicture.ts';
+import SkipLinks from './SkipLinks.vue';
 import StageTrail from './StageTrail.vue';
 
 const props = defineProps<{ id: string }>();
@@ -58,8 +59,9 @@ useShortcuts({ undo: () => session.undo(), redo: () => session.redo(), help: () 
 
 <template>
   <div class="flex h-full">
+    <SkipLinks />
     <StageTrail @help="help = true" />
-    <main class="flex min-w-0 flex-1 flex-col">
+    <main class="flex min-w-0 flex-1 flex-col" data-skip="Stage" tabindex="-1">
       <p v-if="session.readOnly" class="shrink-0 border-b border-line bg-panel px-4 py-2" role="status">This scene is open in another tab. You can view it here, and edit it once it is closed there.</p>
       <GoneScene v-if="session.gone" />
       <LostOriginals v-if="frames.lost.length > 0" />

@@ -3,14 +3,14 @@
 import { PhArrowUUpLeft, PhArrowUUpRight, PhQuestion, PhSun } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { ROOMS, useRoom } from '../useRoom.ts';
-import { layersOf } from '#core/scene/tree.ts';
+import { layersOf, showsSomething } from '#core/scene/tree.ts';
 import { useSession } from '../stores/session.ts';
 
 const emit = defineEmits<{ help: [] }>();
 const session = useSession();
 const room = useRoom();
 
-const shown = computed(() => layersOf(session.scene).filter(({ mask }) => mask.parts.some((part) => part.enabled && (part.kind !== 'painted' || part.strokes.length > 0))).length);
+const shown = computed(() => layersOf(session.scene).filter(showsSomething).length);
 /** How far off the frames are that were found, at most; or how many still want looking at. */
 const alignFact = computed(() => {
   const placed = session.scene.frames.flatMap(({ id, placement }) => {

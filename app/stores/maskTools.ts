@@ -35,6 +35,8 @@ export const useMaskTools = defineStore('maskTools', () => {
   const tool = ref<MaskTool>('brush');
   /** The open part has been picked for since it was opened: the next pick widens it. */
   const hasPicked = ref(false);
+  /** A part that was added and has not had the focus yet. */
+  const justAdded = ref<PartId>();
   /** A mask that is looked at for a moment, large and grey. */
   const peek = shallowRef<Mask>();
   /** What was marked as belonging together, and as not, for comparing channels. */
@@ -105,6 +107,7 @@ export const useMaskTools = defineStore('maskTools', () => {
       session.dispatch(addPart({ ...at, part: fresh, index }));
     }
     partId.value = id;
+    justAdded.value = id;
   }
 
   /** Changes settings of the open part, as a step or as part of a drag. */
@@ -155,6 +158,7 @@ export const useMaskTools = defineStore('maskTools', () => {
     partId,
     tool,
     hasPicked,
+    justAdded,
     startAnew,
     peek,
     marks,

@@ -92,7 +92,7 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
       @input="givenUp || emit('preview', valueAt(at($event)))" @change="givenUp || emit('commit', valueAt(at($event)))"
       @keydown.left.prevent="stepBy(-1)" @keydown.right.prevent="stepBy(1)"
     />
-    <span v-if="marks" class="relative col-span-2 mx-[2.5px] -mt-1 h-2">
+    <span v-if="marks" class="relative col-span-2 mx-[2.5px] -mb-0.5 -mt-1.5 h-2">
       <button
         v-for="mark in marks" :key="mark" type="button" tabindex="-1" class="absolute bottom-0 h-2.5 w-2.5 -translate-x-1/2 border-x-4 border-transparent bg-clip-padding" :class="mark === value ? 'bg-verdigris' : 'bg-soft hover:bg-ink'"
         :style="{ left: `${positionOf(mark) * 100}%` }" :aria-label="`${label} ${mark * factor} ${unit ?? ''}`" :title="`${mark * factor} ${unit ?? ''}`" @click="emit('commit', mark)"

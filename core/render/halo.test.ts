@@ -75,7 +75,7 @@ function byTones(bare: Scene, made: SmallScene): Scene {
   const change: Partial<Refinements> = {
     levels: { black: 0, white: 0.55, gamma: 1 },
     edgeFit: { guide: 'base', radius: 3, contrast: 0.02 },
-    coreFill: { amount: 1, reach: 24, from: 0.25 },
+    coreFill: { amount: 1, reach: 24, from: 0.25, keepsOrder: true },
   };
   return edit(
     bare,

@@ -1,4 +1,5 @@
 import type { FrameId, GroupId, ItemId, LayerId } from '../ids.ts';
+import { kindOf } from '../parts/list.ts';
 import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from './item.ts';
 import type { Scene } from './scene.ts';
 
@@ -69,6 +70,12 @@ export function groupAround({ stack }: Pick<Scene, 'stack'>, id: ItemId): Group 
     if (group.item === 'group' && group.items.some((item) => item.id === id)) return group;
   return undefined;
 }
+
+/** Whether a layer's mask has anything in it that could show the layer. */
+export const showsSomething = ({ mask }: Layer): boolean =>
+  mask.parts.some(
+    (part) => part.enabled && !kindOf(part).isBlank?.(part) && (part.kind !== 'painted' || part.strokes.length > 0),
+  );
 
 /** All groups that an item lies in, outermost first. */
 export const groupsAround = ({ stack }: Pick<Scene, 'stack'>, id: ItemId): readonly Group[] =>

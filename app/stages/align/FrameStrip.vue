@@ -24,7 +24,7 @@ const progressOf = ({ id }: Frame) => placing.shares[id];
 
 <template>
   <div class="flex h-36 shrink-0 bg-panel">
-    <section class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-2" aria-label="Frames">
+    <section class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-2" aria-label="Frames" data-skip="Frames" tabindex="-1">
       <button
         v-for="{ frame, isBase, label, view } in cards" :key="frame.id" type="button" class="flex w-36 shrink-0 flex-col rounded p-1.5 text-left"
         :class="frame.id === chosen ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : isBase ? 'cursor-default bg-sunken' : 'bg-sunken'" :aria-disabled="isBase" :aria-pressed="frame.id === chosen" :data-testid="`place-${frame.file.name}`" @click="isBase || (chosen = frame.id)"

@@ -13,6 +13,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
 import RuleSlider from '../../ui/RuleSlider.vue';
+import { frameLabel } from '../../frameLabel.ts';
 import { sayShare } from '../../wording.ts';
 import { MODEL_NAMES, VERDICTS, sayPixels, sayReason } from './sayPlacement.ts';
 import { guidesOf, lookOnly } from './lookOnly.ts';
@@ -28,6 +29,7 @@ const session = useSession();
 const placing = usePlacing();
 const notices = useNotices();
 
+const label = computed(() => frameLabel(session.scene, props.frame.id));
 const found = computed(() => session.evidence.get(props.frame.id)?.found);
 const compared = computed(() => session.evidence.get(props.frame.id)?.compared ?? []);
 const shown = computed(() => (found.value?.verdict === 'failed' && props.frame.placement?.model !== 'hand' ? found.value : props.frame.placement));
@@ -81,18 +83,18 @@ async function find(): Promise<void> {
 </script>
 
 <template>
-  <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" aria-label="Placement">
+  <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" :aria-label="`Placement of ${label}`" data-skip="Placement" tabindex="-1">
     <section class="flex flex-col gap-1">
       <h2 class="text-[15px] font-semibold" data-testid="verdict">{{ shown?.verdict ? VERDICTS[shown.verdict] : shown ? 'Placed by hand' : 'Not aligned yet' }}</h2>
       <p v-if="shown" class="text-soft">{{ saysHow }}.</p>
       <p v-if="shown?.verdict === 'failed' && masks.length === 0" class="text-soft">To mark something, paint a mask over it in Blend, then choose that mask here.</p>
       <p v-if="shown?.verdict && shown.verdict !== 'failed' && shown.residualPx !== null" class="text-soft">Off by {{ sayPixels(shown.residualPx) }} · {{ shown.agreement === null ? '' : `${sayShare(shown.agreement)} agrees` }}{{ shown.confidence === undefined ? '' : ` · ${sayShare(shown.confidence)} sure` }}</p>
       <div class="mt-1 flex flex-wrap gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" title="Align this frame (F)" @click="find">Align</button>
-        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" title="Go back to the placement that aligning found" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))">As aligned</button>
-        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" title="Go back to no placement at all" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As shot</button>
-        <button type="button" class="btn h-7 px-2" :aria-pressed="frame.locked" :disabled="session.readOnly" @click="session.dispatch(setLocked({ frameIds: [frame.id], locked: !frame.locked }))">{{ frame.locked ? 'Unlock' : 'Lock' }}</button>
-        <button v-if="sameMoment.length > 0" type="button" class="btn h-7 px-2" :disabled="!frame.placement || session.readOnly" :title="`To the ${sameMoment.length} other frames of this moment`" @click="copy">Copy to moment</button>
+        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || frame.locked || session.readOnly" :aria-label="`Align: ${label}`" title="Align this frame (F)" @click="find">Align</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !found || found.verdict === 'failed'" :aria-label="`As aligned: ${label}`" title="Go back to the placement that aligning found" @click="found && session.dispatch(restoreFound({ found: [{ frameId: frame.id, placement: plain(found) }] }))">As aligned</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!mayPlace || !frame.placement" :aria-label="`As shot: ${label}`" title="Go back to no placement at all" @click="session.dispatch(placeFrames({ frameIds: [frame.id], placement: null }))">As shot</button>
+        <button type="button" class="btn h-7 px-2" :aria-pressed="frame.locked" :disabled="session.readOnly" :aria-label="`${frame.locked ? 'Unlock' : 'Lock'}: ${label}`" @click="session.dispatch(setLocked({ frameIds: [frame.id], locked: !frame.locked }))">{{ frame.locked ? 'Unlock' : 'Lock' }}</button>
+        <button v-if="sameMoment.length > 0" type="button" class="btn h-7 px-2" :disabled="!frame.placement || session.readOnly" :aria-label="`Copy to moment: ${label}`" :title="`To the ${sameMoment.length} other frames of this moment`" @click="copy">Copy to moment</button>
       </div>
       <div v-if="masks.length > 0" class="mt-1 flex items-center gap-1.5 text-soft">
         <select v-model="lookAt.way" class="field h-6 px-1 text-[12px]" aria-label="How the mask is used"><option value="only">Search only in</option><option value="not">Do not search in</option></select>
@@ -116,14 +118,14 @@ async function find(): Promise<void> {
       </ol>
       <div class="flex gap-1.5">
         <button type="button" class="btn h-7 px-2" :disabled="!byPairs || !mayPlace" @click="takePairs">Place by {{ pairs.pairs.value.length }} pair{{ pairs.pairs.value.length === 1 ? '' : 's' }}</button>
-        <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" @click="pairs.clear()">Clear</button>
+        <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" aria-label="Clear the pairs" @click="pairs.clear()">Clear</button>
       </div>
     </section>
     <section v-if="compared.length > 0" class="flex flex-col gap-1" aria-label="Places that do not match">
       <div class="flex items-center justify-between"><h3 class="caption">Places that do not match</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> Show on picture</label></div>
       <p v-if="worst.length === 0" class="text-soft">None: every place compared agrees.</p>
       <div v-else class="flex flex-wrap gap-1">
-        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" title="Zoom in to 400 % there" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs at ${Math.round((place.x / size.width) * 100)} %, ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
+        <button v-for="(place, i) in worst" :key="i" type="button" class="rounded bg-raised px-1.5 py-0.5 text-[12px] hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]" :aria-label="`Zoom in to place ${i + 1} that does not match`" title="Zoom in to 400 % there" @click="emit('visit', mapPoint(baseMatrix, place))">{{ place.missPx === null ? `differs at ${Math.round((place.x / size.width) * 100)} %, ${Math.round((place.y / size.height) * 100)} %` : sayPixels(place.missPx) }}</button>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Local fit">
@@ -131,8 +133,8 @@ async function find(): Promise<void> {
       <p class="text-soft">{{ frame.local ? `Shifted locally by up to ${sayPixels(farthest(frame.local))}; the arrows are drawn ten times as long.` : 'For parallax and wind. Off unless you ask for it.' }}</p>
       <RuleSlider slim label="At most" unit="px" :value="limit" :min="1" :max="24" :step="0.5" :usual="8" @preview="limit = $event" @commit="limit = $event" />
       <div class="flex gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || !mayPlace || !baseLies" :title="baseLies ? '' : 'The base has been moved itself: set it to “As shot” first'" @click="placing.fitFurther(frame, limit)">Fit locally</button>
-        <button v-if="frame.local" type="button" class="btn h-7 px-2" :disabled="!mayPlace" @click="session.dispatch(setLocalFit({ frameId: frame.id, local: null }))">Remove it</button>
+        <button type="button" class="btn h-7 px-2" :disabled="placing.isRunning || !mayPlace || !baseLies" :aria-label="`Fit locally: ${label}`" :title="baseLies ? '' : 'The base has been moved itself: set it to “As shot” first'" @click="placing.fitFurther(frame, limit)">Fit locally</button>
+        <button v-if="frame.local" type="button" class="btn h-7 px-2" :disabled="!mayPlace" :aria-label="`Remove it: local fit of ${label}`" @click="session.dispatch(setLocalFit({ frameId: frame.id, local: null }))">Remove it</button>
       </div>
     </section>
     <section class="flex flex-col gap-1.5" aria-label="Common area">

@@ -6,7 +6,7 @@ import { setItem } from '#core/scene/edits/items.ts';
 import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { groupAround, groupsAround, layersOf } from '#core/scene/tree.ts';
+import { groupAround, groupsAround, layersOf, showsSomething } from '#core/scene/tree.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
@@ -49,6 +49,8 @@ watch(() => layer.value && groupAround(session.scene, layer.value.id), (group) =
 });
 
 useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
+
+const showsNothing = computed(() => layers.value.length > 0 && !layers.value.some(showsSomething));
 
 const { view, isBlinking, toggleBlink } = useBlendView();
 const through = useThrough();
@@ -128,6 +130,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
       <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" @stroke="tellIfHidden" />
         <MaskOverlay v-if="canvas && layer" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
+        <p v-if="showsNothing" class="pointer-events-none absolute inset-x-4 bottom-3 mx-auto w-fit rounded bg-panel/90 px-3 py-1 text-ink" role="note">All frames above the base are hidden by their masks. Choose one in the stack, then paint it in with the brush, or add a part to its mask.</p>
         <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />
       </div>
       <MaskBench v-if="layer" :key="layer.id" :layer="layer" :size="size" />

@@ -48,7 +48,7 @@ function commitOpacity(value: number): void {
 </script>
 
 <template>
-  <aside class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" @keydown.esc="session.cancelDrag()">
+  <aside class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" data-skip="Mask bench" tabindex="-1" @keydown.esc="session.cancelDrag()">
     <header class="flex items-center justify-between gap-2 px-3 pb-1.5 pt-2.5">
       <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ itemLabel(session.scene, layer) }}</h2>
       <AddPart :size="size" />
@@ -57,11 +57,11 @@ function commitOpacity(value: number): void {
     <StencilBar v-if="bench.state.of === 'stencil'" :layer="layer" />
     <PartList v-if="tools.mask" :key="`${layer.id}:${bench.state.of}`" :size="size" />
     <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ EMPTY[bench.state.of] }}</p>
-    <button v-if="bench.state.of === 'guard' && !layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" @click="session.dispatch(beginGuard({ owner: layer.id, part: null }))">Begin with everything</button>
-    <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" @click="session.dispatch(removeGuard({ owner: layer.id }))">Remove the guard</button>
+    <button v-if="bench.state.of === 'guard' && !layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" :aria-label="`Begin with everything: ${maskLabel(session.scene, layer, 'guard')}`" @click="session.dispatch(beginGuard({ owner: layer.id, part: null }))">Begin with everything</button>
+    <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" :aria-label="`Remove the guard: ${itemLabel(session.scene, layer)}`" @click="session.dispatch(removeGuard({ owner: layer.id }))">Remove the guard</button>
     <p v-if="tools.mask && bench.state.of !== tools.paintsOn" class="flex items-center justify-between gap-2 px-3 pb-1.5 text-[12px] text-soft">
       <span>The brush paints on the {{ maskLabel(session.scene, layer, tools.paintsOn) }}.</span>
-      <button type="button" class="btn h-6 shrink-0 px-2" @click="bench.state.paintsOn = bench.state.of" title="Strokes go to the mask that is open (R)">Paint on this one</button>
+      <button type="button" class="btn h-6 shrink-0 px-2" title="Strokes go to the mask that is open (R)" :aria-label="`Paint on this one: ${maskLabel(session.scene, layer, bench.state.of)}`" @click="bench.state.paintsOn = bench.state.of">Paint on this one</button>
     </p>
     <div class="border-t border-line"><PartEditor :size="size" /></div>
     <div v-if="bench.state.of !== 'stencil' && !tools.part" class="border-t border-line px-3 py-1.5">

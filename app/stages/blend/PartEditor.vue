@@ -2,6 +2,8 @@
 /** The open part, or the mask as a whole: how it is made, and how it is refined. */
 import { computed, ref, watch } from 'vue';
 import type { Size } from '#core/raster/size.ts';
+import { useSession } from '../../stores/session.ts';
+import { partLabel } from './partNames.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import ChannelCompare from './ChannelCompare.vue';
@@ -13,6 +15,7 @@ import RefineEditor from './RefineEditor.vue';
 import ToneLadder from './ToneLadder.vue';
 
 defineProps<{ size: Size }>();
+const session = useSession();
 const tools = useMaskTools();
 
 type Leaf = 'make' | 'ladder' | 'channels' | 'refine';
@@ -30,7 +33,7 @@ const seenFrom = computed(() => tools.place!.owner);
 <template>
   <section v-if="part" class="flex flex-col gap-1.5 px-3 py-2" :aria-label="`Part ${part.id}`">
     <ChoiceRow label="Section" :value="leaf" :choices="leaves" @choose="leaf = $event" />
-    <RefineEditor v-if="leaf === 'refine'" :key="part.id" :refine="part.refine" />
+    <RefineEditor v-if="leaf === 'refine'" :key="part.id" :refine="part.refine" :what="partLabel(session.scene, part)" />
     <template v-else-if="part.kind === 'tone'">
       <ToneLadder v-if="leaf === 'ladder'" :part="part" :seen-from="seenFrom" :size="size" />
       <ChannelCompare v-else-if="leaf === 'channels'" :part="part" :seen-from="seenFrom" :size="size" />
@@ -41,6 +44,6 @@ const seenFrom = computed(() => tools.place!.owner);
     <OtherEditor v-else :part="part" />
   </section>
   <section v-else-if="tools.mask" class="flex flex-col gap-1.5 px-3 py-2" aria-label="Whole mask">
-    <RefineEditor key="whole" :refine="tools.mask.refine" />
+    <RefineEditor key="whole" :refine="tools.mask.refine" what="the whole mask" />
   </section>
 </template>

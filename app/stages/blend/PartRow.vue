@@ -2,7 +2,7 @@
 /** One part of a mask in its list: its place, join, name and picture; switched on and off, and more in a menu. */
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { PhDotsSixVertical, PhDotsThree } from '@phosphor-icons/vue';
-import { computed, ref, type VNode } from 'vue';
+import { computed, onMounted, ref, type VNode } from 'vue';
 import { copyPart, movePart, removePart, setJoin, setPart, setPartEnabled, setRefinement } from '#core/scene/edits/masks.ts';
 import { setStencil } from '#core/scene/edits/stencils.ts';
 import { StencilId } from '#core/ids.ts';
@@ -29,6 +29,15 @@ const alone = computed(() => maskOfParts([{ ...props.part, join: 'add', enabled:
 const view = computed(() => ({ show: { what: 'recipe', recipe: alone.value, at: props.place.owner } }) as const);
 const where = computed(() => ({ ...props.place, part: props.part.id }));
 const others = computed(() => layersOf(session.scene).filter(({ id }) => id !== tools.layer?.id));
+
+const opener = ref<HTMLButtonElement>();
+/** A menu gives the focus back to its button first. */
+const AFTER_MENU_MS = 60;
+onMounted(() => {
+  if (tools.justAdded !== props.part.id) return;
+  tools.justAdded = undefined;
+  setTimeout(() => opener.value?.focus(), AFTER_MENU_MS);
+});
 
 const naming = ref(false);
 const focus = ({ el }: VNode) => (el as HTMLInputElement | null)?.select();
@@ -75,7 +84,7 @@ const ACTIONS = computed<{ label: string; run: () => void }[]>(() => [
       <option v-for="join in JOINS" :key="join.value" :value="join.value" :title="join.label">{{ join.sign }}</option>
     </select>
     <NameField v-if="naming" class="field h-6 min-w-0 flex-1" label="Name of the part" :most="60" :size="12" :value="part.name || label" @commit="rename" @blur="naming = false" @vue:mounted="focus" />
-    <button v-else type="button" class="flex min-w-0 flex-1 items-center gap-1.5 text-left" :aria-pressed="isOpen" @click="tools.partId = part.id" @keydown="step" @dblclick="naming = true">
+    <button v-else ref="opener" type="button" class="flex min-w-0 flex-1 items-center gap-1.5 text-left" :aria-pressed="isOpen" @click="tools.partId = part.id" @keydown="step" @dblclick="naming = true">
       <component :is="KINDS[part.kind].icon" :size="15" class="shrink-0" />
       <span class="truncate">{{ label }}</span>
       <span v-if="part.refine.inverted" class="shrink-0 text-[11px] text-soft">inverted</span>

@@ -100,7 +100,7 @@ const counts = computed(() => {
 </script>
 
 <template>
-  <section class="flex w-125 gap-4 border-l border-line px-4 py-2.5" aria-label="Readings">
+  <section class="flex w-125 gap-4 border-l border-line px-4 py-2.5" aria-label="Readings" data-skip="Readings" tabindex="-1">
     <div class="w-52">
       <div class="flex justify-between text-[12px] text-soft"><span>Histogram</span><span>255 · 65 535</span></div>
       <svg
@@ -114,7 +114,7 @@ const counts = computed(() => {
     <div class="flex min-h-0 flex-1 flex-col" data-testid="probe" :aria-busy="asking">
       <div class="flex items-center justify-between text-[12px] text-soft">
         <span>Probe<template v-if="reading"> · {{ Math.floor(reading.x) }}, {{ Math.floor(reading.y) }}</template></span>
-        <button type="button" class="rounded px-1 hover:bg-raised" :aria-pressed="deep" title="Between 8 and 16 bit values" @click="deep = !deep">{{ deep ? '16 bit' : '8 bit' }}</button>
+        <button type="button" class="rounded px-1 hover:bg-raised" :aria-pressed="deep" title="Between 8 and 16 bit values" :aria-label="`Probe in ${deep ? '16 bit' : '8 bit'}`" @click="deep = !deep">{{ deep ? '16 bit' : '8 bit' }}</button>
       </div>
       <p v-if="!reading" class="mt-2 text-[12px] text-soft">Point at the picture to read every frame, the mask and the result there.</p>
       <div v-else class="mt-0.5 min-h-0 flex-1 overflow-y-auto [scrollbar-gutter:stable] [scrollbar-width:thin]" tabindex="0" role="group" aria-label="Readings of all frames">
@@ -125,13 +125,13 @@ const counts = computed(() => {
               <td v-for="(value, index) in reading.result" :key="index" class="w-12 text-right">{{ number(value) }}</td>
             </tr>
             <tr data-testid="probe-mask">
-              <th scope="row" class="text-left font-[inherit]">Mask</th>
+              <th scope="row" class="text-left font-normal">Mask</th>
               <td colspan="3" class="whitespace-nowrap text-right">{{ percent(reading.mask) }}<template v-if="counts"> · counts {{ counts }}</template><template v-if="reading.stencil !== null"> · stencil {{ percent(reading.stencil) }}</template></td>
             </tr>
           </tbody>
           <tbody>
             <tr v-for="row in rows" :key="row.id" :data-testid="`probe-${row.name}`">
-              <th scope="row" class="max-w-24 truncate text-left font-[inherit]">{{ row.name }}</th>
+              <th scope="row" class="max-w-24 truncate text-left font-normal">{{ row.name }}</th>
               <td v-for="(value, index) in row.values" :key="index" class="w-12 text-right">{{ value }}</td>
             </tr>
           </tbody>

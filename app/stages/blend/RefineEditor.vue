@@ -13,7 +13,7 @@ import { sourcesOf } from './partNames.ts';
 import { REFINEMENT_GROUPS } from './rowWords.ts';
 import SettingRows from './SettingRows.vue';
 
-const props = defineProps<{ refine: Refinements }>();
+const props = defineProps<{ refine: Refinements; /** Whose they are. */ what: string }>();
 const session = useSession();
 const tools = useMaskTools();
 const guides = computed(() => sourcesOf(session.scene).map(({ value, label }) => ({ value, label: `Edges of: ${label}` })));
@@ -49,8 +49,8 @@ const isOpen = ({ folded }: { folded?: boolean }): boolean => !folded || tonesOp
       <ChoiceField v-if="group.name === 'Edge' && refine.edgeFit.radius > 0" label="Edges of" quiet title="The picture whose edges the mask follows" :value="refine.edgeFit.guide" :choices="guides" @choose="tools.refine(fit({ guide: $event }))" />
     </section>
     <div class="flex gap-1.5">
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': refine.inverted }" :aria-pressed="refine.inverted" title="Swap what is covered and what is not" @click="tools.refine({ inverted: !refine.inverted })">{{ refine.inverted ? 'Inverted' : 'Invert' }}</button>
-      <button type="button" class="btn ml-auto h-7 px-2" :disabled="atRest" title="Reset all refinements" @click="tools.refine({ ...AT_REST, edgeFit: { ...AT_REST.edgeFit, guide: refine.edgeFit.guide } })">Reset</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': refine.inverted }" :aria-pressed="refine.inverted" :aria-label="`${refine.inverted ? 'Inverted' : 'Invert'}: ${what}`" title="Swap what is covered and what is not" @click="tools.refine({ inverted: !refine.inverted })">{{ refine.inverted ? 'Inverted' : 'Invert' }}</button>
+      <button type="button" class="btn ml-auto h-7 px-2" :disabled="atRest" :aria-label="`Reset all refinements: ${what}`" title="Reset all refinements" @click="tools.refine({ ...AT_REST, edgeFit: { ...AT_REST.edgeFit, guide: refine.edgeFit.guide } })">Reset</button>
     </div>
   </div>
 </template>

@@ -46,7 +46,7 @@ const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer
 </script>
 
 <template>
-  <section class="flex items-stretch gap-2 overflow-x-auto px-2 py-2" aria-label="Stack, from the base upwards">
+  <section class="flex items-stretch gap-2 overflow-x-auto px-2 py-2" aria-label="Stack, from the base upwards" data-skip="Stack" tabindex="-1">
     <div v-if="base && baseView" class="flex w-30 shrink-0 flex-col rounded bg-sunken p-1.5">
       <TileThumb :size="size" :view="baseView" :side="110" class="h-18 w-full rounded-sm" label="Base frame" />
       <div class="mt-1.5 flex justify-between font-semibold"><span>Base</span><span>{{ frameLabel(session.scene, base.id) }}</span></div>
@@ -58,19 +58,19 @@ const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer
         <TileThumb :size="size" :view="mask" :side="56" class="absolute bottom-0 right-0 h-9 w-13.5 rounded-tl-sm outline-2 outline-sunken" label="Where the layer counts" />
       </button>
       <div v-if="group" class="relative mt-1 h-3.5 border-t-2 border-verdigris text-[11px]" :class="{ '-mr-3.5': goesOn }" data-testid="group-bracket">
-        <NameField v-if="opens" class="w-full bg-transparent" label="Name of the group" :most="80" empty placeholder="Group" :value="group.label" @commit="session.dispatch(setItem({ id: group.id, change: { label: $event } }))" />
+        <NameField v-if="opens" class="w-full bg-transparent" :label="`Name of the group of ${label}`" :most="80" empty placeholder="Group" :value="group.label" @commit="session.dispatch(setItem({ id: group.id, change: { label: $event } }))" />
       </div>
       <div class="mt-1.5 flex items-baseline justify-between">
         <span class="font-semibold">{{ label }}</span>
         <span class="text-[11px] text-soft">{{ Math.round(layer.opacity * 100) }} %</span>
       </div>
       <div class="flex items-center justify-between text-[11px] text-soft">
-        <button type="button" class="rounded px-1 py-0.5 hover:bg-panel" :aria-pressed="layer.visible" :title="layer.visible ? 'Hide this layer' : 'Show this layer'" @click="toggle(layer)">{{ layer.visible ? 'Visible' : 'Hidden' }}</button>
+        <button type="button" class="rounded px-1 py-0.5 hover:bg-panel" :aria-pressed="layer.visible" :aria-label="`${layer.visible ? 'Visible' : 'Hidden'}: ${label}`" :title="layer.visible ? 'Hide this layer' : 'Show this layer'" @click="toggle(layer)">{{ layer.visible ? 'Visible' : 'Hidden' }}</button>
         <span class="flex">
           <button v-if="canJoin" type="button" class="rounded p-0.5 hover:bg-panel" :aria-label="`Group ${label} with the layer below`" title="Group with the layer below" @click="join(layer)"><PhBracketsSquare :size="13" /></button>
           <button v-else-if="group && !opens" type="button" class="rounded p-0.5 text-verdigris hover:bg-panel" :aria-label="`Take ${label} out of its group`" title="Take out of its group" @click="session.dispatch(ungroup({ layerId: layer.id }))"><PhBracketsSquare :size="13" /></button>
-          <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === 0" aria-label="Move down the stack" title="Move down the stack" @click="move(layer, index - 1)"><PhCaretLeft :size="13" /></button>
-          <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === cards.length - 1" aria-label="Move up the stack" title="Move up the stack" @click="move(layer, index + 1)"><PhCaretRight :size="13" /></button>
+          <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === 0" :aria-label="`Move down the stack: ${label}`" title="Move down the stack" @click="move(layer, index - 1)"><PhCaretLeft :size="13" /></button>
+          <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === cards.length - 1" :aria-label="`Move up the stack: ${label}`" title="Move up the stack" @click="move(layer, index + 1)"><PhCaretRight :size="13" /></button>
         </span>
       </div>
     </div>

@@ -8,12 +8,14 @@ import { StencilId } from '#core/ids.ts';
 import type { Stencil } from '#core/scene/mask.ts';
 import type { Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
+import { maskLabel } from './partNames.ts';
 import { useSession } from '../../stores/session.ts';
 
 const props = defineProps<{ layer: Layer }>();
 const session = useSession();
 const bench = useBench();
 
+const what = computed(() => maskLabel(session.scene, props.layer, 'stencil'));
 const stencil = computed(() => props.layer.stencil);
 const stale = computed(() => {
   const now = stencil.value;
@@ -47,8 +49,8 @@ function lay(): void {
 <template>
   <div class="flex flex-col gap-1.5 px-3 pb-2">
     <div class="flex items-center gap-1.5">
-      <button v-if="stencil" type="button" class="btn h-7 px-2" :class="{ 'btn-main': layer.stencilOn }" :aria-pressed="layer.stencilOn" title="Whether the brush paints through it (4)" @click="session.dispatch(setStencilOn({ layerId: layer.id, on: !layer.stencilOn }))">{{ layer.stencilOn ? 'In use' : 'Not in use' }}</button>
-      <button v-if="stencil" type="button" class="btn h-7 px-2" title="Its parts become parts of the mask" @click="lay">Apply as mask</button>
+      <button v-if="stencil" type="button" class="btn h-7 px-2" :class="{ 'btn-main': layer.stencilOn }" :aria-pressed="layer.stencilOn" :aria-label="`${layer.stencilOn ? 'In use' : 'Not in use'}: ${what}`" title="Whether the brush paints through it (4)" @click="session.dispatch(setStencilOn({ layerId: layer.id, on: !layer.stencilOn }))">{{ layer.stencilOn ? 'In use' : 'Not in use' }}</button>
+      <button v-if="stencil" type="button" class="btn h-7 px-2" title="Its parts become parts of the mask" :aria-label="`Apply as mask: ${what}`" @click="lay">Apply as mask</button>
       <Menu as="div" class="relative ml-auto">
         <MenuButton class="btn h-7 px-2">Stencils</MenuButton>
         <MenuItems class="absolute right-0 top-8 z-20 w-60 rounded bg-raised p-1 shadow-xl focus:outline-none">

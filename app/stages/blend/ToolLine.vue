@@ -59,7 +59,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
 </script>
 
 <template>
-  <div class="flex h-14 shrink-0 items-center gap-5 bg-panel pl-1 pr-3" role="toolbar" aria-label="Brush and view">
+  <div class="flex min-h-14 shrink-0 flex-wrap items-center gap-x-5 bg-panel pl-1 pr-3" role="toolbar" aria-label="Brush and view" data-skip="Brush and view" tabindex="-1">
     <div class="flex w-60 shrink-0 flex-col gap-0.5">
       <label class="flex items-baseline gap-1 text-[11px] leading-3.5 text-soft">Paints on
         <select class="min-w-0 flex-1 truncate rounded-sm bg-transparent font-semibold text-ink outline-offset-0" aria-label="The brush paints on" title="Which mask strokes go to (it changes only here)" :value="tools.paintsOn" data-testid="paints-on" @change="choosePaintsOn">
@@ -68,11 +68,11 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
       </label>
       <ChoiceRow label="Brush" :value="brush.effect" :choices="EFFECTS" @choose="brush.effect = $event" />
     </div>
-    <RuleSlider class="w-27" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
-    <RuleSlider class="w-25" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
-    <RuleSlider class="w-28" label="Strength" unit="%" :shown="100" :marks="STRENGTHS" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
+    <RuleSlider class="w-27 shrink-0" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
+    <RuleSlider class="w-25 shrink-0" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
+    <RuleSlider class="w-28 shrink-0" label="Strength" unit="%" :shown="100" :marks="STRENGTHS" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
     <Popover class="relative">
-      <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure and colour range">Touch <PhCaretDown :size="12" /></PopoverButton>
+      <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure and colour range" aria-label="Touch: flow, grey, pressure and colour range">Touch <PhCaretDown :size="12" /></PopoverButton>
       <PopoverPanel class="absolute left-0 top-9 z-30 flex w-64 flex-col gap-2 rounded bg-raised p-3 shadow-xl focus:outline-none">
         <RuleSlider label="Flow" unit="%" :shown="100" :value="brush.flow" :min="0.01" :max="1" :step="0.01" :usual="1" @preview="brush.flow = $event" @commit="brush.flow = $event" />
         <RuleSlider label="Reveal grey" unit="%" :shown="100" :value="brush.grey" :min="0" :max="1" :step="0.01" :usual="1" @preview="brush.grey = $event" @commit="brush.grey = $event" />
@@ -82,10 +82,10 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
         <label class="flex items-center gap-2"><input v-model="brush.speedAsPen" type="checkbox" class="accent-verdigris" /> Without a pen: slower strokes press harder</label>
       </PopoverPanel>
     </Popover>
-    <div class="ml-auto flex items-center gap-2">
+    <div class="ml-auto flex items-center gap-2 py-1">
       <ChoiceRow label="View" class="w-66" :value="bench.state.look" :choices="LOOKS" @choose="bench.state.look = $event" />
       <Popover class="relative">
-        <PopoverButton class="btn h-7.5 px-2" title="Overlay, stencil, loupe and blinking">View <PhCaretDown :size="12" /></PopoverButton>
+        <PopoverButton class="btn h-7.5 px-2" title="Overlay, stencil, loupe and blinking" aria-label="View: overlay, stencil, loupe and blinking">View <PhCaretDown :size="12" /></PopoverButton>
         <PopoverPanel class="absolute right-0 top-9 z-30 flex w-64 flex-col gap-2.5 rounded bg-raised p-3 shadow-xl focus:outline-none">
           <div class="flex items-center gap-1.5">
             <span class="mr-auto text-soft">Overlay</span>
@@ -101,7 +101,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
           <button type="button" class="btn h-7 justify-center" :aria-pressed="blinking" :disabled="!layer" @click="emit('blink')">{{ blinking ? 'Stop blinking' : 'Blink the layer (-)' }}</button>
         </PopoverPanel>
       </Popover>
-      <button type="button" class="btn h-7.5 w-13 justify-center px-0" title="Switch between fit and 100 % (G)" @click="emit('full')">{{ Math.round(scale * 100) }} %</button>
+      <button type="button" class="btn h-7.5 w-13 justify-center px-0" :aria-label="`${Math.round(scale * 100)} %: switch between fit and 100 %`" title="Switch between fit and 100 % (G)" @click="emit('full')">{{ Math.round(scale * 100) }} %</button>
     </div>
   </div>
 </template>

@@ -119,7 +119,7 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
       <TileThumb :size="size" :view="view" :side="1000" class="max-h-full w-full max-w-[1000px] shadow-lg" label="The picture" />
     </div>
     <div class="flex w-80 shrink-0 flex-col gap-5">
-      <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture">
+      <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture" data-skip="Picture file" tabindex="-1">
         <h2 class="text-[15px] font-semibold">The picture</h2>
         <p class="text-soft">{{ region?.width }} × {{ region?.height }} pixels<template v-if="session.scene.geometry.crop"> of {{ size.width }} × {{ size.height }}, cropped</template>, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
         <div v-if="!session.scene.geometry.crop && !area.isWhole.value && area.common.value" class="flex flex-col gap-2 rounded bg-sunken p-3" role="note" aria-label="Common area">
@@ -131,7 +131,7 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
         <RuleSlider v-if="format === 'jpeg'" label="Quality" :value="quality" :min="40" :max="100" :step="1" :usual="92" @preview="quality = $event" @commit="quality = $event" />
         <button type="button" class="btn btn-main justify-center" :disabled="working !== undefined" @click="exportPicture">Export {{ fileName }}.{{ ENDINGS[format] }}</button>
       </section>
-      <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Scene file">
+      <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Scene file" data-skip="Scene file" tabindex="-1">
         <h2 class="text-[15px] font-semibold">The scene</h2>
         <p class="text-soft">All frames, masks and strokes in one file, which opens here or on any other computer.</p>
         <button type="button" class="btn justify-center" :disabled="working !== undefined" @click="exportScene(true)">Save {{ fileName }}.lusket</button>

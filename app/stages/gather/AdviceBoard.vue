@@ -27,8 +27,12 @@ const base = computed(() => {
 });
 
 const idle = computed(() => {
-  const parts = props.advice.idle.map(({ frame, adds }) => `${labelOf(frame)} adds ${sayShare(adds)}`);
-  return `${parts.join(', ')} of the picture to what the other frames hold.`;
+  const shares = [...new Set(props.advice.idle.map(({ adds }) => sayShare(adds)))];
+  const parts = shares.map((share) => {
+    const labels = props.advice.idle.filter(({ adds }) => sayShare(adds) === share).map(({ frame }) => labelOf(frame));
+    return labels.length === 1 ? `${labels[0]} adds ${share}` : `${labels.join(', ')} add ${share} each`;
+  });
+  return `${parts.join('; ')} of the picture to what the other frames hold.`;
 });
 
 const bridges = computed(() => props.advice.bridges.map(({ frame, gap }) => `Without ${labelOf(frame)}, ${gap.toFixed(1).replace('.0', '')} stops would gape, which do not blend naturally.`).join(' '));
@@ -57,7 +61,7 @@ function prepare(): void {
 </script>
 
 <template>
-  <section class="mb-4 shrink-0 rounded-md bg-panel py-1.5 pl-3.5 pr-2" aria-label="Advice">
+  <section class="mb-4 shrink-0 rounded-md bg-panel py-1.5 pl-3.5 pr-2" aria-label="Advice" data-skip="Advice" tabindex="-1">
     <dl class="grid grid-cols-[minmax(0,auto)_minmax(40%,1fr)_auto] items-center gap-x-4 [&>*]:py-1">
       <dt class="font-semibold">Base: {{ labelOf(advice.base.frame) }}</dt>
       <dd class="text-soft">{{ base }}</dd>

@@ -69,7 +69,7 @@ const view = computed(() => ({ show: { what: 'frame', at: props.frame.id } }) as
   >
     <TileThumb :size="frame" :view="view" :side="420" class="aspect-3/2 w-full" :label="frame.file.name" />
     <button
-      type="button" class="absolute left-1.5 top-1.5 flex h-5 w-5 items-center justify-center rounded-sm" role="checkbox" :aria-checked="marked" aria-label="Mark to compare" title="Mark to compare (Space)"
+      type="button" class="absolute left-1.5 top-1.5 flex h-5 w-5 items-center justify-center rounded-sm" role="checkbox" :aria-checked="marked" :aria-label="`Mark to compare: ${label}`" title="Mark to compare (Space)"
       :class="marked ? 'bg-verdigris text-on-verdigris' : 'bg-panel/80 text-transparent group-hover:text-soft'" @click="emit('mark')"
     >
 <PhCheck :size="13" weight="bold" />
@@ -78,11 +78,11 @@ const view = computed(() => ({ show: { what: 'frame', at: props.frame.id } }) as
     <div class="flex flex-col gap-1 px-2.5 pb-2.5 pt-1.5">
       <div class="flex items-baseline gap-2">
         <NameField
-          class="-mx-1 w-full min-w-0 truncate rounded bg-transparent px-1 text-[14px] font-semibold focus:bg-sunken" label="Label of the frame" :most="40" empty :value="label" title="Give it a label of your own; empty goes back to its exposure"
+          class="-mx-1 w-full min-w-0 truncate rounded bg-transparent px-1 text-[14px] font-semibold focus:bg-sunken" :label="`Label of the frame ${frame.file.name}`" :most="40" empty :value="label" title="Give it a label of your own; empty goes back to its exposure"
           @commit="emit('label', $event)"
         />
         <Menu as="div" class="shrink-0">
-          <MenuButton class="rounded p-0.5 text-soft hover:bg-raised" aria-label="More for this frame" title="More"><PhDotsThree :size="17" weight="bold" /></MenuButton>
+          <MenuButton class="rounded p-0.5 text-soft hover:bg-raised" :aria-label="`More for this frame: ${label}`" title="More"><PhDotsThree :size="17" weight="bold" /></MenuButton>
           <MenuItems class="absolute bottom-2 right-2 z-10 w-52 rounded-md bg-raised p-1 shadow-lg outline-none ring-1 ring-line">
             <MenuItem v-if="canSplit" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="emit('split')"><PhScissors :size="14" /> Start a new moment here</button></MenuItem>
             <template v-if="isRaw">
@@ -101,7 +101,7 @@ const view = computed(() => ({ show: { what: 'frame', at: props.frame.id } }) as
       <LevelsStrip v-if="levels" v-bind="levels" />
       <div v-else class="h-5 animate-pulse bg-sunken" aria-label="Measuring" />
       <div class="mt-0.5 flex gap-1.5">
-        <div class="flex flex-1 rounded bg-sunken p-0.5" role="radiogroup" aria-label="Wanted">
+        <div class="flex flex-1 rounded bg-sunken p-0.5" role="radiogroup" :aria-label="`Wanted: ${label}`">
           <button
             v-for="choice in CHOICES" :key="choice.value" type="button" role="radio" :aria-checked="frame.choice === choice.value" :title="choice.hint" class="h-5.5 flex-1 rounded-sm px-1 text-[12px]"
             :class="frame.choice === choice.value ? 'bg-raised font-semibold text-ink' : 'text-soft hover:text-ink'" @click="emit('choose', choice.value)"
@@ -109,7 +109,7 @@ const view = computed(() => ({ show: { what: 'frame', at: props.frame.id } }) as
 {{ choice.label }}
 </button>
         </div>
-        <button v-if="!isBase" type="button" class="btn h-6.5 px-2 text-[12px]" aria-label="Make it the base" title="Make it the base (B)" @click="emit('base')">Base</button>
+        <button v-if="!isBase" type="button" class="btn h-6.5 px-2 text-[12px]" :aria-label="`Make it the base: ${label}`" title="Make it the base (B)" @click="emit('base')">Base</button>
       </div>
     </div>
   </li>

@@ -152,7 +152,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
           <TimeScale v-if="times.length > 1" class="mx-6 min-w-0 flex-1" :marks="times" :lit="byId(lit ?? '')?.moment" />
           <button type="button" class="btn ml-auto mt-1 h-7 shrink-0" title="Group all frames again by the pauses between them" @click="session.dispatch(groupFrames({}))">Group by time</button>
         </div>
-        <div class="flex shrink-0 flex-wrap gap-x-4">
+        <div class="flex shrink-0 flex-wrap gap-x-4" data-skip="Frames" tabindex="-1">
         <MomentGroup
           v-for="(moment, index) in moments" :key="moment.name" :moment="moment" :before="moments[index - 1]?.name" :lit="lit" :alone="moments.length === 1" :card-width="cardWidth"
           @point="lit = $event" @rename="session.dispatch(renameMoment({ from: moment.name, to: $event }))" @join="join(index)"

@@ -47,11 +47,11 @@ const span = computed(() => {
   <section class="mb-6 min-w-0 max-w-full" :style="{ flex: alone ? '1 1 100%' : `0 0 ${moment.frames.length * cardWidth + (moment.frames.length - 1) * 16}px` }" :aria-label="`Moment ${moment.name}`">
     <header class="mb-2 flex min-h-6 items-center gap-3 text-on-surround">
       <NameField
-        class="rounded bg-transparent px-1 text-[15px] font-semibold focus:bg-panel focus:text-ink" label="Name of the moment" :most="80" :size="Math.max(5, moment.name.length)" :value="moment.name"
+        class="rounded bg-transparent px-1 text-[15px] font-semibold focus:bg-panel focus:text-ink" :label="`Name of the moment ${moment.name}`" :most="80" :size="Math.max(5, moment.name.length)" :value="moment.name"
         @commit="emit('rename', $event)"
       />
       <span class="min-w-0 truncate text-[12px]">{{ moment.frames.length }} {{ moment.frames.length === 1 ? 'frame' : 'frames' }}<template v-if="span"> · {{ span }}</template></span>
-      <button v-if="before !== undefined" type="button" class="ml-auto rounded p-1 hover:bg-panel hover:text-ink" aria-label="Join to the moment before" :title="`Put these frames into “${before}”, the moment before`" @click="emit('join')"><PhArrowLineLeft :size="16" /></button>
+      <button v-if="before !== undefined" type="button" class="ml-auto rounded p-1 hover:bg-panel hover:text-ink" :aria-label="`Join to the moment before: ${moment.name}`" :title="`Put these frames into “${before}”, the moment before`" @click="emit('join')"><PhArrowLineLeft :size="16" /></button>
     </header>
     <div v-if="brackets.length > 0" class="mb-2 flex flex-wrap items-center gap-1.5 text-[12px] text-on-surround" role="group" :aria-label="`Brackets of ${moment.name}`">
       {{ brackets.length }} brackets

@@ -159,7 +159,7 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
 </script>
 
 <template>
-  <div
+  <main
     class="flex h-full flex-col overflow-y-auto" @dragover.prevent="dropping = true" @dragleave.self="dropping = false"
     @drop.prevent="dropping = false; choose($event.dataTransfer?.files ?? null)"
   >
@@ -208,5 +208,5 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
     </section>
     <CardDialog :open="cardOpen" @close="cardOpen = false" @copied="beginFromCard" />
     <div v-if="dropping" class="pointer-events-none fixed inset-4 rounded-lg border-2 border-verdigris" />
-  </div>
+  </main>
 </template>

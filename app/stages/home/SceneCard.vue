@@ -50,9 +50,9 @@ const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short',
     <div v-if="problem" class="flex aspect-3/2 flex-col justify-center gap-2 overflow-y-auto bg-sunken p-3" role="alert">
       <p>{{ sayError(problem) }} It has not been changed.</p>
       <details class="text-[12px] text-soft"><summary class="cursor-pointer">Details</summary><code class="break-all">{{ detailsOf(problem) }}</code></details>
-      <button type="button" class="btn h-7 self-start" @click="emit('rescue')"><PhDownloadSimple :size="15" /> Save what is left…</button>
+      <button type="button" class="btn h-7 self-start" :aria-label="`Save what is left: ${head.name}`" @click="emit('rescue')"><PhDownloadSimple :size="15" /> Save what is left…</button>
     </div>
-    <RouterLink v-else :to="{ name: head.frames > 0 ? 'blend' : 'gather', params: { id: head.id } }" class="block aspect-3/2 bg-sunken">
+    <RouterLink v-else :to="{ name: head.frames > 0 ? 'blend' : 'gather', params: { id: head.id } }" class="block aspect-3/2 bg-sunken" :aria-label="`Open: ${head.name}`">
       <img v-if="picture" :src="picture" alt="" class="h-full w-full object-cover" />
       <span v-else class="flex h-full items-center justify-center text-soft">{{ drawing ? 'Drawing its picture…' : head.frames > 0 ? 'No picture yet' : 'No frames yet' }}</span>
     </RouterLink>
@@ -67,10 +67,10 @@ const age = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short',
         <div class="text-[12px] text-soft">{{ head.frames }} {{ head.frames === 1 ? 'frame' : 'frames' }}{{ size }} · {{ age.format(head.updatedAt) }}</div>
       </div>
       <template v-if="!problem">
-        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Rename" aria-label="Rename" @click="startNaming"><PhPencilSimple :size="15" /></button>
-        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Duplicate" aria-label="Duplicate" @click="emit('duplicate')"><PhCopy :size="15" /></button>
+        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Rename" :aria-label="`Rename: ${head.name}`" @click="startNaming"><PhPencilSimple :size="15" /></button>
+        <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Duplicate" :aria-label="`Duplicate: ${head.name}`" @click="emit('duplicate')"><PhCopy :size="15" /></button>
       </template>
-      <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Delete" aria-label="Delete" @click="emit('remove')"><PhTrash :size="15" /></button>
+      <button type="button" class="rounded p-1.5 text-soft hover:bg-raised hover:text-ink" title="Delete" :aria-label="`Delete: ${head.name}`" @click="emit('remove')"><PhTrash :size="15" /></button>
     </div>
   </li>
 </template>

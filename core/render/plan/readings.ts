@@ -61,7 +61,8 @@ function countTile(
   const [red, green, blue] = planes;
   for (const [name, plane] of Object.entries({ red, green, blue })) count(name as 'red' | 'green' | 'blue', plane);
   scratch.lendSamples((tone) => {
-    for (let i = 0; i < tone.length; i++) tone[i] = Math.max(red[i], green[i], blue[i]);
+    // Rounded to levels as on screen, where frames are judged.
+    for (let i = 0; i < tone.length; i++) tone[i] = (((Math.max(red[i], green[i], blue[i]) + 128) / 257) | 0) << 8;
     count('tone', tone);
   });
 }
