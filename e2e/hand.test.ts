@@ -130,12 +130,12 @@ describe('straight runs', () => {
     for (const corner of corners.slice(1)) await stroke(page, [corner]);
     await page.keyboard.up('Shift');
     await expect.poll(strokes).toContain('1 stroke');
-    for (const at of [
+    for (const [u, v] of [
       [0.35, 0.15],
       [0.5, 0.15],
       [0.5, 0.25],
-    ] as const)
-      expect((await probeAt(page, ...at)).Mask[0]).toBeCloseTo(20, 0);
+    ])
+      expect((await probeAt(page, u, v)).Mask[0]).toBeCloseTo(20, 0);
     // Each click is a step of its own.
     await undo(1);
     expect((await probeAt(page, 0.5, 0.25)).Mask[0]).toBe(0);
