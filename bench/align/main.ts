@@ -10,6 +10,7 @@ import { startOpenCv } from '../../tests/openCv.ts';
 import { SIZES } from '../frames.ts';
 import { type Measure, tableOf, wallMs } from '../measure.ts';
 import { lightFor } from './light.ts';
+import { lowTexture } from './lowTexture.ts';
 import { alignByEcc, alignByFeatures } from './openCv.ts';
 import { ALIGN_SETS, type AlignPair, cornerError, takePair } from './sets.ts';
 import { variation } from './variations.ts';
@@ -18,6 +19,7 @@ const SIZE: Size = { width: 2400, height: 1600 };
 const SMALL: Size = { width: 1200, height: 800 };
 const SCENES = ['tarn', 'viaduct', 'observatory'];
 const VARIATIONS = 200;
+const LOW_TEXTURES = 60;
 const EXACT = 0.15;
 const FAIR = 0.5;
 
@@ -70,7 +72,15 @@ export async function measureAlign(node: NodeEngine, quick: boolean): Promise<st
   }
   const identical = exactly(node, light, 0, 0);
   const shifted = exactly(node, light, 7, -3);
-  worst.wrong += wrongVariations(node, quick ? 20 : VARIATIONS);
+  const [variations, lows] = quick ? [20, 6] : [VARIATIONS, LOW_TEXTURES];
+  const lights = SCENES.map((name) => lightFor(name, SMALL));
+  worst.wrong += wrongOf(node, variations, (seed) =>
+    takePair(variation(seed), lights[seed % lights.length], SMALL, seed),
+  );
+  const wrongLows = wrongOf(node, lows, (seed) => {
+    const { set, light } = lowTexture(seed, SMALL);
+    return takePair(set, light, SMALL, seed);
+  });
   const measures: Measure[] = [
     {
       measure: 'largest corner error, tripod and hand-held up to 3 stops, pixels',
@@ -85,11 +95,12 @@ export async function measureAlign(node: NodeEngine, quick: boolean): Promise<st
       bar: FAIR,
     },
     {
-      measure: `wrong results called good, over the sets and ${quick ? 20 : VARIATIONS} variations`,
+      measure: `wrong results called good, over the sets and ${variations} variations`,
       value: worst.wrong,
       unit: 'times',
       bar: 0,
     },
+    { measure: `the same over ${lows} pairs of low texture`, value: wrongLows, unit: 'times', bar: 0 },
     { measure: 'identical frames: distance from identity, pixels', value: identical, unit: 'ratio', bar: 0 },
     { measure: 'shifted by whole pixels: distance from the shift, pixels', value: shifted, unit: 'ratio', bar: 1e-3 },
     ...(quick ? [] : await timeLarge(node, cv)),
@@ -117,12 +128,11 @@ function exactly(node: NodeEngine, light: ReturnType<typeof lightFor>, dx: numbe
   return cornerError(found.matrix, { ...pair, truth: shiftMatrix(dx, dy) });
 }
 
-/** How many of some sets made up at random are called good and are not. */
-function wrongVariations(node: NodeEngine, count: number): number {
-  const lights = SCENES.map((name) => lightFor(name, SMALL));
+/** How many of some pairs made up at random are called good and are not. */
+function wrongOf(node: NodeEngine, count: number, pairOf: (seed: number) => AlignPair): number {
   const tally: Record<string, number> = {};
   for (let seed = 0; seed < count; seed++) {
-    const pair = takePair(variation(seed), lights[seed % lights.length], SMALL, seed);
+    const pair = pairOf(seed);
     const { found } = alignOurs(node, pair);
     const error = cornerError(found.matrix, pair);
     const name = `${found.verdict}, ${error <= EXACT ? 'exact' : error <= FAIR ? 'fair' : 'wrong'}`;

@@ -1,4 +1,5 @@
 import type { Matrix3 } from '../raster/matrix3.ts';
+import type { Explanation } from './chooseModel.ts';
 import type { Match } from './fit.ts';
 import type { Model, Point } from './placement.ts';
 
@@ -55,4 +56,10 @@ export interface Matched {
   matches: Match[];
   /** Places that both hold and that look different. */
   unlike: Point[];
+}
+
+/** A motion, and what it was found from. */
+export interface Found {
+  explanation: Explanation;
+  matched: Matched;
 }

@@ -1,11 +1,13 @@
 import { IDENTITY3, invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
-import type { Alignment, Matched } from './alignment.ts';
+import type { Alignment, Found, Matched } from './alignment.ts';
 import { consensus, findAround, findBlocks } from './blockSearch.ts';
 import { AlignCancelled } from './cancelled.ts';
 import { candidates } from './candidates.ts';
-import { chooseModel, type Explanation } from './chooseModel.ts';
+import { chooseModel } from './chooseModel.ts';
+import { findDensely } from './findDensely.ts';
 import { type Match, missOf, uncertainty } from './fit.ts';
+import { levelsBelow, levelUnder } from './levels.ts';
 import { matchPatch, type Pair, smooth } from './patchMatch.ts';
 import {
   atLevel,
@@ -19,7 +21,7 @@ import {
 } from './placement.ts';
 import type { PixelSource } from './tileSource.ts';
 import { exposureStops, FLOOR, floorsFor, type ToneSignal, wholeSignal } from './toneSignal.ts';
-import { judge } from './verdict.ts';
+import { AREA_SURE, judge, scaleOf } from './verdict.ts';
 
 export interface AlignOptions {
   /** How much a place of the base, in its pixels, is to be looked at, 0..1. */
@@ -33,8 +35,6 @@ export interface AlignOptions {
 const COARSE_SIDE = 160;
 const CHOICE_SIDE = 1300;
 const FIRST_SIDE = 520;
-/** Levels between two that patches are matched on. */
-const STRIDE = 2;
 /** Blocks that have to agree to be a lead, and how far off they may be. */
 const LEAST_BLOCKS = 5;
 const BLOCK_TOLERANCE = 1.2;
@@ -58,12 +58,20 @@ const APART = 0.0008;
 const DEFORMS = 3;
 /** Places are chosen anew when the placement has moved by this share of the picture. */
 const NEARBY = 0.01;
+/** Share of the work that following patches is. */
+const PATCHES = 0.5;
+/** Patches of texture lie so close to one motion, in pixels at the usual width; where they do not, the whole is looked at too. */
+const CLOSE = 0.05;
+/** Areas that are one motion: so many of them agree. Two placements are the same when corners lie so near, in pixels at the usual width. */
+const ALL_AGREE = 0.85;
+const SAME = 0.4;
 /** A shift this near to whole pixels is one: such frames need no resampling. */
 const WHOLE = 0.004;
 
 /**
  * Finds how a frame lies on the base: blocks of the coarsest picture give leads, patches of finer and finer levels are matched
- * to fractions of a pixel, and the simplest motion that explains them is taken.
+ * to fractions of a pixel, and the simplest motion that explains them is taken. Where patches tell too little, all tones that both
+ * pictures share are looked at as a whole, and patches again from there.
  * @throws {AlignCancelled}
  */
 export function estimatePlacement(base: PixelSource, frame: PixelSource, options: AlignOptions = {}): Alignment {
@@ -72,7 +80,6 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
     if (options.isCancelled?.()) throw new AlignCancelled();
     onProgress(share);
   };
-  step(0);
   const coarse = levelUnder(base, COARSE_SIDE);
   const stops = exposureStops(wholeSignal(base, coarse, FLOOR), wholeSignal(frame, coarse, FLOOR));
   const pair: Pair = { base, frame, floors: floorsFor(stops) };
@@ -98,19 +105,72 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
     base.size,
   );
   step(0.25);
-  const motions = starts.map((found, i) =>
-    descendLevels(scene, found, first, (share) => step(0.25 + (0.65 * (i + share)) / starts.length)),
+  const byPatches = follow(scene, starts, first, (share) => step(0.25 + PATCHES * share));
+  const judged = judgeFound(byPatches, base.size, stops);
+  const noise = (byPatches?.still.explanation.noise ?? Infinity) / scaleOf(base.size);
+  if (judged.verdict === 'good' && noise < CLOSE) {
+    step(1);
+    return judged;
+  }
+  const from = 0.25 + PATCHES;
+  const known = byPatches ? [byPatches.still.explanation.matrix] : [];
+  const found = findDensely(pair, [...known, IDENTITY3, ...leads], atBase, (share) =>
+    step(from + (0.9 - from) * share),
   );
-  const best = surest(motions, base.size);
-  if (!best) return judge(undefined, base.size, stops, false);
-  const other = rivalOf(scene, best, first);
-  const rival = other && refine(scene, other, first, base.size);
-  if (rival) motions.push(descendLevels(scene, rival, first, (share) => step(0.9 + share * 0.1)));
-  const still = surest(motions, base.size) ?? best;
+  if (!found) return judged;
+  const again = refine(scene, found.explanation.matrix, first, base.size);
+  const anew = again && follow(scene, [again], first, (share) => step(0.9 + 0.1 * share));
   step(1);
-  const isRivalled =
-    motions.some((motion) => isRival(motion, still, base.size)) || (other !== undefined && still === best);
-  return judge(settle(still), base.size, stops, isRivalled);
+  const dense = judge(settle(found), base.size, stops, false, AREA_SURE);
+  return together(dense, [judged, judgeFound(anew, base.size, stops)], base.size);
+}
+
+/** What areas and patches come to. Where nearly all areas agree on one motion of the whole, that is it; and nothing speaks against it
+ * once patches that nothing speaks against lead to the same. Else patches decide, unless areas lead elsewhere. */
+function together(dense: Alignment, patches: readonly Alignment[], size: Size): Alignment {
+  const rank = { good: 2, look: 1, failed: 0 };
+  const [best] = [...patches].sort((a, b) => rank[b.verdict] - rank[a.verdict] || b.confidence - a.confidence);
+  const near = SAME * scaleOf(size);
+  const isWhole = dense.verdict !== 'failed' && dense.agreement >= ALL_AGREE;
+  if (!isWhole) return best;
+  const confirmed = patches.find(
+    ({ verdict, matrix }) => verdict === 'good' && cornerDistance(matrix, dense.matrix, size) < near,
+  );
+  if (!confirmed) return dense.verdict === 'good' && best.verdict === 'good' ? { ...dense, ...RIVALLED } : dense;
+  return { ...confirmed, matrix: dense.matrix, model: dense.model };
+}
+
+const RIVALLED = { verdict: 'look', reason: { code: 'rival-motion' } } as const;
+
+const judgeFound = (followed: Followed | undefined, size: Size, stops: number): Alignment =>
+  judge(followed && settle(followed.still), size, stops, followed?.isRivalled ?? false);
+
+interface Followed {
+  /** The motion of what stands still. */
+  still: Found;
+  /** Another might as well be that. */
+  isRivalled: boolean;
+}
+
+/** Follows motions from the first level to full size, and looks for others there. */
+function follow(
+  scene: Choice,
+  starts: readonly Found[],
+  first: number,
+  onProgress: (share: number) => void,
+): Followed | undefined {
+  const { size } = scene.pair.base;
+  const motions = starts.map((found, i) =>
+    descendLevels(scene, found, first, (share) => onProgress((0.9 * (i + share)) / starts.length)),
+  );
+  const best = surest(motions, size);
+  if (!best) return undefined;
+  const other = rivalOf(scene, best, first);
+  const rival = other && refine(scene, other, first, size);
+  if (rival) motions.push(descendLevels(scene, rival, first, (share) => onProgress(0.9 + share * 0.1)));
+  const still = surest(motions, size) ?? best;
+  const isRivalled = motions.some((motion) => isRival(motion, still, size)) || (other !== undefined && still === best);
+  return { still, isRivalled };
 }
 
 /** Motions that groups of blocks agree on, the largest first. */
@@ -157,11 +217,6 @@ function isRival(motion: Found, still: Found, size: Size): boolean {
 
 const reachesFar = (some: readonly Match[], all: readonly Match[]): boolean =>
   scatter(some.map(({ to }) => to)) > RIVAL_REACHES * scatter(all.map(({ to }) => to));
-
-interface Found {
-  explanation: Explanation;
-  matched: Matched;
-}
 
 /** Goes on from the first level to full size. */
 function descendLevels(scene: Choice, found: Found, first: number, onProgress: (share: number) => void): Found {
@@ -227,29 +282,11 @@ function scatter(points: readonly Point[]): number {
 }
 
 /** A shift of whole pixels is made exactly that. */
-function settle(found: { explanation: Explanation; matched: Matched }): {
-  explanation: Explanation;
-  matched: Matched;
-} {
+function settle(found: Found): Found {
   const { model, matrix } = found.explanation;
   const rounded = matrix.map(Math.round);
   if (model !== 'shift' || Math.hypot(matrix[2] - rounded[2], matrix[5] - rounded[5]) > WHOLE) return found;
   return { ...found, explanation: { ...found.explanation, matrix: rounded } };
-}
-
-/** The finest level whose longer side is at most this long. */
-function levelUnder({ size, levels }: PixelSource, side: number): number {
-  let level = 0;
-  while (level < levels - 1 && Math.max(size.width, size.height) / 2 ** level > side) level++;
-  return level;
-}
-
-/** Levels finer than one, down to full size. */
-function levelsBelow(first: number): number[] {
-  const levels: number[] = [];
-  for (let level = first - STRIDE; level > 0; level -= STRIDE) levels.push(level);
-  if (first > 0) levels.push(0);
-  return levels;
 }
 
 /** Where to look: chosen once on a middling level, anew when the placement has moved. */

@@ -20,7 +20,7 @@ const ROUNDS = 12;
 const TUKEY = 4.685;
 
 /** Coordinates of about -1..1, in which equations are well conditioned. */
-function frameOf({ width, height }: Size): Matrix3 {
+export function unitFrame({ width, height }: Size): Matrix3 {
   const half = Math.max(width, height) / 2;
   return [1 / half, 0, -(width - 1) / 2 / half, 0, 1 / half, -(height - 1) / 2 / half, 0, 0, 1];
 }
@@ -37,7 +37,7 @@ export function fitModel(
   options: { start?: Matrix3; noise: number; robust: boolean },
 ): Matrix3 | undefined {
   if (model === 'none') return IDENTITY3;
-  const frame = frameOf(size);
+  const frame = unitFrame(size);
   const back = invert3(frame);
   const { noise, robust } = options;
   const start = options.start ?? (model === 'perspective' ? directLinear(matches, frame) : IDENTITY3);
@@ -108,7 +108,7 @@ function equations(
 }
 
 /** Derivatives of a motion by its numbers, at a point of about -1..1. */
-function jacobian(model: Model, { x, y }: Point, across: Float64Array, down: Float64Array): void {
+export function jacobian(model: Model, { x, y }: Point, across: Float64Array, down: Float64Array): void {
   if (model === 'shift') {
     across.set([1, 0]);
     down.set([0, 1]);
@@ -121,13 +121,14 @@ function jacobian(model: Model, { x, y }: Point, across: Float64Array, down: Flo
   }
 }
 
-function stepMatrix(model: Model, p: Float64Array): Matrix3 {
+export function stepMatrix(model: Model, p: Float64Array): Matrix3 {
   if (model === 'shift') return [1, 0, p[0], 0, 1, p[1], 0, 0, 1];
   if (model === 'similarity') return [1 + p[2], -p[3], p[0], p[3], 1 + p[2], p[1], 0, 0, 1];
   return [1 + p[2], p[3], p[0], p[4], 1 + p[5], p[1], p[6], p[7], 1];
 }
 
-const tukey = (deviations: number): number => (deviations >= TUKEY ? 0 : (1 - (deviations / TUKEY) ** 2) ** 2);
+/** Weight of a miss of so many standard deviations. */
+export const tukey = (deviations: number): number => (deviations >= TUKEY ? 0 : (1 - (deviations / TUKEY) ** 2) ** 2);
 
 /** The inverse of a covariance that has grown by noise the same in all directions. */
 export function withNoise([xx, xy, yy]: Match['sureness'], noise: number): [number, number, number] {
@@ -166,7 +167,7 @@ export function uncertainty(
 ): number[] | undefined {
   const n = FREEDOM[model];
   if (n === 0) return points.map(() => 0);
-  const frame = frameOf(size);
+  const frame = unitFrame(size);
   const { a } = equations(model, matches, matrix, frame, noise, true);
   const covariance = invertSymmetric(a, n);
   if (!covariance) return undefined;

@@ -3,6 +3,7 @@ import type { Match } from './fit.ts';
 import { invertSymmetric, solveSymmetric } from './linear.ts';
 import { overThree } from './overThree.ts';
 import { atLevel, mapPoint, type Point } from './placement.ts';
+import { readTone } from './readTone.ts';
 import type { PixelSource } from './tileSource.ts';
 import { type ToneSignal, toneSignal } from './toneSignal.ts';
 
@@ -180,41 +181,21 @@ function descend(
   return 'unlike';
 }
 
+/** A tone and its weight, as they are read. */
+const read = new Float64Array(2);
+
 /** Reads the frame under the patch. */
 function look(frame: ToneSignal, terms: Terms, at: Point, [txx, txy, tyx, tyy]: readonly number[], seen: Seen): void {
-  const { value, weight, width, height } = frame;
   let mass = 0;
   for (let k = 0; k < terms.count; k++) {
     const x = terms.x[k];
     const y = terms.y[k];
-    const u = at.x + txx * x + txy * y;
-    const v = at.y + tyx * x + tyy * y;
-    const left = Math.floor(u);
-    const top = Math.floor(v);
-    seen.weight[k] = 0;
-    if (left < 1 || top < 1 || left + 2 >= width || top + 2 >= height) continue;
-    const i = top * width + left;
-    // The least of the four around the place: one that is clipped spoils what is read between them.
-    const w = terms.weight[k] * Math.min(weight[i], weight[i + 1], weight[i + width], weight[i + width + 1]);
-    if (w === 0) continue;
+    readTone(frame, at.x + txx * x + txy * y, at.y + tyx * x + tyy * y, read);
+    const w = terms.weight[k] * read[1];
     seen.weight[k] = w;
+    if (w === 0) continue;
     mass += w;
-    // Keys's cubic (Keys 1981, eq. 15), exact at samples.
-    const s = u - left;
-    const t = v - top;
-    const a0 = s * (-0.5 + s * (1 - 0.5 * s));
-    const a1 = 1 + s * s * (1.5 * s - 2.5);
-    const a2 = s * (0.5 + s * (2 - 1.5 * s));
-    const a3 = s * s * (0.5 * s - 0.5);
-    const p = i - width - 1;
-    const q = i - 1;
-    const r = i + width - 1;
-    const o = r + width;
-    seen.tone[k] =
-      t * (-0.5 + t * (1 - 0.5 * t)) * (a0 * value[p] + a1 * value[p + 1] + a2 * value[p + 2] + a3 * value[p + 3]) +
-      (1 + t * t * (1.5 * t - 2.5)) * (a0 * value[q] + a1 * value[q + 1] + a2 * value[q + 2] + a3 * value[q + 3]) +
-      t * (0.5 + t * (2 - 1.5 * t)) * (a0 * value[r] + a1 * value[r + 1] + a2 * value[r + 2] + a3 * value[r + 3]) +
-      t * t * (0.5 * t - 0.5) * (a0 * value[o] + a1 * value[o + 1] + a2 * value[o + 2] + a3 * value[o + 3]);
+    seen.tone[k] = read[0];
   }
   seen.mass = mass;
 }

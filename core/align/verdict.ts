@@ -9,6 +9,9 @@ import { cornerDistance, cornersOf, mapPoint, type Point } from './placement.ts'
 const USUAL_WIDTH = 4000;
 /** How far a match may be off and still agree, and how uncertain corners may be, in pixels at the usual width. */
 const AGREES_PX = 0.6;
+/** How surely a place has to be known for it to count: a patch, and one of the large areas that a dense placement is judged by. */
+export const PLACE_SURE = 0.4;
+export const AREA_SURE = 1.5;
 const GOOD_CORNERS = 0.22;
 const LOOK_CORNERS = 2;
 const GOOD_RESIDUAL = 0.25;
@@ -29,20 +32,25 @@ const GOOD_RICHER = 0.3;
 /** Others that agree among themselves on another motion, as a share of those that agree on this one. */
 const RIVALS = 0.3;
 
+/** Pixels of a picture for one at the usual width, at least 1. */
+export const scaleOf = ({ width, height }: Size): number => Math.max(1, Math.max(width, height) / USUAL_WIDTH);
+
 /** Judges what was found. A placement is good when many places agree, they lie spread out so that every corner is
  * determined, halves of them lead to the same, and no other group of places moved together.
- * @param hasRival - Whether another motion is known of. */
+ * @param hasRival - Whether another motion is known of.
+ * @param sure - How surely a place has to be known, in pixels at the usual width, for it to count. */
 export function judge(
   found: { explanation: Explanation; matched: Matched } | undefined,
   size: Size,
   stops: number,
   hasRival: boolean,
+  sure = PLACE_SURE,
 ): Alignment {
   if (!found) return nothing(stops);
   const { explanation, matched } = found;
   const { matrix, model, noise } = explanation;
-  const scale = Math.max(1, Math.max(size.width, size.height) / USUAL_WIDTH);
-  const determined = matched.matches.filter(isDetermined(scale));
+  const scale = scaleOf(size);
+  const determined = matched.matches.filter(isDetermined(sure * scale));
   const misses = determined.map((match) => missOf(match, matrix));
   const within = Math.max(AGREES_PX * scale, 4 * noise);
   const agreeing = misses.filter((miss) => miss <= within).length;
@@ -123,9 +131,9 @@ const nothing = (stops: number): Alignment => ({
 
 /** Places that know where they are, in one direction at least. */
 const isDetermined =
-  (scale: number) =>
+  (px: number) =>
   ({ sureness: [xx, xy, yy] }: Match): boolean =>
-    (xx + yy) / 2 + Math.hypot((xx - yy) / 2, xy) > 1 / (0.4 * scale) ** 2;
+    (xx + yy) / 2 + Math.hypot((xx - yy) / 2, xy) > 1 / px ** 2;
 
 /** Fits each half of the matches and looks at the other: how far its matches are off, and how far apart the two take the
  * corners. Neighbours fall to different halves. */
