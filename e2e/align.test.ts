@@ -122,7 +122,7 @@ describe('Observatory, out of the hand', () => {
     for (let step = 0; step < 4; step++) await visit.page.keyboard.press('Control+z');
     await expect.poll(() => typed('Across')).toBeCloseTo(x, 2);
     expect(await typed('Rotation')).toBeCloseTo(-0.7, 1);
-    await visit.page.getByRole('button', { name: 'Lock', exact: true }).click();
+    await visit.page.getByRole('button', { name: /^Lock: / }).click();
     expect(await visit.page.getByRole('radio', { name: 'Move', exact: true }).isDisabled()).toBe(true);
     await visit.page.getByRole('button', { name: 'Unlock' }).click();
   });
@@ -187,7 +187,7 @@ describe('Observatory, out of the hand', () => {
     await card(1).click();
     await visit.page.getByLabel('How the mask is used').selectOption('not');
     await visit.page.getByLabel('Mask that says where to search').selectOption({ index: 1 });
-    await visit.page.getByRole('button', { name: 'Align', exact: true }).click();
+    await visit.page.getByRole('button', { name: /^Align: / }).click();
     await visit.page.getByText(/Off by .* agrees · \d+ % sure/).waitFor({ timeout: 60_000 });
     expect(visit.problems).toEqual([]);
   });

@@ -1,8 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { GroupId, type ItemId, LayerId } from '../ids.ts';
+import { FrameId, GroupId, type ItemId, LayerId } from '../ids.ts';
+import { Part } from '../parts/list.ts';
+import { plainPart } from '../parts/partBase.ts';
+import { AT_REST, Refinements } from '../refinements/list.ts';
 import { present, replay, restoreHistory, storeSteps, undo } from './history.ts';
-import { frameOfLayer, type Group } from './item.ts';
+import { frameOfLayer, type Group, Layer, newLayer } from './item.ts';
 import { openScene } from './readScene.ts';
 import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
 import { findItem, groupsOf, layersOf } from './tree.ts';
@@ -204,3 +207,24 @@ const openTone = {
   toShoulder: 0,
   narrowing: 0,
 };
+
+describe('settings that came within a version', () => {
+  it('are what the program did before there were any', () => {
+    const { keepsOrder, ...coreFill } = AT_REST.coreFill;
+    expect(keepsOrder).toBe(true);
+    expect(Refinements.parse({ ...AT_REST, coreFill }).coreFill.keepsOrder).toBe(false);
+    const { yieldsToBase, ...layer } = newLayer(LayerId.parse('a'), FrameId.parse('f'));
+    expect(yieldsToBase).toBe(true);
+    expect(Layer.parse(layer).yieldsToBase).toBe(true);
+    const part = {
+      kind: 'difference',
+      ...plainPart('difference'),
+      first: 'f',
+      second: 'g',
+      stops: null,
+      from: 0,
+      shoulder: 0.1,
+    };
+    expect(Part.parse(part)).toMatchObject({ mode: 'any', around: 60 });
+  });
+});
