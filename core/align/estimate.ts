@@ -129,15 +129,15 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
  * once patches that nothing speaks against lead to the same. Else patches decide, unless areas lead elsewhere. */
 function together(dense: Alignment, patches: readonly Alignment[], size: Size): Alignment {
   const rank = { good: 2, look: 1, failed: 0 };
-  const [best] = [...patches].sort((a, b) => rank[b.verdict] - rank[a.verdict] || b.confidence - a.confidence);
-  const near = SAME * scaleOf(size);
+  const [best, other] = [...patches].sort((a, b) => rank[b.verdict] - rank[a.verdict] || b.confidence - a.confidence);
+  const areSame = (a: Alignment, b: Alignment) => cornerDistance(a.matrix, b.matrix, size) < SAME * scaleOf(size);
   const isWhole = dense.verdict !== 'failed' && dense.agreement >= ALL_AGREE;
-  if (!isWhole) return best;
-  const confirmed = patches.find(
-    ({ verdict, matrix }) => verdict === 'good' && cornerDistance(matrix, dense.matrix, size) < near,
-  );
-  if (!confirmed) return dense.verdict === 'good' && best.verdict === 'good' ? { ...dense, ...RIVALLED } : dense;
-  return { ...confirmed, matrix: dense.matrix, model: dense.model };
+  // What moved may lie as close together as what stands still: two motions of patches leave a doubt.
+  const isDoubtful = other !== undefined && other.verdict !== 'failed' && !areSame(best, other);
+  if (!isWhole) return isDoubtful && best.verdict === 'good' ? { ...best, ...RIVALLED } : best;
+  if (best.verdict !== 'good') return dense;
+  if (isDoubtful || !areSame(best, dense)) return { ...dense, ...RIVALLED };
+  return { ...best, matrix: dense.matrix, model: dense.model };
 }
 
 const RIVALLED = { verdict: 'look', reason: { code: 'rival-motion' } } as const;
