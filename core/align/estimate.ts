@@ -64,6 +64,7 @@ const PATCHES = 0.5;
 const CLOSE = 0.05;
 /** Areas that are one motion: so many of them agree. Two placements are the same when corners lie so near, in pixels at the usual width. */
 const ALL_AGREE = 0.85;
+const MOST_AGREE = 0.6;
 const SAME = 0.4;
 /** A shift this near to whole pixels is one: such frames need no resampling. */
 const WHOLE = 0.004;
@@ -122,22 +123,30 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   const anew = again && follow(scene, [again], first, (share) => step(0.9 + 0.1 * share));
   step(1);
   const dense = judge(settle(found), base.size, stops, false, AREA_SURE);
-  return together(dense, [judged, judgeFound(anew, base.size, stops)], base.size);
+  return together(dense, judged, judgeFound(anew, base.size, stops), base.size);
 }
 
 /** What areas and patches come to. Where nearly all areas agree on one motion of the whole, that is it; and nothing speaks against it
- * once patches that nothing speaks against lead to the same. Else patches decide, unless areas lead elsewhere. */
-function together(dense: Alignment, patches: readonly Alignment[], size: Size): Alignment {
-  const rank = { good: 2, look: 1, failed: 0 };
-  const [best, other] = [...patches].sort((a, b) => rank[b.verdict] - rank[a.verdict] || b.confidence - a.confidence);
+ * once patches that nothing speaks against lead to the same. Else what patches found decides: they tell what stands still from what
+ * moved as one.
+ * @param patches - What they found by themselves.
+ * @param anew - What they found from the motion of the whole. */
+function together(dense: Alignment, patches: Alignment, anew: Alignment, size: Size): Alignment {
   const areSame = (a: Alignment, b: Alignment) => cornerDistance(a.matrix, b.matrix, size) < SAME * scaleOf(size);
+  const doubted = (found: Alignment): Alignment => (found.verdict === 'good' ? { ...found, ...RIVALLED } : found);
+  const isDoubtful = patches.verdict !== 'failed' && anew.verdict !== 'failed' && !areSame(patches, anew);
+  // Where most patches agree they know better than areas do; loose ones that pass for good are held to the whole.
+  const isKnown = patches.verdict === 'look' && patches.agreement >= MOST_AGREE;
   const isWhole = dense.verdict !== 'failed' && dense.agreement >= ALL_AGREE;
-  // What moved may lie as close together as what stands still: two motions of patches leave a doubt.
-  const isDoubtful = other !== undefined && other.verdict !== 'failed' && !areSame(best, other);
-  if (!isWhole) return isDoubtful && best.verdict === 'good' ? { ...best, ...RIVALLED } : best;
-  if (best.verdict !== 'good') return dense;
-  if (isDoubtful || !areSame(best, dense)) return { ...dense, ...RIVALLED };
-  return { ...best, matrix: dense.matrix, model: dense.model };
+  if (isKnown || !isWhole) {
+    const found = patches.verdict === 'failed' ? anew : patches;
+    return isDoubtful || found === anew ? doubted(found) : found;
+  }
+  const good = [patches, anew].find(({ verdict }) => verdict === 'good');
+  if (!good) return dense;
+  return isDoubtful || !areSame(good, dense)
+    ? { ...dense, ...RIVALLED }
+    : { ...good, matrix: dense.matrix, model: dense.model };
 }
 
 const RIVALLED = { verdict: 'look', reason: { code: 'rival-motion' } } as const;
