@@ -20,7 +20,7 @@ const tenths = (value: number): number => Math.round(value * 10) / 10;
 /** Draws an outline: freehand in one go, or corner by corner. */
 function drawOutline({ perPixel, commit, end }: ToolContext): CanvasTool {
   const path = shallowRef<readonly ScenePoint[]>([]);
-  let beforePress = path.value;
+  let beforePress: readonly ScenePoint[] = [];
   function close(): void {
     if (path.value.length >= 3) {
       const kept = simplify([...path.value], 0.7 * perPixel(), true).slice(0, MOST_CORNERS);
