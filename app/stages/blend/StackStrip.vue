@@ -61,8 +61,8 @@ const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer
         <NameField v-if="opens" class="w-full bg-transparent" :label="`Name of the group of ${label}`" :most="80" empty placeholder="Group" :value="group.label" @commit="session.dispatch(setItem({ id: group.id, change: { label: $event } }))" />
       </div>
       <div class="mt-1.5 flex items-baseline justify-between">
-        <span class="font-semibold">{{ label }}</span>
-        <span class="text-[11px] text-soft">{{ Math.round(layer.opacity * 100) }} %</span>
+        <span class="min-w-0 truncate font-semibold" :title="label">{{ label }}</span>
+        <span class="shrink-0 whitespace-nowrap pl-1 text-[11px] text-soft">{{ Math.round(layer.opacity * 100) }} %</span>
       </div>
       <div class="flex items-center justify-between text-[11px] text-soft">
         <button type="button" class="rounded px-1 py-0.5 hover:bg-panel" :aria-pressed="layer.visible" :aria-label="`${layer.visible ? 'Visible' : 'Hidden'}: ${label}`" :title="layer.visible ? 'Hide this layer' : 'Show this layer'" @click="toggle(layer)">{{ layer.visible ? 'Visible' : 'Hidden' }}</button>
