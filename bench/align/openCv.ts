@@ -1,4 +1,4 @@
-import { invert3, type Matrix3 } from '#core/raster/matrix3.ts';
+import { IDENTITY3, invert3, type Matrix3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { OpenCv } from '../../tests/openCv.ts';
 
@@ -11,7 +11,9 @@ function greyOf(cv: OpenCv, pixels: Uint16Array, { width, height }: Size): OpenC
   return mat;
 }
 
-/** Enhanced correlation coefficient at full size, from no motion at all (Evangelidis and Psarakis 2008).
+/** Enhanced correlation coefficient at full size (Evangelidis and Psarakis 2008).
+ * @param start - Where it begins, frame to base: without one, at no motion at all.
+ * @param blur - Width of the Gaussian that both are smoothed with first.
  * @returns Frame to base; undefined when it does not converge. */
 export function alignByEcc(
   cv: OpenCv,
@@ -19,15 +21,16 @@ export function alignByEcc(
   frame: Uint16Array,
   size: Size,
   motion: 'euclidean' | 'homography',
+  { start = IDENTITY3, blur = 5 }: { start?: Matrix3; blur?: number } = {},
 ): Matrix3 | undefined {
   const [a, b] = [greyOf(cv, base, size), greyOf(cv, frame, size)];
   const rows = motion === 'homography' ? 3 : 2;
-  const warp = cv.Mat.eye(rows, 3, cv.CV_32F);
+  const warp = cv.matFromArray(rows, 3, cv.CV_32F, invert3(start).slice(0, 3 * rows));
   const mask = new cv.Mat();
   try {
     const type = motion === 'homography' ? cv.MOTION_HOMOGRAPHY : cv.MOTION_EUCLIDEAN;
     const criteria = new cv.TermCriteria(cv.TermCriteria_COUNT + cv.TermCriteria_EPS, 50, 1e-5);
-    cv.findTransformECC(a, b, warp, type, criteria, mask, 5);
+    cv.findTransformECC(a, b, warp, type, criteria, mask, blur);
     return invert3([...warp.data32F, ...(rows === 2 ? [0, 0, 1] : [])]);
   } catch {
     return undefined;

@@ -1,9 +1,9 @@
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
+import { dropPlane, holdToCamera, SHARED } from './denseKnown.ts';
 import { FREEDOM, jacobian, stepMatrix, tukey, unitFrame } from './fit.ts';
-import { solveSymmetric } from './linear.ts';
-import { smooth } from './patchMatch.ts';
-import { atLevel, compose, fromLevel, type Model, type Point } from './placement.ts';
+import { invertSymmetric, solveSymmetric } from './linear.ts';
+import { atLevel, compose, cornersOf, fromLevel, type Model, mapPoint, type Point } from './placement.ts';
 import { readTone } from './readTone.ts';
 import type { ToneSignal } from './toneSignal.ts';
 
@@ -16,11 +16,23 @@ export interface DensePair {
   down: Float32Array;
 }
 
+/** A placement from the whole. */
+export interface Placed {
+  /** Frame to base, at full size. */
+  matrix: Matrix3;
+  /** What it leaves, as a deviation in stops. */
+  spread: number;
+  /** Deviation of where it takes a corner, at most, in pixels of full size: of noise alone. */
+  doubt: number;
+}
+
 /** A motion of the whole picture. */
 export type DenseModel = Exclude<Model, 'none'>;
 
 /** Rounds at a level, and a step so short that it is the last, in pixels of the level. */
 const ROUNDS = 16;
+/** Rounds before which noise is not known yet. */
+const LEAST_ROUNDS = 2;
 const DONE = 3e-3;
 /** A step may move a corner by no more than this share of the picture. */
 const LONGEST = 0.03;
@@ -39,7 +51,7 @@ const LEAST_NOISE = 1e-3;
 
 const toneOf = (stops: number): number => Math.min(TONES - 1, Math.max(0, Math.round((stops - DARKEST) / TONE_STEP)));
 
-/** Prepares two pictures at a level.
+/** Prepares two pictures at a level, whose tones are smooth.
  * @param wanted - How much a place of the base, in pixels of the level, is to be looked at, 0..1. */
 export function densePair(
   level: number,
@@ -47,9 +59,8 @@ export function densePair(
   frame: ToneSignal,
   wanted: (at: Point) => number,
 ): DensePair {
-  const [first, second] = [base, frame].map((signal) => smooth(smooth(signal)));
-  const { width, height, value } = first;
-  const weight = first.weight.map((each, i) =>
+  const { width, height, value } = base;
+  const weight = base.weight.map((each, i) =>
     each === 0 ? 0 : each * wanted({ x: i % width, y: Math.floor(i / width) }),
   );
   const [across, down] = [new Float32Array(value.length), new Float32Array(value.length)];
@@ -59,20 +70,15 @@ export function densePair(
       across[i] = (value[i + 1] - value[i - 1]) / 2;
       down[i] = (value[i + width] - value[i - width]) / 2;
     }
-  return { level, base: { ...first, weight }, frame: second, across, down };
+  return { level, base: { ...base, weight }, frame, across, down };
 }
 
 /** Finds a placement from all tones that two pictures share, wherever there are slopes: Gauss-Newton steps on a motion of the whole,
  * and on gain, offset and a plane of light, together; what does not fit counts less and less (Lucas and Kanade 1981; Irani and
  * Anandan 1999, "About direct methods"; Tukey's biweight).
  * @param start - Frame to base, at full size.
- * @returns The placement, and what it leaves, in deviations of stops; undefined when they share too little, or what they share does
- * not determine the motion. */
-export function alignDensely(
-  pair: DensePair,
-  start: Matrix3,
-  model: DenseModel,
-): { matrix: Matrix3; spread: number } | undefined {
+ * @returns Undefined when they share too little, or what they share does not determine the motion. */
+export function alignDensely(pair: DensePair, start: Matrix3, model: DenseModel): Placed | undefined {
   const { level, base } = pair;
   const size = { width: base.width, height: base.height };
   const unit = unitFrame(size);
@@ -89,11 +95,12 @@ export function alignDensely(
     const by = farthestMove(step, size);
     if (!(by <= LONGEST * size.width)) return undefined;
     toFrame = compose(unit, step, invert3(unit), toFrame);
-    if (by < DONE) break;
+    if (by < DONE && round >= LEAST_ROUNDS) break;
   }
   const toLevel = invert3(fromLevel(level));
   const matrix = compose(toLevel, invert3(toFrame), fromLevel(level));
-  return matrix.every(Number.isFinite) ? { matrix, spread: equations.spread } : undefined;
+  const doubt = equations.doubt * 2 ** level;
+  return matrix.every(Number.isFinite) ? { matrix, spread: equations.spread, doubt } : undefined;
 }
 
 /** How far a step takes a corner, in pixels. */
@@ -127,6 +134,23 @@ class DenseEquations {
 
   /** Deviation of what the step before left, in stops. */
   spread = Infinity;
+  /** Covariance of all unknowns of the last step, in base coordinates of about -1..1. */
+  #covariance: Float64Array | undefined;
+
+  /** Deviation of where the motion takes a corner, at most, in pixels of the level. */
+  get doubt(): number {
+    const [n, c] = [FREEDOM[this.#model], this.#covariance];
+    if (!c) return Infinity;
+    const all = n + LIGHT;
+    const [jx, jy] = [new Float64Array(n), new Float64Array(n)];
+    const doubts = cornersOf(this.#pair.base).map((corner) => {
+      jacobian(this.#model, mapPoint(this.#unit, corner), jx, jy);
+      let sum = 0;
+      for (let k = 0; k < n; k++) for (let l = 0; l < n; l++) sum += c[k * all + l] * (jx[k] * jx[l] + jy[k] * jy[l]);
+      return Math.sqrt(sum) / this.#unit[0];
+    });
+    return Math.max(...doubts);
+  }
 
   /** The motion across the base, in coordinates of about -1..1, that the frame shows where it is read now. */
   solve(toFrame: Matrix3): Float64Array | undefined {
@@ -183,11 +207,15 @@ class DenseEquations {
     }
     if (mass < LEAST_SHARE * width * height) return undefined;
     for (let k = 0; k < n; k++) for (let l = 0; l < k; l++) a[l * n + k] = a[k * n + l];
+    if (this.#model === 'perspective') holdToCamera(a, b, n, light?.[0] ?? 1, compose(invert3(unit), toFrame, unit));
+    dropPlane(a, b);
+    const covariance = invertSymmetric(Float64Array.from(a), n);
     const x = solveSymmetric(a, b);
     const gain = x?.[motions] ?? 0;
     if (!x?.every(Number.isFinite) || !(gain > 0.2 && gain < 5)) return undefined;
     this.#light = x.slice(motions);
     if (light) this.#learn(masses, squares);
+    this.#covariance = covariance?.map((each) => (each * SHARED) / gain ** 2);
     return x.slice(0, motions).map((each) => each / gain);
   }
 

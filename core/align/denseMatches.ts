@@ -1,6 +1,7 @@
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Matched } from './alignment.ts';
 import type { DensePair } from './dense.ts';
+import { SHARED } from './denseKnown.ts';
 import type { Match } from './fit.ts';
 import { invertSymmetric, solveSymmetric } from './linear.ts';
 import { atLevel, fromLevel, mapPoint, type Point } from './placement.ts';
@@ -11,8 +12,6 @@ const COLUMNS = 9;
 const ROWS = 6;
 /** Least share of an area that both have to hold. */
 const LEAST_SHARE = 0.25;
-/** Smoothing twice by 1 2 1 leaves so few independent samples: one in so many. */
-const SHARED = 13.4;
 /** How alike an area has to be for it to have been found again. */
 const LEAST_LIKENESS = 0.5;
 /** An area that knows its place no better than this, in pixels of its level, tells nothing. */

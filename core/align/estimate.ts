@@ -140,6 +140,8 @@ function together(dense: Alignment, patches: Alignment, anew: Alignment, size: S
   const isWhole = dense.verdict !== 'failed' && dense.agreement >= ALL_AGREE;
   if (isKnown || !isWhole) {
     const found = patches.verdict === 'failed' ? anew : patches;
+    const isBetter = dense.verdict !== 'failed' && couldBe(found, dense.matrix, size);
+    if (isBetter) return { ...found, matrix: dense.matrix, model: dense.model };
     return isDoubtful || found === anew ? doubted(found) : found;
   }
   const good = [patches, anew].find(({ verdict }) => verdict === 'good');
@@ -148,6 +150,10 @@ function together(dense: Alignment, patches: Alignment, anew: Alignment, size: S
     ? { ...dense, ...RIVALLED }
     : { ...good, matrix: dense.matrix, model: dense.model };
 }
+
+/** Whether patches that do not hold the corners leave them to another placement: one as near as they know of themselves. */
+const couldBe = ({ matrix, reason: { code, px = 0 } }: Alignment, other: Matrix3, size: Size): boolean =>
+  code === 'corners-uncertain' && cornerDistance(matrix, other, size) < SAME * scaleOf(size) + 2 * px;
 
 const RIVALLED = { verdict: 'look', reason: { code: 'rival-motion' } } as const;
 

@@ -82,7 +82,7 @@ function cut(source: PixelSource, level: number, x: number, y: number, side: num
   return smooth(toneSignal(planes, side, side, floor));
 }
 
-const binomial = (before: number, own: number, after: number): number => (before + 2 * own + after) / 4;
+export const binomial = (before: number, own: number, after: number): number => (before + 2 * own + after) / 4;
 
 /** 1 2 1 across and down: noise would otherwise tilt what lies between samples. */
 export const smooth = (signal: ToneSignal): ToneSignal => ({

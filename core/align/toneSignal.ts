@@ -26,7 +26,7 @@ function stopsOf(floor: number): Float32Array {
 }
 
 /** Trust in all 16-bit codes. */
-const TRUST = Float32Array.from({ length: 65536 }, (_, code) => trustIn(code));
+export const TRUST = Float32Array.from({ length: 65536 }, (_, code) => trustIn(code));
 
 /** Light that is added before stops are taken, so that noise in the dark does not become large steps. */
 export const FLOOR = 0.002;
