@@ -56,9 +56,15 @@ module.exports = {
       'a part is described without scenes',
     ),
     forbid(
+      'develop-low',
+      '^core/develop/',
+      '^core/(?!develop/|render/(nodes|tiles)/|masks/|color/|kernels/|raster/)',
+      'an adjustment is described without scenes',
+    ),
+    forbid(
       'scene-describes',
       '^core/scene/',
-      '^core/(?!scene/|parts/|refinements/|masks/|ids|reading)',
+      '^core/(?!scene/|develop/|parts/|refinements/|masks/|ids|reading)',
       'a scene computes nothing',
     ),
     forbid(

@@ -11,6 +11,7 @@ import { frameOfLayer, type Item, type Layer } from '#core/scene/item.ts';
 import type { Mask } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { findItem, mapLayers } from '#core/scene/tree.ts';
+import { developedPlainly } from './plainDevelop.ts';
 import type { PixelSource } from './smallScene.ts';
 
 /** A second rendering of scenes, pixel by pixel in plain doubles, straight from the documented formulas (docs/ARCHITECTURE.md,
@@ -27,6 +28,7 @@ interface From {
 
 const clamp = (value: number) => Math.min(1, Math.max(0, value));
 const to16 = (value: number) => Math.round(65535 * clamp(value)) / 65535;
+const rounded = (rgb: Rgb) => rgb.map(to16) as unknown as Rgb;
 const smooth = (t: number) => clamp(t) * clamp(t) * (3 - 2 * clamp(t));
 
 /** Rec. ITU-R BT.709, item 3.2: luminance of linear light; here, as documented, of encoded values too. */
@@ -51,7 +53,7 @@ export class PlainPixel {
   }
 
   get result(): Rgb {
-    return this.#picture(Number.POSITIVE_INFINITY);
+    return rounded(this.#picture(Number.POSITIVE_INFINITY));
   }
 
   #once<T>(name: string, make: () => T): T {
@@ -59,19 +61,24 @@ export class PlainPixel {
     return this.#known.get(name) as T;
   }
 
-  /** A frame as it is placed: by whole pixels only. */
+  /** A frame as it is placed and developed. */
   #frame(id: FrameId): Rgb {
+    const develop = this.#scene.frames.find((each) => each.id === id)?.develop ?? {};
+    return this.#once(`developed ${id}`, () => developedPlainly(this.#taken(id), develop));
+  }
+
+  /** A frame as it is placed: by whole pixels only. */
+  #taken(id: FrameId): Rgb {
     const frame = this.#scene.frames.find((each) => each.id === id);
     const [dx, dy] = [frame?.placement?.matrix[2] ?? 0, frame?.placement?.matrix[5] ?? 0];
     const read = this.#frames.get(id) as PixelSource;
     return read(this.#x - dx, this.#y - dy).map((value) => value / 65535) as unknown as Rgb;
   }
 
-  /** The base and what shows of the first layers, in 16 bits. */
+  /** The base and what shows of the first layers; what lies beyond white is kept. */
   #picture(count: number): Rgb {
     return this.#once(`picture ${count}`, () => {
-      const { picture } = this.#laid(this.#frame(this.#scene.base as FrameId), this.#scene.stack, 0, count);
-      return picture.map(to16) as unknown as Rgb;
+      return this.#laid(this.#frame(this.#scene.base as FrameId), this.#scene.stack, 0, count).picture;
     });
   }
 
@@ -87,7 +94,7 @@ export class PlainPixel {
         if (inside?.shows) {
           shows = true;
           const weight = this.#shown({ owner: item, layer: this.#lowestOf(item), index: at }) * item.opacity;
-          picture = picture.map((value, i) => value + (to16(inside.picture[i]) - value) * weight) as unknown as Rgb;
+          picture = picture.map((value, i) => value + (inside.picture[i] - value) * weight) as unknown as Rgb;
         }
         at += layers.length;
       } else {
@@ -216,10 +223,13 @@ export class PlainPixel {
 
   #source(source: Source, from: From): Rgb {
     const { layer } = from;
-    if (source === 'base') return this.#frame(this.#scene.base as FrameId);
-    if (source === 'layer') return this.#frame((layer && frameOfLayer(layer)) ?? (this.#scene.base as FrameId));
-    if (source.startsWith('frame:')) return this.#frame(source.slice(6) as FrameId);
-    if (source === 'below' || this.#isInner || !layer) return this.#picture(from.index);
+    const isDeveloped = source.startsWith('developed:');
+    const read = (id: FrameId) => (isDeveloped ? rounded(this.#frame(id)) : this.#taken(id));
+    const plain = isDeveloped ? source.slice(10) : source;
+    if (plain === 'base') return read(this.#scene.base as FrameId);
+    if (plain === 'layer') return read((layer && frameOfLayer(layer)) ?? (this.#scene.base as FrameId));
+    if (plain.startsWith('frame:')) return read(plain.slice(6) as FrameId);
+    if (plain === 'below' || this.#isInner || !layer) return rounded(this.#picture(from.index));
     return this.#once(`without ${layer.id}`, () => {
       const scene = mapLayers(this.#scene, (each) => (each.id === layer.id ? undefined : each));
       return new PlainPixel(scene, this.#frames, this.#x, this.#y, true).result;

@@ -14,12 +14,14 @@ export interface SceneSize {
   layers: number;
   /** Parts of a mask at most, most of them with two tables of their own. */
   parts: number;
+  /** Whether masks may read frames as developed. */
+  developed?: boolean;
 }
 
 /** A scene with masks of all that is computed pixel by pixel: tones, colours, shapes, references live and frozen, fills, groups
  * and guards, with every source. Slopes are gentle, so that a rounding stays a rounding.
  * @param seed - Equal seeds, equal scenes. */
-export function randomScene(made: Scene, seed: string, { layers, parts }: SceneSize): Scene {
+export function randomScene(made: Scene, seed: string, { layers, parts, developed = false }: SceneSize): Scene {
   const random = alea(seed);
   const between = (low: number, high: number) => low + (high - low) * random();
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
@@ -35,6 +37,7 @@ export function randomScene(made: Scene, seed: string, { layers, parts }: SceneS
     'below',
     'result',
     `frame:${pick(made.frames).id}` as Source,
+    ...(developed ? (['developed:layer', `developed:frame:${pick(made.frames).id}`] as Source[]) : []),
   ];
 
   const refine = (): Refinements => ({

@@ -1,4 +1,4 @@
-import { type Matrix3, multiply3, times3 } from '../raster/matrix3.ts';
+import { invert3, type Matrix3, multiply3, times3 } from '../raster/matrix3.ts';
 import { rgbToXyz } from './primaries.ts';
 import { type OutputSpace, primariesOf } from './workingSpace.ts';
 
@@ -24,6 +24,24 @@ export const lmsMatrix = (space: OutputSpace): Matrix3 => multiply3(XYZ_TO_LMS, 
 export function labOfLms(lms: readonly number[]): [number, number, number] {
   const [l, m, s] = lms;
   return times3(ROOTS_TO_LAB, [Math.cbrt(l), Math.cbrt(m), Math.cbrt(s)]) as [number, number, number];
+}
+
+const LAB_TO_ROOTS = invert3(ROOTS_TO_LAB);
+
+/** The same in place. */
+export function labFromLms(values: Float64Array): void {
+  const [l, m, s] = [Math.cbrt(values[0]), Math.cbrt(values[1]), Math.cbrt(values[2])];
+  for (let row = 0; row < 3; row++)
+    values[row] = ROOTS_TO_LAB[3 * row] * l + ROOTS_TO_LAB[3 * row + 1] * m + ROOTS_TO_LAB[3 * row + 2] * s;
+}
+
+/** Back from lightness and colour, in place. */
+export function lmsFromLab(values: Float64Array): void {
+  const [l, a, b] = values;
+  for (let row = 0; row < 3; row++) {
+    const root = LAB_TO_ROOTS[3 * row] * l + LAB_TO_ROOTS[3 * row + 1] * a + LAB_TO_ROOTS[3 * row + 2] * b;
+    values[row] = root * root * root;
+  }
 }
 
 /** Lightness 0..1, chroma and hue in degrees 0..360 of linear RGB. */

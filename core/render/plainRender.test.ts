@@ -2,10 +2,12 @@ import alea from 'alea';
 import { describe, expect, it } from 'vitest';
 import { openResources } from '../../engine/kernelModule.ts';
 import { PlainPixel } from '../../tests/plainRender.ts';
+import { randomDevelop } from '../../tests/randomDevelop.ts';
 import { randomScene, type SceneSize } from '../../tests/randomScene.ts';
-import { resultOf, size, sources } from '../../tests/renderScene.ts';
+import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
 import { loadPixels, openPixels, smallScene, testKernels } from '../../tests/smallScene.ts';
 import { shiftMatrix } from '../align/placement.ts';
+import { ADJUSTMENTS } from '../develop/list.ts';
 import { type FrameId, LayerId } from '../ids.ts';
 import type { Source } from '../masks/source.ts';
 import type { Part } from '../parts/list.ts';
@@ -13,6 +15,7 @@ import { newTonePart } from '../parts/tone.ts';
 import { allTiles } from '../raster/region.ts';
 import { SLOT_BYTES } from '../raster/tileSlab.ts';
 import { AT_REST } from '../refinements/list.ts';
+import { developFrames } from '../scene/edits/developing.ts';
 import { setBase } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
 import { placeFrames } from '../scene/edits/placing.ts';
@@ -81,6 +84,21 @@ describe('a scene rendered a second time in plain doubles', () => {
       ).toBeLessThanOrEqual(8);
   });
 
+  it.each([1, 2, 3, 5, 8])(
+    'is the same with developed frames, light beyond white kept, and masks that read them: %i layers',
+    (layers) => {
+      for (const seed of ['f', 'g', 'h']) {
+        const scene = made.frameIds.reduce(
+          (before, id) =>
+            applyEdit(before, developFrames({ frameIds: [id], change: randomDevelop(`${seed} ${layers} ${id}`) })),
+          randomScene(placed, `${seed} ${layers}`, { layers, parts: 4, developed: true }),
+        );
+        expect(scene.frames.some(({ develop }) => Object.keys(develop).length > 1)).toBe(true);
+        expect(worstOf(scene, made.context, PLACES)).toBeLessThanOrEqual(12);
+      }
+    },
+  );
+
   it.each(['c', 'd', 'e'])('is the same after another base, whose layers wait: %s', (seed) => {
     const scene = randomScene(placed, seed, { layers: 7, parts: 4 });
     const waiting = layersOf(scene).find((layer) => layer.yieldsToBase) as Layer;
@@ -107,6 +125,28 @@ describe('a scene rendered a second time in plain doubles', () => {
     }));
     return { ...made.scene, stack };
   };
+
+  it('leaves every mask that reads frames as taken alone, to the key, when they are developed', () => {
+    const read: Source[] = ['base', 'layer', `frame:${made.frameIds[1]}`];
+    const scene = withParts([3, 2, 4], (layer) => read[layer]);
+    const layers = layersOf(scene);
+    const developed = applyEdit(
+      scene,
+      developFrames({
+        frameIds: made.frameIds,
+        change: { exposure: { stops: 1 }, grey: { ...ADJUSTMENTS.grey.rest, strength: 1 } },
+      }),
+    );
+    const spot = { level: 0, tx: 1, ty: 0 };
+    for (const { id } of layers) {
+      const keys = [scene, developed].map((each) => [
+        ...nodeOf(each, { what: 'mask', at: id }).keyAt(spot, made.context),
+      ]);
+      expect(keys[1]).toEqual(keys[0]);
+    }
+    const [before, after] = [scene, developed].map((each) => [...resultOf(each).keyAt(spot, made.context)]);
+    expect(after).not.toEqual(before);
+  });
 
   it('is right with three layers of three levelled parts, the lowest reading the finished picture', () => {
     const scene = withParts([3, 3, 3], (layer) => (layer === 0 ? 'result' : 'below'));

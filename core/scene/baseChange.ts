@@ -1,5 +1,5 @@
 import type { FrameId } from '../ids.ts';
-import type { Source } from '../masks/source.ts';
+import { asTaken, type Source } from '../masks/source.ts';
 import { kindOf } from '../parts/list.ts';
 import { sourcesOfRefinements } from '../refinements/list.ts';
 import { isWorkedOn } from './edits/layersOfFrames.ts';
@@ -42,5 +42,5 @@ function readsBase({ parts, refine }: Mask): boolean {
     ...sourcesOfRefinements(refine),
     ...parts.flatMap((part) => [...(kindOf(part).sources?.(part) ?? []), ...sourcesOfRefinements(part.refine)]),
   ];
-  return sources.includes('base');
+  return sources.some((source) => asTaken(source) === 'base');
 }

@@ -1,3 +1,4 @@
+import { faultOf } from '../develop/list.ts';
 import type { Item } from './item.ts';
 import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
 import { everyItem } from './tree.ts';
@@ -5,7 +6,6 @@ import { everyItem } from './tree.ts';
 /** What the document knows and the render does not yet: each a test of the whole scene, or of an item. */
 const OF_SCENE: Record<string, (scene: Scene) => boolean> = {
   'blending in linear light': ({ blendSpace }) => blendSpace !== 'encoded',
-  'developed frames': ({ frames }) => frames.some(({ develop }) => Object.keys(develop).length > 0),
   retouching: ({ retouch }) => retouch.length > 0,
   'finishing steps': ({ finish }) => finish.length > 0,
   'straightening and perspective': ({ geometry }) =>
@@ -22,9 +22,10 @@ const OF_ITEM: Record<string, (item: Item) => boolean> = {
 /** Names what of a scene this program cannot compute yet; undefined when it can all. */
 export function beyondThisProgram(scene: Scene): string | undefined {
   const items = [...everyItem(scene.stack)];
-  const found = [
+  const uses = [
     ...Object.entries(OF_SCENE).filter(([, test]) => test(scene)),
     ...Object.entries(OF_ITEM).filter(([, test]) => items.some(test)),
   ].map(([name]) => name);
+  const found = [...scene.frames.flatMap(({ develop }) => faultOf(develop) ?? []), ...uses];
   return found.length > 0 ? found.join(', ') : undefined;
 }

@@ -33,7 +33,7 @@ export interface MaskSurroundings {
   readonly scene: Scene;
   /** Of the scene. */
   readonly extent: Extent;
-  frame(id: FrameId): TileNode;
+  taken(id: FrameId): TileNode;
   /** The pixels that a source names. */
   source(source: Source, context: MaskContext): TileNode;
   /** The mask that a reference leads to from the mask called `from`; undefined for nothing. */
@@ -107,7 +107,7 @@ export class MaskBuilder {
       oklab: (source) => this.#oklab(around.source(source, context)),
       frame: (id) => {
         const frame = around.scene.frames.find((each) => each.id === id);
-        return frame && { node: around.frame(id), ev: frame.shot.ev };
+        return frame && { node: around.taken(id), ev: frame.shot.ev };
       },
       reference: (to) => around.resolveReference(to, context, context.name),
     };
@@ -169,7 +169,7 @@ export class MaskBuilder {
   #near(keepTo: Stroke['keepTo']): LabNode | undefined {
     const { scene } = this.#around;
     if (!keepTo || !scene.frames.some(({ id }) => id === keepTo.frame)) return undefined;
-    const pixels = this.#around.frame(keepTo.frame);
+    const pixels = this.#around.taken(keepTo.frame);
     return remember(this.#labs, pixels, () => new LabNode(pixels, this.#space));
   }
 }

@@ -1,7 +1,8 @@
 import { isIdentity } from '../../align/placement.ts';
+import { stepsOf } from '../../develop/list.ts';
 import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
-import { frameOfSource, type Source } from '../../masks/source.ts';
+import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { IDENTITY3 } from '../../raster/matrix3.ts';
 import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from '../../scene/item.ts';
@@ -17,6 +18,7 @@ import { FrameNode } from '../nodes/frameNode.ts';
 import { toSpace } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
+import { PointNode } from '../nodes/pointNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
 import { InsideNode, WarpNode } from '../nodes/warpNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
@@ -58,7 +60,8 @@ export class PlanBuilder {
   readonly #groups: StrongComponents;
   readonly #masks: MaskBuilder;
   readonly #frames = new Map<FrameId, TileNode>();
-  readonly #bases = new Map<FrameId, TileNode>();
+  readonly #developed = new Map<FrameId, TileNode>();
+  readonly #bases = new Map<TileNode, TileNode>();
   readonly #made = new Map<string, TileNode>();
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
@@ -91,8 +94,19 @@ export class PlanBuilder {
     return chains;
   }
 
-  /** A frame in the working space, as it is placed. */
+  /** A frame as it is placed and developed. */
   frame(id: FrameId): TileNode {
+    return remember(this.#developed, id, () => {
+      const taken = this.taken(id);
+      const { workingSpace, frames } = this.scene;
+      const develop = frames.find((each) => each.id === id)?.develop ?? {};
+      const steps = stepsOf(develop, workingSpace);
+      return steps.length === 0 ? taken : new PointNode(taken, steps, JSON.stringify(develop), workingSpace);
+    });
+  }
+
+  /** A frame in the working space, as it was taken and is placed. */
+  taken(id: FrameId): TileNode {
     return remember(this.#frames, id, () => {
       const frame = this.scene.frames.find((each) => each.id === id);
       if (!frame) throw new RangeError(`The scene has no frame ${id}`);
@@ -105,15 +119,18 @@ export class PlanBuilder {
     });
   }
 
-  /** The base as it is placed, black beyond its edges. */
+  /** The base as it is placed and developed, black beyond its edges. */
   get #base(): TileNode {
-    const id = this.scene.base as FrameId;
-    const inside = this.inside(id);
-    if (!inside) return this.frame(id);
-    return remember(this.#bases, id, () => {
+    return this.#baseOf(this.frame(this.scene.base as FrameId));
+  }
+
+  #baseOf(frame: TileNode): TileNode {
+    const inside = this.inside(this.scene.base as FrameId);
+    if (!inside) return frame;
+    return remember(this.#bases, frame, () => {
       const outside = new MaskNode([{ join: 'add', node: inside }], true, this.extent);
       const beyond = { source: new BlackNode(this.extent), mask: outside, opacity: 1 };
-      return new CompositeNode(this.frame(id), [beyond], { isIntermediate: true });
+      return new CompositeNode(frame, [beyond], { isIntermediate: true });
     });
   }
 
@@ -251,15 +268,18 @@ export class PlanBuilder {
   }
 
   source(source: Source, context: MaskContext): TileNode {
+    const read = (id: FrameId) => (isDeveloped(source) ? this.frame(id) : this.taken(id));
+    const base = () => this.#baseOf(read(this.scene.base as FrameId));
     const named = frameOfSource(source);
-    if (named) return this.scene.frames.some(({ id }) => id === named) ? this.frame(named) : this.#base;
-    if (source === 'base') return this.#base;
+    if (named) return this.scene.frames.some(({ id }) => id === named) ? read(named) : base();
+    const plain = asTaken(source);
+    if (plain === 'base') return base();
     const { layer, index } = context;
-    if (source === 'layer') {
+    if (plain === 'layer') {
       const frame = layer && frameOfLayer(layer);
-      return frame === undefined ? this.#base : this.frame(frame);
+      return frame === undefined ? base() : read(frame);
     }
-    return source === 'below' || this.#options.isInner || !layer ? this.below(index) : this.without(layer.id);
+    return plain === 'below' || this.#options.isInner || !layer ? this.below(index) : this.without(layer.id);
   }
 
   /** The mask that a reference leads to; undefined for nothing.

@@ -71,6 +71,13 @@ function lightOf(decoding: Float32Array, code: number): number {
   return decoding[step] + (decoding[step + 1] - decoding[step]) * (code - step);
 }
 
+/** Writes planes of encoded floats, 0..65535 and beyond, into a tile's slots. */
+export function writeFloats(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
+  for (const [which, half] of halvesOf({ slots }, context).entries())
+    for (const [channel, plane] of planes.entries())
+      half[channel].set(plane.subarray(which * HALF, (which + 1) * HALF));
+}
+
 /** Reserves a tile, has it written, and keeps it.
  * @param isTransient - Whether it is drawn or written at once. */
 export function publishPicture(

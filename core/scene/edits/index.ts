@@ -1,5 +1,6 @@
 import type { AnyEdit, EditRecord } from '../edit.ts';
 import type { Scene } from '../scene.ts';
+import { developFrames } from './developing.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
 import {
   groupFrames,
@@ -49,6 +50,7 @@ const ALL: AnyEdit[] = [
   setEstimates,
   prepareStack,
   takePlacements,
+  developFrames,
   placeFrames,
   restoreFound,
   setLocked,

@@ -1,0 +1,116 @@
+import { invert3, type Matrix3, multiply3 } from '../raster/matrix3.ts';
+import { LogTable } from './logTable.ts';
+import { labFromLms, lmsFromLab, lmsMatrix } from './oklab.ts';
+import { decodeSrgb, encodeSrgb } from './srgb.ts';
+import { toneWeights, type WorkingSpace } from './workingSpace.ts';
+
+/** Lightness and the two axes of colour of Oklab, changed in place. */
+export type LabChange = (lab: Float64Array) => void;
+
+/** Something that is done to each pixel by itself. Light is linear, 1 being white, and may lie beyond. */
+export type PointStep =
+  /** A matrix over light. */
+  | { step: 'matrix'; matrix: Matrix3 }
+  /** Light times what belongs to its luminance: colour stays. */
+  | { step: 'gain'; gainOf: (luminance: number) => number }
+  /** A curve for each channel, over encoded values. */
+  | { step: 'channels'; curves: readonly [Curve, Curve, Curve] }
+  /** A change of lightness and colour. */
+  | { step: 'lab'; change: LabChange };
+
+/** From an encoded value to another; 0..1, and beyond where light was. */
+export type Curve = (encoded: number) => number;
+
+/** What a step comes to on planes of light. */
+type Run = (red: Float32Array, green: Float32Array, blue: Float32Array) => void;
+
+/** Steps in a row as one pass over planes of light, in place. Matrices that follow each other are one matrix, curves one table, and
+ * changes of lightness and colour are made on one way to Oklab and back. */
+export function compileSteps(steps: readonly PointStep[], space: WorkingSpace): Run {
+  const runs: Run[] = [];
+  for (let at = 0; at < steps.length; ) {
+    let end = at + 1;
+    while (end < steps.length && steps[end].step === steps[at].step && steps[at].step !== 'gain') end++;
+    runs.push(runOf(steps.slice(at, end), space));
+    at = end;
+  }
+  return (red, green, blue) => {
+    for (const run of runs) run(red, green, blue);
+  };
+}
+
+/** Steps of one kind. */
+function runOf(steps: readonly PointStep[], space: WorkingSpace): Run {
+  const [first] = steps;
+  switch (first.step) {
+    case 'matrix':
+      return matrixRun(steps.flatMap((each) => (each.step === 'matrix' ? [each.matrix] : [])));
+    case 'gain':
+      return gainRun(new LogTable(first.gainOf), toneWeights(space));
+    case 'channels':
+      return channelsRun(steps.flatMap((each) => (each.step === 'channels' ? [each.curves] : [])));
+    case 'lab':
+      return labRun(
+        steps.flatMap((each) => (each.step === 'lab' ? [each.change] : [])),
+        lmsMatrix(space),
+      );
+  }
+}
+
+function matrixRun(matrices: readonly Matrix3[]): Run {
+  const [a, b, c, d, e, f, g, h, i] = matrices.reduce((all, next) => multiply3(next, all));
+  return (red, green, blue) => {
+    for (let at = 0; at < red.length; at++) {
+      const [r, s, t] = [red[at], green[at], blue[at]];
+      red[at] = a * r + b * s + c * t;
+      green[at] = d * r + e * s + f * t;
+      blue[at] = g * r + h * s + i * t;
+    }
+  };
+}
+
+function gainRun(gain: LogTable, [wr, wg, wb]: readonly [number, number, number]): Run {
+  return (red, green, blue) => {
+    for (let at = 0; at < red.length; at++) {
+      const by = gain.at(wr * red[at] + wg * green[at] + wb * blue[at]);
+      red[at] *= by;
+      green[at] *= by;
+      blue[at] *= by;
+    }
+  };
+}
+
+function channelsRun(all: readonly (readonly [Curve, Curve, Curve])[]): Run {
+  const tables = [0, 1, 2].map(
+    (channel) =>
+      new LogTable((light) => decodeSrgb(all.reduce((value, curves) => curves[channel](value), encodeSrgb(light)))),
+  );
+  return (...planes) => {
+    for (const [channel, plane] of planes.entries()) {
+      const table = tables[channel];
+      // A curve begins at black: what lies outside the space is black to it.
+      for (let at = 0; at < plane.length; at++) plane[at] = table.at(Math.max(0, plane[at]));
+    }
+  };
+}
+
+function labRun(changes: readonly LabChange[], toLms: Matrix3): Run {
+  const [a, b, c, d, e, f, g, h, i] = toLms;
+  const [a2, b2, c2, d2, e2, f2, g2, h2, i2] = invert3(toLms);
+  const lab = new Float64Array(3);
+  return (red, green, blue) => {
+    for (let at = 0; at < red.length; at++) {
+      const [r, s, t] = [red[at], green[at], blue[at]];
+      lab[0] = a * r + b * s + c * t;
+      lab[1] = d * r + e * s + f * t;
+      lab[2] = g * r + h * s + i * t;
+      labFromLms(lab);
+      for (const change of changes) change(lab);
+      lmsFromLab(lab);
+      const [l, m, n] = lab;
+      red[at] = a2 * l + b2 * m + c2 * n;
+      green[at] = d2 * l + e2 * m + f2 * n;
+      blue[at] = g2 * l + h2 * m + i2 * n;
+    }
+  };
+}

@@ -1,0 +1,22 @@
+import { z } from 'zod';
+import { defineAdjustment } from './defineAdjustment.ts';
+
+/** Stops below white from which on darker tones are moved as far as that one, so that black stays black. */
+const DEEPEST = -12;
+
+/** Distances in stops from a chosen middle, times a slope. */
+export const contrast = defineAdjustment({
+  schema: z.strictObject({
+    slope: z.number().min(0.25).max(4),
+    /** Stops against white that stay where they are. */
+    middle: z.number().min(-10).max(0),
+  }),
+  rest: { slope: 1, middle: -2.5 },
+  isAtRest: ({ slope }) => slope === 1,
+  steps: ({ slope, middle }) => [
+    {
+      step: 'gain',
+      gainOf: (light) => 2 ** ((slope - 1) * (Math.log2(Math.max(light, 2 ** DEEPEST)) - middle)),
+    },
+  ],
+});

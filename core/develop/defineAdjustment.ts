@@ -1,0 +1,17 @@
+import type { z } from 'zod';
+import type { PointStep } from '../color/pointSteps.ts';
+import type { WorkingSpace } from '../color/workingSpace.ts';
+
+/** A change of light or colour: all that there is to know of it.
+ * @typeParam Shape - Of its settings. */
+export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
+  readonly schema: z.ZodObject<Shape>;
+  /** Settings that change nothing. */
+  readonly rest: z.infer<z.ZodObject<Shape>>;
+  isAtRest(settings: z.infer<z.ZodObject<Shape>>): boolean;
+  /** What it does to each pixel by itself. */
+  steps(settings: z.infer<z.ZodObject<Shape>>, space: WorkingSpace): readonly PointStep[];
+}
+
+export const defineAdjustment = <Shape extends z.ZodRawShape>(kind: AdjustmentKind<Shape>): AdjustmentKind<Shape> =>
+  kind;

@@ -1,0 +1,47 @@
+import type { PointStep } from '../color/pointSteps.ts';
+import type { WorkingSpace } from '../color/workingSpace.ts';
+import { colour } from './colour.ts';
+import { colourBalance } from './colourBalance.ts';
+import { contrast } from './contrast.ts';
+import { curve } from './curve.ts';
+import type { AdjustmentKind } from './defineAdjustment.ts';
+import { exposure } from './exposure.ts';
+import { grey } from './grey.ts';
+import { levels } from './levels.ts';
+import { whiteBalance } from './whiteBalance.ts';
+
+/** All adjustments, in the order in which they are done to a frame: light, then colour. */
+export const ADJUSTMENTS = { whiteBalance, exposure, contrast, levels, curve, colour, colourBalance, grey };
+export type AdjustmentName = keyof typeof ADJUSTMENTS;
+export const ADJUSTMENT_NAMES = Object.keys(ADJUSTMENTS) as AdjustmentName[];
+
+/** Settings by adjustment; what is not there is at rest. */
+export type Develop = Readonly<Record<string, unknown>>;
+
+const kindOf = (name: string): AdjustmentKind | undefined =>
+  Object.hasOwn(ADJUSTMENTS, name) ? (ADJUSTMENTS[name as AdjustmentName] as unknown as AdjustmentKind) : undefined;
+
+/** What of settings this program does not know, or cannot take; undefined when all is well. */
+export function faultOf(develop: Develop): string | undefined {
+  for (const [name, settings] of Object.entries(develop)) {
+    const kind = kindOf(name);
+    if (!kind) return `the adjustment “${name}”, which it does not know`;
+    const [issue] = kind.schema.safeParse(settings).error?.issues ?? [];
+    if (issue) return `settings of “${name}” that cannot be (${[...issue.path, issue.message].join(': ')})`;
+  }
+  return undefined;
+}
+
+/** Whether settings, that nothing is wrong with, change nothing. */
+export const isAtRest = (name: AdjustmentName, settings: unknown): boolean =>
+  (ADJUSTMENTS[name] as unknown as AdjustmentKind).isAtRest(settings as never);
+
+/** What settings do to each pixel, in order; none when all are at rest.
+ * @param develop - That nothing is wrong with. */
+export function stepsOf(develop: Develop, space: WorkingSpace): PointStep[] {
+  return ADJUSTMENT_NAMES.flatMap((name) => {
+    const settings = develop[name];
+    const kind = ADJUSTMENTS[name] as unknown as AdjustmentKind;
+    return settings === undefined || isAtRest(name, settings) ? [] : kind.steps(settings as never, space);
+  });
+}

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { ADJUSTMENT_NAMES, type AdjustmentName, faultOf, isAtRest } from '../../develop/list.ts';
+import { FrameId } from '../../ids.ts';
+import { defineEdit } from '../edit.ts';
+import type { Frame } from '../frame.ts';
+
+const Settings = z.record(z.string(), z.json());
+
+/** Settings by adjustment: those that are there are taken, null is none. */
+const Change = z.partialRecord(z.enum(ADJUSTMENT_NAMES), Settings.nullable()).superRefine((change, context) => {
+  const given = Object.entries(change).filter(([, settings]) => settings !== null);
+  const message = faultOf(Object.fromEntries(given));
+  if (message) context.addIssue({ code: 'custom', message });
+});
+type Change = z.infer<typeof Change>;
+
+/** Develops frames: each takes the settings of the adjustments that are named, and keeps its others. A drag of one setting is one step. */
+export const developFrames = defineEdit({
+  kind: 'frames.develop',
+  label: 'Develop',
+  params: z.strictObject({ frameIds: z.array(FrameId), change: Change }),
+  mergeKey: ({ frameIds, change }) => JSON.stringify([frameIds, Object.keys(change)]),
+  apply: (scene, { frameIds, change }) => {
+    const chosen = new Set(frameIds);
+    const frames = scene.frames.map((frame) => (chosen.has(frame.id) ? developed(frame, change) : frame));
+    return frames.some((frame, index) => frame !== scene.frames[index]) ? { ...scene, frames } : scene;
+  },
+});
+
+/** A frame with other settings, in the order of adjustments; what is at rest leaves nothing behind. */
+function developed(frame: Frame, change: Change): Frame {
+  const settingsOf = (name: AdjustmentName) => (name in change ? change[name] : frame.develop[name]);
+  const kept = ADJUSTMENT_NAMES.flatMap((name): [string, z.infer<typeof Settings>][] => {
+    const settings = settingsOf(name);
+    return settings && !isAtRest(name, settings) ? [[name, settings]] : [];
+  });
+  const develop = Object.fromEntries(kept);
+  return JSON.stringify(develop) === JSON.stringify(frame.develop) ? frame : { ...frame, develop };
+}

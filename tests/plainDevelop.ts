@@ -1,0 +1,104 @@
+import { converter } from 'culori';
+import { decodeSrgb, encodeSrgb } from '#core/color/srgb.ts';
+import { whiteMatrix } from '#core/color/whitePoint.ts';
+import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
+import { smoothCurve } from '#core/masks/greyCurve.ts';
+import { times3 } from '#core/raster/matrix3.ts';
+
+type Rgb = readonly [number, number, number];
+/** Settings by adjustment, all there. */
+type Settings = { [Name in AdjustmentName]?: (typeof ADJUSTMENTS)[Name]['rest'] };
+
+const smooth = (t: number) => {
+  const s = Math.min(1, Math.max(0, t));
+  return s * s * (3 - 2 * s);
+};
+const decode = (value: number) => (value < 0 ? value / 12.92 : decodeSrgb(value));
+const encode = (value: number) => (value < 0 ? value * 12.92 : encodeSrgb(value));
+const toLab = converter('oklab');
+const toLight = converter('lrgb');
+
+/** Light through Oklab, by the colour library culori. */
+function throughLab([r, g, b]: Rgb, change: (l: number, a: number, b: number) => Rgb): Rgb {
+  const lab = toLab({ mode: 'lrgb', r, g, b });
+  const [l, x, y] = change(lab.l, lab.a, lab.b);
+  const out = toLight({ mode: 'oklab', l, a: x, b: y });
+  return [out.r, out.g, out.b];
+}
+
+const through = (points: readonly { x: number; y: number }[], value: number): number => {
+  if (points.length < 2) return value;
+  const curve = smoothCurve(points);
+  const slope = (curve(1) - curve(1 - 1 / 256)) * 256;
+  return value > 1 ? curve(1) + slope * (value - 1) : curve(Math.max(0, value));
+};
+
+const leveled = ({ black, white, power }: { black: number; white: number; power: number }, value: number) =>
+  Math.max(0, (value - black) / (white - black)) ** (1 / power);
+
+/** Each adjustment on one pixel of light, sRGB primaries, in plain doubles straight from what is documented of it. */
+const PLAINLY: { [Name in AdjustmentName]: (rgb: Rgb, settings: (typeof ADJUSTMENTS)[Name]['rest']) => Rgb } = {
+  exposure: (rgb, { stops }) => rgb.map((value) => value * 2 ** stops) as unknown as Rgb,
+  whiteBalance: (rgb, white) => times3(whiteMatrix(white, 'srgb'), rgb),
+  contrast: (rgb, { slope, middle }) => {
+    const light = 0.2126 * rgb[0] + 0.7152 * rgb[1] + 0.0722 * rgb[2];
+    const stops = Math.max(-12, Math.log2(Math.max(1e-9, light)));
+    return rgb.map((value) => value * 2 ** ((slope - 1) * (stops - middle))) as unknown as Rgb;
+  },
+  levels: (rgb, { all, red, green, blue, outBlack, outWhite }) =>
+    rgb.map((value, i) => {
+      const out = leveled(all, leveled([red, green, blue][i], encode(Math.max(0, value))));
+      return decode(outBlack + (outWhite - outBlack) * out);
+    }) as unknown as Rgb,
+  curve: (rgb, { all, red, green, blue, lightness }) => {
+    const own = rgb.map((value, i) => decode(through(all, through([red, green, blue][i], encode(Math.max(0, value))))));
+    return throughLab(own as unknown as Rgb, (l, a, b) => [through(lightness, l), a, b]);
+  },
+  colour: (rgb, { saturation, spare, ranges }) =>
+    throughLab(rgb, (l, a, b) => {
+      const [chroma, hue] = [Math.hypot(a, b), (Math.atan2(b, a) * 180) / Math.PI];
+      let [turn, more, light] = [0, 0, 0];
+      for (const range of ranges) {
+        const away = Math.abs(((((hue - range.centre) % 360) + 540) % 360) - 180);
+        const much =
+          (away <= range.width ? 1 : smooth(1 - (away - range.width) / range.shoulder)) * smooth(chroma / 0.04);
+        turn += much * range.turn;
+        more += much * range.saturation;
+        light += much * range.lightness;
+      }
+      const ranged = chroma * Math.max(0, 1 + more);
+      const all = ranged * (1 + saturation * (1 - spare * Math.min(1, ranged / 0.4)));
+      const angle = ((hue + turn) * Math.PI) / 180;
+      return [l * (1 + 0.5 * light), all * Math.cos(angle), all * Math.sin(angle)];
+    }),
+  colourBalance: (rgb, { darks, middle, brights, lower, upper, softness, strength }) =>
+    throughLab(rgb, (l, a, b) => {
+      const low = smooth((l - lower) / softness + 0.5);
+      const high = smooth((l - upper) / softness + 0.5);
+      const shares = [1 - low, low * (1 - high), low * high];
+      let [da, db] = [0, 0];
+      for (const [i, { hue, chroma }] of [darks, middle, brights].entries()) {
+        const much = shares[i] * strength * chroma * Math.min(1, Math.max(0, 10 * l));
+        da += much * Math.cos((hue * Math.PI) / 180);
+        db += much * Math.sin((hue * Math.PI) / 180);
+      }
+      return [l, a + da, b + db];
+    }),
+  grey: (rgb, { red, green, blue, strength }) => {
+    const mixed = red * rgb[0] + green * rgb[1] + blue * rgb[2];
+    return rgb.map((value) => value + (mixed - value) * strength) as unknown as Rgb;
+  },
+};
+
+/** A pixel as it is developed.
+ * @param rgb - Encoded, 0..1, of sRGB.
+ * @returns The same, and beyond. */
+export function developedPlainly(rgb: Rgb, develop: Settings): Rgb {
+  const names = Object.keys(ADJUSTMENTS) as AdjustmentName[];
+  let light = rgb.map(decode) as unknown as Rgb;
+  for (const name of names) {
+    const settings = develop[name];
+    if (settings) light = (PLAINLY[name] as (rgb: Rgb, settings: unknown) => Rgb)(light, settings);
+  }
+  return light.map(encode) as unknown as Rgb;
+}
