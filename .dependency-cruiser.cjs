@@ -58,7 +58,7 @@ module.exports = {
     forbid(
       'develop-low',
       '^core/develop/',
-      '^core/(?!develop/|render/(nodes|tiles)/|masks/|color/|kernels/|raster/)',
+      '^core/(?!develop/|refinements/settingRow|render/(nodes|tiles)/|masks/|color/|kernels/|raster/)',
       'an adjustment is described without scenes',
     ),
     forbid(

@@ -13,6 +13,7 @@ export const router = createRouter({
         { path: '', redirect: { name: 'gather' } },
         { path: 'gather', name: 'gather', component: () => import('./stages/gather/GatherStage.vue') },
         { path: 'align', name: 'align', component: () => import('./stages/align/AlignStage.vue') },
+        { path: 'match', name: 'match', component: () => import('./stages/match/MatchStage.vue') },
         { path: 'blend', name: 'blend', component: () => import('./stages/blend/BlendStage.vue') },
         { path: 'export', name: 'export', component: () => import('./stages/export/ExportStage.vue') },
       ],

@@ -22,9 +22,12 @@ const alignFact = computed(() => {
   if (doubtful > 0) return `${doubtful} to review`;
   return `${Math.max(...placed.map(({ residualPx }) => residualPx ?? 0)).toFixed(1)} px`;
 });
+const developed = computed(() => session.scene.frames.filter(({ develop }) => Object.keys(develop).length > 0).length);
+const matchFact = computed(() => (developed.value === 0 ? 'as taken' : `${developed.value} developed`));
 const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
   { name: 'align', label: 'Align', fact: alignFact.value },
+  { name: 'match', label: 'Match', fact: matchFact.value },
   { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown` },
   { name: 'export', label: 'Export', fact: 'full size' },
 ]);

@@ -94,14 +94,13 @@ export function whiteOf(at: Chromaticity): White {
   return { kelvin, tint: Math.min(MOST_TINT, Math.max(-MOST_TINT, tint)) };
 }
 
-/** The white of all working spaces. */
-export const WORKING_WHITE: White = whiteOf(primariesOf('srgb').white);
+/** The white of all working spaces, D65, in whole kelvins and tenths of tint. */
+export const WORKING_WHITE: White = { kelvin: 6504, tint: 0 };
 
 /** Matrix over linear light that makes a picture taken under a light look as under the white of the space. Luminance of grey stays. */
 export function whiteMatrix(white: White, space: WorkingSpace): Matrix3 {
-  const primaries = primariesOf(space);
-  const toXyz = rgbToXyz(primaries);
-  const adapted = adaptXyz(xyzOf(chromaticityOf(white)), xyzOf(primaries.white));
+  const toXyz = rgbToXyz(primariesOf(space));
+  const adapted = adaptXyz(xyzOf(chromaticityOf(white)), xyzOf(chromaticityOf(WORKING_WHITE)));
   return multiply3(invert3(toXyz), multiply3(adapted, toXyz));
 }
 

@@ -35,6 +35,10 @@ export const colour = defineAdjustment({
   rest: { saturation: 0, spare: 0.5, ranges: [] },
   isAtRest: ({ saturation, ranges }) =>
     saturation === 0 && ranges.every((each) => each.turn === 0 && each.saturation === 0 && each.lightness === 0),
+  rows: [
+    { path: ['saturation'], min: -1, max: 1, step: 0.01, unit: 'share', usual: 0 },
+    { path: ['spare'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 0.5 },
+  ],
   steps: ({ saturation, spare, ranges }) => {
     const steps: PointStep[] = [];
     if (ranges.length > 0) steps.push(hueStep(ranges));

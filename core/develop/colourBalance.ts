@@ -23,6 +23,7 @@ export const colourBalance = defineAdjustment({
   rest: { darks: NONE, middle: NONE, brights: NONE, lower: 0.35, upper: 0.7, softness: 0.3, strength: 1 },
   isAtRest: ({ darks, middle, brights, strength }) =>
     strength === 0 || [darks, middle, brights].every(({ chroma }) => chroma === 0),
+  rows: [],
   steps: ({ darks, middle, brights, lower, upper, softness, strength }) => {
     const axes = ({ hue, chroma }: Tint) => {
       const angle = (hue * Math.PI) / 180;

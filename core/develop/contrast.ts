@@ -13,6 +13,10 @@ export const contrast = defineAdjustment({
   }),
   rest: { slope: 1, middle: -2.5 },
   isAtRest: ({ slope }) => slope === 1,
+  rows: [
+    { path: ['slope'], min: 0.25, max: 4, step: 0.01, unit: 'times', usual: 1, geometric: true },
+    { path: ['middle'], min: -10, max: 0, step: 0.05, unit: 'stops', usual: -2.5 },
+  ],
   steps: ({ slope, middle }) => [
     {
       step: 'gain',

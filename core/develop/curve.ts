@@ -27,6 +27,7 @@ export const curve = defineAdjustment({
   schema: z.strictObject({ all: Points, red: Points, green: Points, blue: Points, lightness: Points }),
   rest: { all: [], red: [], green: [], blue: [], lightness: [] },
   isAtRest: (settings) => Object.values(settings).every(({ length }) => length < 2),
+  rows: [],
   steps: ({ all, red, green, blue, lightness }) => {
     const steps: PointStep[] = [];
     if ([all, red, green, blue].some(({ length }) => length >= 2)) {

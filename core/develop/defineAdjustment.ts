@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { PointStep } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
+import type { SettingRow } from '../refinements/settingRow.ts';
 
 /** A change of light or colour: all that there is to know of it.
  * @typeParam Shape - Of its settings. */
@@ -9,6 +10,8 @@ export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
   /** Settings that change nothing. */
   readonly rest: z.infer<z.ZodObject<Shape>>;
   isAtRest(settings: z.infer<z.ZodObject<Shape>>): boolean;
+  /** Numbers that an editor shows of it. */
+  readonly rows: readonly SettingRow[];
   /** What it does to each pixel by itself. */
   steps(settings: z.infer<z.ZodObject<Shape>>, space: WorkingSpace): readonly PointStep[];
 }

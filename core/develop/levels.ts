@@ -23,6 +23,11 @@ export const levels = defineAdjustment({
   rest: { all: PLAIN, red: PLAIN, green: PLAIN, blue: PLAIN, outBlack: 0, outWhite: 1 },
   isAtRest: ({ all, red, green, blue, outBlack, outWhite }) =>
     [all, red, green, blue].every(isPlain) && outBlack === 0 && outWhite === 1,
+  rows: [
+    { path: ['all', 'black'], min: 0, max: 0.9, step: 0.002, unit: 'share', usual: 0 },
+    { path: ['all', 'power'], min: 0.1, max: 10, step: 0.01, unit: 'power', usual: 1, geometric: true },
+    { path: ['all', 'white'], min: 0.1, max: 1, step: 0.002, unit: 'share', usual: 1 },
+  ],
   steps: ({ all, red, green, blue, outBlack, outWhite }) => {
     const joined = curveOf(all);
     const channel = (own: Levels): Curve => {

@@ -12,5 +12,17 @@ export const whiteBalance = defineAdjustment({
   }),
   rest: { ...WORKING_WHITE },
   isAtRest: ({ kelvin, tint }) => kelvin === WORKING_WHITE.kelvin && tint === WORKING_WHITE.tint,
+  rows: [
+    {
+      path: ['kelvin'],
+      min: WARMEST,
+      max: COLDEST,
+      step: 10,
+      unit: 'kelvin',
+      usual: WORKING_WHITE.kelvin,
+      geometric: true,
+    },
+    { path: ['tint'], min: -MOST_TINT, max: MOST_TINT, step: 0.1, unit: 'tint', usual: WORKING_WHITE.tint },
+  ],
   steps: (white, space) => [{ step: 'matrix', matrix: whiteMatrix(white, space) }],
 });

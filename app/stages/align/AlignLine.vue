@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How one looks at the frame on the base, how closely, and what the hand does. */
 import ChoiceRow from '../../ui/ChoiceRow.vue';
+import LoupeButtons from '../../ui/LoupeButtons.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import type { AlignLook } from './useAlignView.ts';
 
@@ -34,10 +35,6 @@ const TOOLS = [
     <RuleSlider v-if="look === 'halves'" class="w-25" label="Frame" unit="%" :shown="100" :value="share" :min="0" :max="1" :step="0.01" :usual="0.5" @preview="share = $event" @commit="share = $event" />
     <ChoiceRow v-if="look === 'blink'" label="Speed" :value="speed" :choices="SPEEDS" @choose="speed = $event" />
     <ChoiceRow label="Hand" class="ml-auto" :value="tool" :choices="TOOLS.map((each) => ({ ...each, disabled: each.value !== 'look' && !mayPlace }))" @choose="tool = $event" />
-    <div class="flex items-center gap-1" role="group" aria-label="Loupe">
-      <button type="button" class="btn h-7.5 px-2" title="The whole picture" @click="emit('fit')">Fit</button>
-      <button v-for="each in [1, 2, 4, 8]" :key="each" type="button" class="btn h-7.5 px-2" :class="Math.abs(scale - each) < 0.01 ? 'font-semibold shadow-[inset_0_-2px_0_var(--color-verdigris)]' : ''" @click="emit('zoom', each)">{{ each * 100 }}<span class="sr-only"> %</span></button>
-      <span class="w-12 text-right text-soft">{{ Math.round(scale * 100) }} %</span>
-    </div>
+    <LoupeButtons :scale="scale" @zoom="emit('zoom', $event)" @fit="emit('fit')" />
   </div>
 </template>

@@ -7,8 +7,8 @@ import { placeFrames } from '#core/scene/edits/placing.ts';
 import { type Placement } from '#core/scene/frame.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
+import { useLoupe } from '../../bench/useLoupe.ts';
 import { useFingers } from '../../bench/useFingers.ts';
-import { useBench } from '../../stores/bench.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
 import EmptyStage from '../../ui/EmptyStage.vue';
@@ -21,7 +21,6 @@ import { useAlignView } from './useAlignView.ts';
 import { usePairs } from './usePairs.ts';
 
 const session = useSession();
-const bench = useBench();
 const placing = usePlacing();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
@@ -61,13 +60,7 @@ function onKey(event: KeyboardEvent): void {
   place(withHandNumbers(matrix.value, size.value, { x: now.x + way[0] * step, y: now.y + way[1] * step }));
 }
 
-/** A loupe: the picture at a scale, about the middle of what is seen, or about a place. */
-function zoomTo(scale: number, at?: { x: number; y: number }): void {
-  const { viewport } = bench.state;
-  if (!size.value) return;
-  const middle = at ?? (viewport.fit ? { x: size.value.width / 2, y: size.value.height / 2 } : viewport);
-  bench.state.viewport = { fit: false, scale, x: middle.x, y: middle.y };
-}
+const { zoomTo, fit } = useLoupe(() => size.value);
 
 let blinking: ReturnType<typeof setInterval> | undefined;
 watch([look, speed], () => {
@@ -90,7 +83,7 @@ onMounted(() => { document.title = `${session.scene.name} · Align`; });
 <template>
   <EmptyStage v-if="!size || !frame" text="Two frames are needed to lay one on the other." />
   <div v-else class="flex h-full flex-col">
-    <AlignLine v-model:look="look" v-model:share="share" v-model:speed="speed" v-model:tool="tool" :scale="canvas?.scale ?? 1" :may-place="mayPlace" @zoom="zoomTo" @fit="bench.state.viewport = { ...bench.state.viewport, fit: true }" />
+    <AlignLine v-model:look="look" v-model:share="share" v-model:speed="speed" v-model:tool="tool" :scale="canvas?.scale ?? 1" :may-place="mayPlace" @zoom="zoomTo" @fit="fit" />
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1" @keydown="onKey">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="look === 'divider' ? under : view" />

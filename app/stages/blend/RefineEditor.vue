@@ -11,7 +11,7 @@ import ChoiceField from '../../ui/ChoiceField.vue';
 import CurveField from '../../ui/CurveField.vue';
 import { sourcesOf } from './partNames.ts';
 import { REFINEMENT_GROUPS } from './rowWords.ts';
-import SettingRows from './SettingRows.vue';
+import SettingRows from '../../ui/SettingRows.vue';
 
 const props = defineProps<{ refine: Refinements; /** Whose they are. */ what: string }>();
 const session = useSession();

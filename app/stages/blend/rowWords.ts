@@ -1,11 +1,5 @@
 import type { PartKind } from '#core/parts/list.ts';
-import type { SettingRow } from '#core/refinements/settingRow.ts';
-
-/** Words of rows by their paths, joined by points. */
-export type RowWords = Readonly<Record<string, { label: string; title?: string }>>;
-
-export const wordsOf = (words: RowWords, { path }: SettingRow): { label: string; title?: string } =>
-  words[path.join('.')] ?? { label: path.join(' ') };
+import type { RowWords } from '../../ui/settingRows.ts';
 
 /** Refinements, in the order and the groups in which they are shown. */
 export const REFINEMENT_GROUPS: readonly { name: string; folded?: boolean; explained?: boolean; words: RowWords }[] = [

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { FrameId, ItemId } from '#core/ids.ts';
 import { kindOf, PART_KINDS } from '#core/parts/list.ts';
 import { AT_REST, REFINEMENTS, Refinements } from '#core/refinements/list.ts';
+import { changeOf, numberOf, rowsFor, unitOf } from '../../ui/settingRows.ts';
 import { PART_WORDS, REFINEMENT_GROUPS } from './rowWords.ts';
-import { changeOf, numberOf, rowsFor, unitOf } from './settingRows.ts';
 
 const pathsOf = (rows: readonly { path: readonly string[] }[]) => rows.map(({ path }) => path.join('.')).sort();
 

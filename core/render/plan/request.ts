@@ -8,8 +8,8 @@ export type PictureRequest =
   | { what: 'result' }
   /** The blend but for a layer. */
   | { what: 'without'; at: LayerId }
-  /** A frame as it is placed, darkened by some stops. */
-  | { what: 'frame'; at: FrameId; stops?: number }
+  /** A frame as it is placed and developed, or as it was taken, darkened by some stops. */
+  | { what: 'frame'; at: FrameId; stops?: number; taken?: boolean }
   /** Likewise, laid over another frame as strongly as `share` says, 0..1. */
   | { what: 'halves'; at: FrameId; stops: number; against: FrameId; share: number }
   /** What a source names, as seen from an item. */

@@ -3,7 +3,7 @@
 import { kindOf, type Part } from '#core/parts/list.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { PART_WORDS } from '../rowWords.ts';
-import SettingRows from '../SettingRows.vue';
+import SettingRows from '../../../ui/SettingRows.vue';
 
 defineProps<{ part: Part }>();
 const tools = useMaskTools();

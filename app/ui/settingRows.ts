@@ -7,7 +7,15 @@ const UNITS: Record<SettingRow['unit'], { unit: string; shown?: number }> = {
   stops: { unit: 'EV' },
   times: { unit: '×' },
   power: { unit: '' },
+  kelvin: { unit: 'K' },
+  tint: { unit: '' },
 };
+
+/** Words of rows by their paths, joined by points. */
+export type RowWords = Readonly<Record<string, { label: string; title?: string }>>;
+
+export const wordsOf = (words: RowWords, { path }: SettingRow): { label: string; title?: string } =>
+  words[path.join('.')] ?? { label: path.join(' ') };
 
 /** How a row's number is written. */
 export const unitOf = ({ unit }: SettingRow): { unit: string; shown?: number } => UNITS[unit];

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** Numbers of a part or a refinement, a row each: its range from the definition, its words from here. */
 import type { SettingRow } from '#core/refinements/settingRow.ts';
-import RuleSlider from '../../ui/RuleSlider.vue';
-import { type RowWords, wordsOf } from './rowWords.ts';
-import { changeOf, unitOf, numberOf, rowsFor } from './settingRows.ts';
+import RuleSlider from './RuleSlider.vue';
+import { changeOf, numberOf, type RowWords, rowsFor, unitOf, wordsOf } from './settingRows.ts';
 
 defineProps<{ rows: readonly SettingRow[]; settings: object; words: RowWords; /** Each says in a line what it does. */ explained?: boolean }>();
 const emit = defineEmits<{ preview: [change: object]; commit: [change: object] }>();

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+/** What is done to the frame at hand: light, white balance, colour. */
+import { computed, ref } from 'vue';
+import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import { frameLabel } from '../../frameLabel.ts';
+import { useSession } from '../../stores/session.ts';
+import SettingRows from '../../ui/SettingRows.vue';
+import { GROUPS } from './adjustmentWords.ts';
+import CopySettings from './CopySettings.vue';
+import type { Developing } from './useDevelop.ts';
+
+const props = defineProps<{ frame: Frame; developing: Developing; picksGrey: boolean }>();
+const emit = defineEmits<{ pickGrey: []; taken: [isHeld: boolean] }>();
+const session = useSession();
+
+const label = computed(() => frameLabel(session.scene, props.frame.id));
+const others = computed(() => session.scene.frames.filter(({ id }) => id !== props.frame.id));
+const isDone = (names: readonly AdjustmentName[]) => names.some((name) => name in props.frame.develop);
+const namesOf = (group: (typeof GROUPS)[number]) => group.adjustments.map(({ name }) => name);
+const copies = ref(false);
+const everything = GROUPS.flatMap(namesOf);
+</script>
+
+<template>
+  <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" :aria-label="`Settings of ${label}`" data-skip="Settings" tabindex="-1">
+    <section class="flex flex-col gap-1.5">
+      <h2 class="text-[15px] font-semibold">{{ label }}<span v-if="frame.id === session.scene.base" class="font-normal text-soft"> · base</span></h2>
+      <div class="flex flex-wrap gap-1.5">
+        <button
+          type="button" class="btn h-7 px-2" :disabled="!isDone(everything)" title="Shows the frame as it was taken, while held" @pointerdown="emit('taken', true)" @pointerup="emit('taken', false)" @pointerleave="emit('taken', false)"
+          @keydown.space="emit('taken', true)" @keyup.space="emit('taken', false)" @blur="emit('taken', false)"
+        >
+          As taken, held
+        </button>
+        <button type="button" class="btn h-7 px-2" :disabled="others.length === 0 || session.readOnly" @click="copies = true">Copy to…</button>
+        <button type="button" class="btn h-7 px-2" :disabled="!isDone(everything) || session.readOnly" :aria-label="`Reset all: ${label}`" @click="developing.reset(everything)">Reset all</button>
+      </div>
+    </section>
+    <fieldset v-for="group in GROUPS" :key="group.name" class="flex flex-col gap-1.5" :disabled="session.readOnly" :aria-label="group.name">
+      <div class="flex items-center justify-between">
+        <h3 class="caption">{{ group.name }}</h3>
+        <button v-if="isDone(namesOf(group))" type="button" class="rounded px-1.5 text-[11px] text-soft hover:bg-raised" :aria-label="`Reset: ${group.name}`" @click="developing.reset(namesOf(group))">Reset</button>
+      </div>
+      <SettingRows
+        v-for="{ name, words } in group.adjustments" :key="name" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words"
+        @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)"
+      />
+      <div v-if="group.name === 'White balance'" class="flex flex-wrap gap-1.5">
+        <button type="button" class="btn h-7 px-2" :aria-pressed="picksGrey" title="Click a spot of the picture that should be grey" @click="emit('pickGrey')">{{ picksGrey ? 'Click what is grey' : 'Pick a grey' }}</button>
+        <button type="button" class="btn h-7 px-2" :disabled="others.length === 0" title="Every frame gets the white balance of this one" @click="developing.copy(['whiteBalance'], others)">Same on all frames</button>
+      </div>
+    </fieldset>
+    <CopySettings v-if="copies" :from="label" :frames="others" @close="copies = false" @copy="(names, to) => { developing.copy(names, to); copies = false; }" />
+  </aside>
+</template>

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+/** Match: frames developed so that neighbours of the stack come close enough to blend. */
+import { computed, onMounted, ref } from 'vue';
+import type { FrameId } from '#core/ids.ts';
+import { sceneSize } from '#core/scene/scene.ts';
+import { Lane } from '#engine/lanes.ts';
+import SceneCanvas from '../../bench/SceneCanvas.vue';
+import { useFingers } from '../../bench/useFingers.ts';
+import { useLoupe } from '../../bench/useLoupe.ts';
+import { toScene } from '../../bench/viewTransform.ts';
+import { frameLabel } from '../../frameLabel.ts';
+import { useSession } from '../../stores/session.ts';
+import DividerBar from '../../ui/DividerBar.vue';
+import EmptyStage from '../../ui/EmptyStage.vue';
+import { useShortcuts } from '../../useShortcuts.ts';
+import DevelopPanel from './DevelopPanel.vue';
+import DevelopStrip from './DevelopStrip.vue';
+import MatchLine from './MatchLine.vue';
+import { useDevelop } from './useDevelop.ts';
+import { useGreyPick } from './useGreyPick.ts';
+import { useMatchView } from './useMatchView.ts';
+
+const session = useSession();
+const canvas = ref<InstanceType<typeof SceneCanvas>>();
+const picture = ref<HTMLElement>();
+useFingers(picture, (grip) => canvas.value?.gripped(grip));
+const size = computed(() => sceneSize(session.scene));
+const { zoomTo, fit } = useLoupe(() => size.value);
+
+const chosen = ref<FrameId>();
+const { look, divider, asTaken, order, frame, other, own, neighbour, view } = useMatchView(chosen);
+const developing = useDevelop(frame);
+const grey = useGreyPick(frame, developing);
+const { isPicking } = grey;
+
+const nameOf = (id: FrameId | undefined) => (id ? `${frameLabel(session.scene, id)}${id === session.scene.base ? ' (base)' : ''}` : '');
+const names = computed(() => ({ own: nameOf(frame.value?.id), other: nameOf(other.value?.id) }));
+const hasTwo = computed(() => look.value === 'beside' && other.value !== undefined);
+
+function onPick(event: MouseEvent): void {
+  if (!canvas.value || !size.value) return;
+  const { left, top } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+  const { density, transform } = canvas.value;
+  void grey.pick(toScene(transform, { x: (event.clientX - left) * density, y: (event.clientY - top) * density }), size.value);
+}
+
+useShortcuts({ full: () => canvas.value?.toggleFull() });
+onMounted(() => { document.title = `${session.scene.name} · Match`; });
+</script>
+
+<template>
+  <EmptyStage v-if="!size || !frame" text="Add frames to develop them." />
+  <div v-else class="flex h-full flex-col">
+    <MatchLine v-model:look="look" :scale="canvas?.scale ?? 1" :names="names" @zoom="zoomTo" @fit="fit" />
+    <div class="flex min-h-0 flex-1">
+      <div ref="picture" class="flex min-w-0 flex-1 gap-1" @keydown.esc="isPicking = false">
+        <div v-if="hasTwo" class="relative min-w-0 flex-1">
+          <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="neighbour" :lane="Lane.Loupe" />
+        </div>
+        <div class="relative min-w-0 flex-1">
+          <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="hasTwo ? own : view" />
+          <template v-if="look === 'divider'">
+            <div class="pointer-events-none absolute inset-0" :style="{ clipPath: `inset(0 0 0 ${divider * 100}%)` }">
+              <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="own" :lane="Lane.Loupe" still />
+            </div>
+            <DividerBar v-model="divider" />
+          </template>
+          <div v-if="isPicking" class="absolute inset-0 cursor-crosshair" data-testid="pick-grey" @click="onPick" />
+        </div>
+      </div>
+      <DevelopPanel :frame="frame" :developing="developing" :picks-grey="isPicking" @pick-grey="isPicking = !isPicking" @taken="asTaken = $event" />
+    </div>
+    <DevelopStrip
+      :chosen="frame.id" :order="order" @update:chosen="chosen = $event"
+      @preview="(of, stops) => developing.preview('exposure', { stops }, of)" @commit="(of, stops) => developing.commit('exposure', { stops }, of)"
+    />
+  </div>
+</template>

@@ -1,0 +1,49 @@
+import { computed, type Ref } from 'vue';
+import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
+import { developFrames } from '#core/scene/edits/developing.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import { plain } from '../../plain.ts';
+import { useSession } from '../../stores/session.ts';
+
+type Change = Parameters<typeof developFrames>[0]['change'];
+
+/** Develops the frame at hand. */
+export function useDevelop(frame: Ref<Frame | undefined>) {
+  const session = useSession();
+  let drag = '';
+
+  /** Settings as they are, or at rest. */
+  const settingsOf = computed(() => (name: AdjustmentName): object => ({
+    ...ADJUSTMENTS[name].rest,
+    ...frame.value?.develop[name],
+  }));
+
+  const dispatch = (frames: readonly Frame[], change: Change, of?: string) =>
+    session.dispatch(developFrames({ frameIds: frames.map(({ id }) => id), change: plain(change) }), of);
+
+  function preview(name: AdjustmentName, change: object, of = frame.value): void {
+    if (!of || session.readOnly) return;
+    drag ||= crypto.randomUUID();
+    dispatch([of], { [name]: { ...ADJUSTMENTS[name].rest, ...of.develop[name], ...change } } as Change, drag);
+  }
+
+  function commit(name: AdjustmentName, change: object, of = frame.value): void {
+    preview(name, change, of);
+    drag = '';
+    session.closeDrag();
+  }
+
+  /** Takes adjustments of the frame at hand over to others, in one step. */
+  function copy(names: readonly AdjustmentName[], to: readonly Frame[]): void {
+    const change = Object.fromEntries(names.map((name) => [name, frame.value?.develop[name] ?? null]));
+    dispatch(to, change as Change);
+  }
+
+  function reset(names: readonly AdjustmentName[]): void {
+    if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
+  }
+
+  return { settingsOf, preview, commit, copy, reset };
+}
+
+export type Developing = ReturnType<typeof useDevelop>;

@@ -1,0 +1,114 @@
+import { describe, expect, it } from 'vitest';
+import { goToBlend, onPicture, openDemo, probeAt, settle, stroke, visitOnce } from './harness.ts';
+
+const visit = visitOnce(async (page) => {
+  await openDemo(page);
+  await goToBlend(page);
+});
+
+const SKY = [0.4, 0.2] as const;
+const STONES = [0.66, 0.86] as const;
+const fact = (text: string) => visit.page.getByRole('link', { name: `Match ${text}` }).waitFor();
+const toStage = (name: string) => visit.page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
+const exposeOf = (n: number) => visit.page.getByTestId(`expose-tarn-${n}.jpg`);
+const type = async (label: string, value: number) => {
+  const field = visit.page.getByLabel(`${label}, typed`, { exact: true });
+  await field.fill(String(value));
+  await field.press('Enter');
+};
+const valueOf = async (label: string) =>
+  Number(await visit.page.getByLabel(`${label}, typed`, { exact: true }).inputValue());
+
+describe('developing frames under a finished mask', () => {
+  let before: Record<string, number[]>;
+  it('begins as taken, with a mask that stays', async () => {
+    const { page } = visit;
+    await stroke(page, [SKY, [0.6, 0.2]]);
+    before = await probeAt(page, ...SKY);
+    await toStage('Match');
+    await fact('as taken');
+    await exposeOf(4).waitFor();
+  });
+
+  it('exposes a frame by its chip on the scale, dragged and by keys, a step each', async () => {
+    const { page } = visit;
+    const chip = exposeOf(2);
+    const box = await chip.boundingBox();
+    if (!box) throw new Error('no chip');
+    await page.mouse.move(box.x + 8, box.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 120, box.y + 8, { steps: 6 });
+    await page.mouse.up();
+    await fact('1 developed');
+    const dragged = Number(await chip.getAttribute('aria-valuenow'));
+    expect(dragged).toBeGreaterThan(0.5);
+    expect(await valueOf('Exposure')).toBeCloseTo(dragged, 2);
+    await chip.press('ArrowRight');
+    expect(await valueOf('Exposure')).toBeCloseTo(dragged + 0.05, 2);
+    await page.keyboard.press('Control+z');
+    expect(await valueOf('Exposure')).toBeCloseTo(dragged, 2);
+    await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('shows what is developed wherever the frame is, and leaves masks that read it alone', async () => {
+    const { page } = visit;
+    // The layer that was painted on is the one on top of the stack that is selected: all are brightened, so that it is among them.
+    for (const n of [1, 2, 4, 5]) {
+      await exposeOf(n).click();
+      await type('Exposure', -1);
+    }
+    await fact('4 developed');
+    await toStage('Blend');
+    const after = await probeAt(page, ...SKY);
+    const frames = Object.keys(before).filter(
+      (name) =>
+        name.includes('EV') &&
+        before[name].length === 3 &&
+        Math.max(...before[name]) < 60000 &&
+        Math.max(...before[name]) > 4000,
+    );
+    expect(frames.length).toBeGreaterThan(1);
+    let darker = 0;
+    for (const name of frames) if (after[name][1] < 0.85 * before[name][1]) darker++;
+    expect(darker).toBeGreaterThanOrEqual(frames.length - 1);
+    expect(after.Mask ?? after.mask).toEqual(before.Mask ?? before.mask);
+    await toStage('Match');
+    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('makes a spot grey by a click, and copies everything but light to all as one step', async () => {
+    const { page } = visit;
+    await exposeOf(4).click();
+    await page.getByRole('radio', { name: 'Blend' }).click();
+    await settle(page);
+    await type('Exposure', 0.5);
+    await page.getByRole('button', { name: 'Pick a grey' }).click();
+    await page.mouse.click(...(await onPicture(page, ...STONES)));
+    await page.getByRole('button', { name: 'Reset: White balance' }).waitFor();
+    expect(await valueOf('Taken at')).not.toBe(6504);
+    await page.getByRole('button', { name: 'Copy to…' }).click();
+    expect(await page.getByRole('checkbox', { name: 'Light' }).isChecked()).toBe(false);
+    await page.getByRole('button', { name: 'Copy to 4 frames' }).click();
+    await fact('5 developed');
+    await exposeOf(1).click();
+    expect(await valueOf('Taken at')).not.toBe(6504);
+    expect(await valueOf('Exposure')).toBe(0);
+    await page.keyboard.press('Control+z');
+    await fact('1 developed');
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('tells when the spot has no colour, and changes nothing', async () => {
+    const { page } = visit;
+    await exposeOf(5).click();
+    await page.getByRole('button', { name: 'Pick a grey' }).click();
+    // In the brightest frame the sky beside the sun is clipped.
+    await page.mouse.click(...(await onPicture(page, 0.75, 0.3)));
+    await page.getByText('clipped or too dark').waitFor();
+    await fact('as taken');
+  });
+});
