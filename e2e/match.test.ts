@@ -16,7 +16,7 @@ const type = async (label: string, value: number) => {
   await field.fill(String(value));
   await field.press('Enter');
 };
-const valueOf = async (label: string) =>
+const typedOf = async (label: string) =>
   Number(await visit.page.getByLabel(`${label}, typed`, { exact: true }).inputValue());
 
 describe('developing frames under a finished mask', () => {
@@ -42,11 +42,11 @@ describe('developing frames under a finished mask', () => {
     await fact('1 developed');
     const dragged = Number(await chip.getAttribute('aria-valuenow'));
     expect(dragged).toBeGreaterThan(0.5);
-    expect(await valueOf('Exposure')).toBeCloseTo(dragged, 2);
+    expect(await typedOf('Exposure')).toBeCloseTo(dragged, 2);
     await chip.press('ArrowRight');
-    expect(await valueOf('Exposure')).toBeCloseTo(dragged + 0.05, 2);
+    expect(await typedOf('Exposure')).toBeCloseTo(dragged + 0.05, 2);
     await page.keyboard.press('Control+z');
-    expect(await valueOf('Exposure')).toBeCloseTo(dragged, 2);
+    expect(await typedOf('Exposure')).toBeCloseTo(dragged, 2);
     await page.keyboard.press('Control+z');
     await fact('as taken');
   });
@@ -87,14 +87,14 @@ describe('developing frames under a finished mask', () => {
     await page.getByRole('button', { name: 'Pick a grey' }).click();
     await page.mouse.click(...(await onPicture(page, ...STONES)));
     await page.getByRole('button', { name: 'Reset: White balance' }).waitFor();
-    expect(await valueOf('Taken at')).not.toBe(6504);
+    expect(await typedOf('Taken at')).not.toBe(6504);
     await page.getByRole('button', { name: 'Copy to…' }).click();
     expect(await page.getByRole('checkbox', { name: 'Light' }).isChecked()).toBe(false);
     await page.getByRole('button', { name: 'Copy to 4 frames' }).click();
     await fact('5 developed');
     await exposeOf(1).click();
-    expect(await valueOf('Taken at')).not.toBe(6504);
-    expect(await valueOf('Exposure')).toBe(0);
+    expect(await typedOf('Taken at')).not.toBe(6504);
+    expect(await typedOf('Exposure')).toBe(0);
     await page.keyboard.press('Control+z');
     await fact('1 developed');
     await page.keyboard.press('Control+z');

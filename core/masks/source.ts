@@ -20,6 +20,13 @@ export const isDeveloped = (source: Source): boolean => source.startsWith(DEVELO
 export const asTaken = (source: Source): Source =>
   isDeveloped(source) ? (source.slice(DEVELOPED.length) as Source) : source;
 
+/** Whether a source is a frame, which can be read either way; pictures of the blend are always made of developed frames. */
+export const mayBeDeveloped = (source: Source): boolean => !['below', 'result'].includes(source);
+
+/** The same source as it is developed. */
+export const asDeveloped = (source: Source): Source =>
+  mayBeDeveloped(source) && !isDeveloped(source) ? (`${DEVELOPED}${source}` as Source) : source;
+
 /** The frame that a source names, or undefined for the others. */
 export function frameOfSource(source: Source): FrameId | undefined {
   const taken = asTaken(source);

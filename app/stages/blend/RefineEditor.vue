@@ -7,16 +7,14 @@ import { AT_REST, REFINEMENTS, type Refinements } from '#core/refinements/list.t
 import type { SettingRow } from '#core/refinements/settingRow.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
-import ChoiceField from '../../ui/ChoiceField.vue';
 import CurveField from '../../ui/CurveField.vue';
-import { sourcesOf } from './partNames.ts';
+import SourceField from './SourceField.vue';
 import { REFINEMENT_GROUPS } from './rowWords.ts';
 import SettingRows from '../../ui/SettingRows.vue';
 
 const props = defineProps<{ refine: Refinements; /** Whose they are. */ what: string }>();
 const session = useSession();
 const tools = useMaskTools();
-const guides = computed(() => sourcesOf(session.scene).map(({ value, label }) => ({ value, label: `Edges of: ${label}` })));
 /** Tones are seldom refined: they are folded away while they are at rest. */
 const tonesOpen = ref(hasShape(props.refine));
 
@@ -46,7 +44,7 @@ const isOpen = ({ folded }: { folded?: boolean }): boolean => !folded || tonesOp
         <input type="checkbox" class="mt-0.5 accent-verdigris" :checked="refine.coreFill.keepsOrder" @change="tools.refine({ coreFill: { ...refine.coreFill, keepsOrder: !refine.coreFill.keepsOrder } })" />
         <span>Keep the order of light <span class="block text-[11px] leading-3.5 text-soft">What is darker than its surroundings does not become brighter than they are</span></span>
       </label>
-      <ChoiceField v-if="group.name === 'Edge' && refine.edgeFit.radius > 0" label="Edges of" quiet title="The picture whose edges the mask follows" :value="refine.edgeFit.guide" :choices="guides" @choose="tools.refine(fit({ guide: $event }))" />
+      <SourceField v-if="group.name === 'Edge' && refine.edgeFit.radius > 0" label="Edges of" quiet title="The picture whose edges the mask follows" :value="refine.edgeFit.guide" prefix="Edges of: " @choose="tools.refine(fit({ guide: $event }))" />
     </section>
     <div class="flex gap-1.5">
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': refine.inverted }" :aria-pressed="refine.inverted" :aria-label="`${refine.inverted ? 'Inverted' : 'Invert'}: ${what}`" title="Swap what is covered and what is not" @click="tools.refine({ inverted: !refine.inverted })">{{ refine.inverted ? 'Inverted' : 'Invert' }}</button>

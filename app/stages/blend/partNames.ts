@@ -11,7 +11,7 @@ import {
 } from '@phosphor-icons/vue';
 import type { Component } from 'vue';
 import type { Measure } from '#core/masks/measure.ts';
-import { frameOfSource, type Source } from '#core/masks/source.ts';
+import { asTaken, frameOfSource, isDeveloped, type Source } from '#core/masks/source.ts';
 import { isFill } from '#core/masks/stroke.ts';
 import type { Part, PartKind } from '#core/parts/list.ts';
 import type { PaintedPart } from '#core/parts/painted.ts';
@@ -79,7 +79,10 @@ export function sourcesOf(scene: Scene): { value: Source; label: string }[] {
 
 export const sourceLabel = (scene: Scene, source: Source): string => {
   const frame = frameOfSource(source);
-  return frame ? frameLabel(scene, frame) : (sourcesOf(scene).find(({ value }) => value === source)?.label ?? '');
+  const label = frame
+    ? frameLabel(scene, frame)
+    : sourcesOf(scene).find(({ value }) => value === asTaken(source))?.label;
+  return `${label ?? ''}${isDeveloped(source) ? ', developed' : ''}`;
 };
 
 /** Whether painting is one fill that covers all. */

@@ -6,15 +6,13 @@ import { type ColourPart } from '#core/parts/colour.ts';
 import { type Range, WHOLE_RANGE } from '#core/masks/range.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
-import ChoiceField from '../../../ui/ChoiceField.vue';
 import RangeRule from '../../../ui/RangeRule.vue';
 import PartRows from './PartRows.vue';
-import { sourcesOf } from '../partNames.ts';
+import SourceField from '../SourceField.vue';
 
 const props = defineProps<{ part: ColourPart }>();
 const session = useSession();
 const tools = useMaskTools();
-const sources = computed(() => sourcesOf(session.scene));
 
 /** The strip of hues, with what is let through marked below it. */
 const HUES = `linear-gradient(90deg, ${Array.from({ length: 13 }, (_, i) => `oklch(0.75 0.12 ${i * 30})`).join(', ')})`;
@@ -33,7 +31,7 @@ const range = (name: 'chroma' | 'lightness', value: Range) => ({ [name]: value }
 
 <template>
   <div class="flex flex-col gap-2">
-    <ChoiceField label="Source" :value="part.source" :choices="sources" @choose="tools.change({ source: $event })" />
+    <SourceField label="Source" :value="part.source" @choose="tools.change({ source: $event })" />
     <div aria-hidden="true">
       <div class="h-3.5 rounded-sm" :style="{ background: HUES }" />
       <div class="relative mt-0.5 h-1.5 bg-sunken"><span v-for="(each, i) in reach" :key="i" class="absolute inset-y-0 bg-verdigris" :style="each" /></div>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** A tone part: which tones of which picture, by what they are read. */
 import { PhEyedropper } from '@phosphor-icons/vue';
-import { computed } from 'vue';
 import { curveLike } from '#core/masks/toneCurve.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ItemId } from '#core/ids.ts';
@@ -11,7 +10,8 @@ import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
-import { MEASURES, SIDES, sourcesOf } from '../partNames.ts';
+import { MEASURES, SIDES } from '../partNames.ts';
+import SourceField from '../SourceField.vue';
 import PartRows from './PartRows.vue';
 import ToneCurve from '../ToneCurve.vue';
 import ToneRange from '../ToneRange.vue';
@@ -19,7 +19,6 @@ import ToneRange from '../ToneRange.vue';
 const props = defineProps<{ part: TonePart; seenFrom: ItemId; size: Size }>();
 const session = useSession();
 const tools = useMaskTools();
-const sources = computed(() => sourcesOf(session.scene));
 
 /** A free curve begins as what is covered now. */
 function chooseSide(side: ToneSide): void {
@@ -31,7 +30,7 @@ function chooseSide(side: ToneSide): void {
 <template>
   <div class="flex flex-col gap-1.5">
     <div class="grid grid-cols-2 gap-2">
-      <ChoiceField label="Source" quiet title="The picture whose tones are read" :value="part.source" :choices="sources" @choose="tools.change({ source: $event })" />
+      <SourceField label="Source" quiet title="The picture whose tones are read" :value="part.source" @choose="tools.change({ source: $event })" />
       <ChoiceField label="Measure" quiet title="What is read of each pixel" :value="part.measure" :choices="MEASURES" @choose="tools.change({ measure: $event })" />
     </div>
     <ChoiceRow label="Side" :value="part.side" :choices="SIDES" @choose="chooseSide" />
