@@ -100,14 +100,18 @@ function labRun(changes: readonly LabChange[], toLms: Matrix3): Run {
   const lab = new Float64Array(3);
   return (red, green, blue) => {
     for (let at = 0; at < red.length; at++) {
-      const [r, s, t] = [red[at], green[at], blue[at]];
+      const r = red[at];
+      const s = green[at];
+      const t = blue[at];
       lab[0] = a * r + b * s + c * t;
       lab[1] = d * r + e * s + f * t;
       lab[2] = g * r + h * s + i * t;
       labFromLms(lab);
-      for (const change of changes) change(lab);
+      for (let k = 0; k < changes.length; k++) changes[k](lab);
       lmsFromLab(lab);
-      const [l, m, n] = lab;
+      const l = lab[0];
+      const m = lab[1];
+      const n = lab[2];
       red[at] = a2 * l + b2 * m + c2 * n;
       green[at] = d2 * l + e2 * m + f2 * n;
       blue[at] = g2 * l + h2 * m + i2 * n;

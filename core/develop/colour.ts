@@ -46,7 +46,7 @@ export const colour = defineAdjustment({
       steps.push({
         step: 'lab',
         change: (lab) => {
-          const vivid = Math.min(1, Math.hypot(lab[1], lab[2]) / CHROMA_FULL);
+          const vivid = Math.min(1, Math.sqrt(lab[1] * lab[1] + lab[2] * lab[2]) / CHROMA_FULL);
           const by = 1 + saturation * (1 - spare * vivid);
           lab[1] *= by;
           lab[2] *= by;
@@ -73,8 +73,9 @@ function hueStep(ranges: readonly HueRange[]): PointStep {
   return {
     step: 'lab',
     change: (lab) => {
-      const [, a, b] = lab;
-      const much = smoothstep(Math.hypot(a, b) / HUELESS);
+      const a = lab[1];
+      const b = lab[2];
+      const much = smoothstep(Math.sqrt(a * a + b * b) / HUELESS);
       if (much === 0) return;
       const turned = Math.atan2(b, a) / (2 * Math.PI);
       const at = (turned < 0 ? turned + 1 : turned) * HUES;

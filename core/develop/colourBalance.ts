@@ -35,8 +35,11 @@ export const colourBalance = defineAdjustment({
       {
         step: 'lab',
         change: (lab) => {
-          const [low, high] = [above(lower, lab[0]), above(upper, lab[0])];
-          const [dark, mid, bright] = [1 - low, low * (1 - high), low * high];
+          const low = above(lower, lab[0]);
+          const high = above(upper, lab[0]);
+          const dark = 1 - low;
+          const mid = low * (1 - high);
+          const bright = low * high;
           // Black has no colour.
           const much = Math.min(1, Math.max(0, lab[0]) * 10);
           lab[1] += much * (dark * da + mid * ma + bright * ba);
