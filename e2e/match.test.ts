@@ -12,7 +12,7 @@ const fact = (text: string) => visit.page.getByRole('link', { name: `Match ${tex
 const toStage = (name: string) => visit.page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
 const exposeOf = (n: number) => visit.page.getByTestId(`expose-tarn-${n}.jpg`);
 const type = async (label: string, value: number) => {
-  const field = visit.page.getByLabel(`${label}, typed`, { exact: true });
+  const field = visit.page.getByLabel(`${label}, typed`, { exact: true }).first();
   await field.fill(String(value));
   await field.press('Enter');
 };
@@ -99,6 +99,28 @@ describe('developing frames under a finished mask', () => {
     await fact('1 developed');
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('bends a curve by hand, takes it away by a key, and tints by numbers', async () => {
+    const { page } = visit;
+    await exposeOf(4).click();
+    await page.getByText('Levels and curve').click();
+    const curve = page.getByLabel('Curve over all channels').first();
+    await curve.scrollIntoViewIfNeeded();
+    const box = await curve.boundingBox();
+    if (!box) throw new Error('no curve');
+    await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * 0.6);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * 0.72, { steps: 4 });
+    await page.mouse.up();
+    await fact('1 developed');
+    await page.getByRole('button', { name: 'Reset: Levels and curve' }).click();
+    await fact('as taken');
+    await page.getByText('Tints').click();
+    await type('amount', 6);
+    await fact('1 developed');
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
     await fact('as taken');
   });
 

@@ -109,6 +109,25 @@ await page.getByLabel('Limits hatched').check();
 await shoot('compare');
 await page.keyboard.press('Escape');
 
+await page.getByRole('link', { name: /^Match/ }).click();
+await page.getByTestId('expose-tarn-4.jpg').click();
+const develop = async (label, value) => {
+  const field = page.getByLabel(`${label}, typed`, { exact: true });
+  await field.fill(String(value));
+  await field.press('Enter');
+};
+await develop('Exposure', -1.2);
+await develop('Taken at', 7200);
+await develop('Saturation', 20);
+await page.waitForTimeout(1500);
+await shoot('match');
+await page.getByRole('button', { name: 'Copy to…' }).click();
+await page.waitForTimeout(300);
+await shoot('match-copy');
+await page.getByRole('button', { name: 'Cancel' }).click();
+for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+await page.getByRole('link', { name: /^Gather/ }).click();
+
 await page.getByRole('button', { name: 'Continue to Blend' }).click();
 await page.getByTestId('canvas').waitFor();
 await page.waitForTimeout(1200);

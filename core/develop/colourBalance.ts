@@ -23,7 +23,16 @@ export const colourBalance = defineAdjustment({
   rest: { darks: NONE, middle: NONE, brights: NONE, lower: 0.35, upper: 0.7, softness: 0.3, strength: 1 },
   isAtRest: ({ darks, middle, brights, strength }) =>
     strength === 0 || [darks, middle, brights].every(({ chroma }) => chroma === 0),
-  rows: [],
+  rows: [
+    ...(['darks', 'middle', 'brights'] as const).flatMap((tones) => [
+      { path: [tones, 'hue'], min: 0, max: 360, step: 1, unit: 'degrees', usual: 0 } as const,
+      { path: [tones, 'chroma'], min: 0, max: 0.2, step: 0.002, unit: 'share', usual: 0 } as const,
+    ]),
+    { path: ['lower'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 0.35 },
+    { path: ['upper'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 0.7 },
+    { path: ['softness'], min: 0.01, max: 1, step: 0.01, unit: 'share', usual: 0.3 },
+    { path: ['strength'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 1 },
+  ],
   steps: ({ darks, middle, brights, lower, upper, softness, strength }) => {
     const axes = ({ hue, chroma }: Tint) => {
       const angle = (hue * Math.PI) / 180;

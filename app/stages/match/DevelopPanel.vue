@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is done to the frame at hand: light, white balance, colour. */
+import { PhCaretRight } from '@phosphor-icons/vue';
 import { computed, ref } from 'vue';
 import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
 import type { Frame } from '#core/scene/frame.ts';
@@ -8,6 +9,7 @@ import { useSession } from '../../stores/session.ts';
 import SettingRows from '../../ui/SettingRows.vue';
 import { GROUPS } from './adjustmentWords.ts';
 import CopySettings from './CopySettings.vue';
+import CurveEditor from './CurveEditor.vue';
 import type { Developing } from './useDevelop.ts';
 
 const props = defineProps<{ frame: Frame; developing: Developing; picksGrey: boolean }>();
@@ -37,19 +39,23 @@ const everything = GROUPS.flatMap(namesOf);
         <button type="button" class="btn h-7 px-2" :disabled="!isDone(everything) || session.readOnly" :aria-label="`Reset all: ${label}`" @click="developing.reset(everything)">Reset all</button>
       </div>
     </section>
-    <fieldset v-for="group in GROUPS" :key="group.name" class="flex flex-col gap-1.5" :disabled="session.readOnly" :aria-label="group.name">
-      <div class="flex items-center justify-between">
-        <h3 class="caption">{{ group.name }}</h3>
-        <button v-if="isDone(namesOf(group))" type="button" class="rounded px-1.5 text-[11px] text-soft hover:bg-raised" :aria-label="`Reset: ${group.name}`" @click="developing.reset(namesOf(group))">Reset</button>
-      </div>
-      <SettingRows
-        v-for="{ name, words } in group.adjustments" :key="name" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words"
-        @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)"
-      />
-      <div v-if="group.name === 'White balance'" class="flex flex-wrap gap-1.5">
-        <button type="button" class="btn h-7 px-2" :aria-pressed="picksGrey" title="Click a spot of the picture that should be grey" @click="emit('pickGrey')">{{ picksGrey ? 'Click what is grey' : 'Pick a grey' }}</button>
-        <button type="button" class="btn h-7 px-2" :disabled="others.length === 0" title="Every frame gets the white balance of this one" @click="developing.copy(['whiteBalance'], others)">Same on all frames</button>
-      </div>
+    <fieldset v-for="group in GROUPS" :key="group.name" :disabled="session.readOnly" :aria-label="group.name">
+      <component :is="group.folded ? 'details' : 'div'" class="group">
+        <component :is="group.folded ? 'summary' : 'div'" class="mb-1.5 flex items-center justify-between" :class="group.folded ? 'cursor-pointer rounded hover:bg-raised' : ''">
+          <h3 class="caption flex items-center gap-1"><PhCaretRight v-if="group.folded" :size="11" class="group-open:rotate-90" />{{ group.name }}</h3>
+          <button v-if="isDone(namesOf(group))" type="button" class="rounded px-1.5 text-[11px] text-soft hover:bg-raised" :aria-label="`Reset: ${group.name}`" @click.prevent="developing.reset(namesOf(group))">Reset</button>
+        </component>
+        <div class="flex flex-col gap-1.5">
+          <template v-for="{ name, words } in group.adjustments" :key="name">
+            <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
+            <SettingRows v-else :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
+          </template>
+          <div v-if="group.name === 'White balance'" class="flex flex-wrap gap-1.5">
+            <button type="button" class="btn h-7 px-2" :aria-pressed="picksGrey" title="Click a spot of the picture that should be grey" @click="emit('pickGrey')">{{ picksGrey ? 'Click what is grey' : 'Pick a grey' }}</button>
+            <button type="button" class="btn h-7 px-2" :disabled="others.length === 0" title="Every frame gets the white balance of this one" @click="developing.copy(['whiteBalance'], others)">Same on all frames</button>
+          </div>
+        </div>
+      </component>
     </fieldset>
     <CopySettings v-if="copies" :from="label" :frames="others" @close="copies = false" @copy="(names, to) => { developing.copy(names, to); copies = false; }" />
   </aside>

@@ -4,6 +4,8 @@ import type { RowWords } from '../../ui/settingRows.ts';
 /** Adjustments of a frame, in the groups in which they are shown and copied, and the words of their rows. */
 export const GROUPS: readonly {
   name: string;
+  /** Seldom used: shown when opened. */
+  folded?: boolean;
   adjustments: readonly { name: AdjustmentName; words: RowWords }[];
 }[] = [
   {
@@ -20,14 +22,6 @@ export const GROUPS: readonly {
         words: {
           slope: { label: 'Slope', title: 'Distances in stops from the pivot, times this' },
           middle: { label: 'Pivot', title: 'Stops below white that stay as they are' },
-        },
-      },
-      {
-        name: 'levels',
-        words: {
-          'all.black': { label: 'Black', title: 'Tones up to this become black' },
-          'all.power': { label: 'Midtones', title: 'Lightens or darkens the tones in between' },
-          'all.white': { label: 'White', title: 'Tones from this on become white' },
         },
       },
     ],
@@ -60,7 +54,44 @@ export const GROUPS: readonly {
       { name: 'grey', words: { strength: { label: 'To grey', title: 'A mix of the channels without colour' } } },
     ],
   },
+  {
+    name: 'Levels and curve',
+    folded: true,
+    adjustments: [
+      {
+        name: 'levels',
+        words: {
+          'all.black': { label: 'Black', title: 'Tones up to this become black' },
+          'all.power': { label: 'Midtones', title: 'Lightens or darkens the tones in between' },
+          'all.white': { label: 'White', title: 'Tones from this on become white' },
+        },
+      },
+      { name: 'curve', words: {} },
+    ],
+  },
+  {
+    name: 'Tints',
+    folded: true,
+    adjustments: [
+      {
+        name: 'colourBalance',
+        words: {
+          'darks.hue': { label: 'Darks, hue', title: 'Hue that dark tones are moved to' },
+          'darks.chroma': { label: 'amount', title: 'How far dark tones are moved to that hue' },
+          'middle.hue': { label: 'Middle, hue', title: 'Hue that middle tones are moved to' },
+          'middle.chroma': { label: 'amount', title: 'How far middle tones are moved to that hue' },
+          'brights.hue': { label: 'Brights, hue', title: 'Hue that bright tones are moved to' },
+          'brights.chroma': { label: 'amount', title: 'How far bright tones are moved to that hue' },
+          lower: { label: 'Darks up to', title: 'Lightness where darks go over into the middle' },
+          upper: { label: 'Brights from', title: 'Lightness where the middle goes over into brights' },
+          softness: { label: 'Softness', title: 'How softly they go over into each other' },
+          strength: { label: 'Strength', title: 'Weakens all three' },
+        },
+      },
+    ],
+  },
 ];
 
-/** The adjustments of all groups but those of light: what is copied where exposures differ on purpose. */
-export const NOT_LIGHT = GROUPS.filter(({ name }) => name !== 'Light').map(({ name }) => name);
+/** Groups that change tones, which are left out where exposures differ on purpose. */
+const TONES = ['Light', 'Levels and curve'];
+export const NOT_LIGHT = GROUPS.map(({ name }) => name).filter((name) => !TONES.includes(name));

@@ -18,6 +18,8 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     ...frame.value?.develop[name],
   }));
 
+  const curves = computed(() => settingsOf.value('curve') as (typeof ADJUSTMENTS)['curve']['rest']);
+
   const dispatch = (frames: readonly Frame[], change: Change, of?: string) =>
     session.dispatch(developFrames({ frameIds: frames.map(({ id }) => id), change: plain(change) }), of);
 
@@ -33,6 +35,12 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     session.closeDrag();
   }
 
+  /** Gives up what is being dragged. */
+  function cancel(): void {
+    drag = '';
+    session.cancelDrag();
+  }
+
   /** Takes adjustments of the frame at hand over to others, in one step. */
   function copy(names: readonly AdjustmentName[], to: readonly Frame[]): void {
     const change = Object.fromEntries(names.map((name) => [name, frame.value?.develop[name] ?? null]));
@@ -43,7 +51,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
   }
 
-  return { settingsOf, preview, commit, copy, reset };
+  return { settingsOf, curves, preview, commit, cancel, copy, reset };
 }
 
 export type Developing = ReturnType<typeof useDevelop>;

@@ -1,0 +1,34 @@
+<script setup lang="ts">
+/** The curves of a frame: over all channels, over one of them, or over lightness alone. */
+import { computed, ref } from 'vue';
+import { smoothCurve } from '#core/masks/greyCurve.ts';
+import type { ADJUSTMENTS } from '#core/develop/list.ts';
+import ChoiceRow from '../../ui/ChoiceRow.vue';
+import CurveField from '../../ui/CurveField.vue';
+
+type Curves = (typeof ADJUSTMENTS)['curve']['rest'];
+
+const props = defineProps<{ settings: Curves }>();
+const emit = defineEmits<{ preview: [change: Partial<Curves>]; commit: [change: Partial<Curves>]; cancel: [] }>();
+
+const CURVES = [
+  { value: 'all', label: 'All', hint: 'All three channels alike' },
+  { value: 'red', label: 'Red' },
+  { value: 'green', label: 'Green' },
+  { value: 'blue', label: 'Blue' },
+  { value: 'lightness', label: 'L', hint: 'Lightness alone: colours keep their hue and strength' },
+] as const;
+const of = ref<keyof Curves>('all');
+const points = computed(() => props.settings[of.value]);
+const curve = computed(() => (points.value.length >= 2 ? smoothCurve(points.value) : (x: number) => x));
+</script>
+
+<template>
+  <div class="flex flex-col gap-1.5">
+    <ChoiceRow label="Curve over" :value="of" :choices="CURVES" @choose="of = $event" />
+    <CurveField
+      class="mx-auto w-full max-w-44" :label="`Curve over ${of === 'all' ? 'all channels' : of}`" :points="points" :curve="curve"
+      @preview="emit('preview', { [of]: $event })" @commit="emit('commit', { [of]: $event })" @cancel="emit('cancel')"
+    />
+  </div>
+</template>
