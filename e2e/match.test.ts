@@ -102,6 +102,30 @@ describe('developing frames under a finished mask', () => {
     await fact('as taken');
   });
 
+  it('says how far a frame lies from the one below it, and brings it closer: shown, left, shown again, taken as one step', async () => {
+    const { page } = visit;
+    const told = async () => (await page.getByTestId('distance').textContent()) ?? '';
+    await exposeOf(5).click();
+    await exposeOf(4).click();
+    await page.getByRole('button', { name: 'Measure' }).click();
+    await page.getByTestId('distance').waitFor();
+    const stops = Number.parseFloat(await told());
+    expect(await told()).toContain('stops brighter');
+    // Two and four stops from the base, on either side; the strokes of the first story are on another layer.
+    expect(stops).toBeGreaterThan(1.5);
+    await page.getByRole('button', { name: 'Show it closer' }).click();
+    await fact('1 developed');
+    await page.getByRole('button', { name: 'Leave it' }).click();
+    await fact('as taken');
+    await page.getByRole('button', { name: 'Show it closer' }).click();
+    await type('Close by', 100);
+    await page.getByRole('button', { name: 'Take it' }).click();
+    await page.getByText('As bright').waitFor();
+    expect(await typedOf('Exposure')).toBeCloseTo(-stops, 0);
+    await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
   it('bends a curve by hand, takes it away by a key, and tints by numbers', async () => {
     const { page } = visit;
     await exposeOf(4).click();

@@ -44,7 +44,7 @@ export const useSketches = defineStore('sketches', () => {
   return { made, sketchOf };
 });
 
-/** A frame drawn small; undefined when it was not to be had. */
+/** A frame drawn small, as it was taken; undefined when it was not to be had. */
 function drawSketch(engine: Engine, frame: Frame): Promise<Sketch | undefined> {
-  return drawnView(engine, { show: { what: 'frame', at: frame.id } }, frame, sketchLevel(frame));
+  return drawnView(engine, { show: { what: 'frame', at: frame.id, taken: true } }, frame, sketchLevel(frame));
 }

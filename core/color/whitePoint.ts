@@ -2,7 +2,7 @@ import { smoothstep } from '../kernels/smoothstep.ts';
 import { invert3, type Matrix3, multiply3, times3 } from '../raster/matrix3.ts';
 import { adaptXyz } from './adaptation.ts';
 import { type Chromaticity, rgbToXyz, xyzOf } from './primaries.ts';
-import { primariesOf, type WorkingSpace } from './workingSpace.ts';
+import { type OutputSpace, primariesOf, type WorkingSpace } from './workingSpace.ts';
 
 /** The colour of a light: correlated colour temperature, and how far it lies beside the locus, in thousandths of CIE 1960 uv:
  * green above 0, magenta below. */
@@ -106,7 +106,7 @@ export function whiteMatrix(white: White, space: WorkingSpace): Matrix3 {
 
 /** The light under which a colour of a picture is grey.
  * @param rgb - Linear light. */
-export function whiteOfGrey(rgb: readonly [number, number, number], space: WorkingSpace): White {
+export function whiteOfGrey(rgb: readonly [number, number, number], space: OutputSpace): White {
   const [x, y, z] = times3(rgbToXyz(primariesOf(space)), rgb);
   const sum = x + y + z;
   return whiteOf({ x: x / sum, y: y / sum });

@@ -26,10 +26,17 @@ export function useAlignView(frame: Ref<Frame | undefined>) {
     return a === null || b === null ? 0 : b - a;
   });
 
+  /** Frames are seen as they are developed: what was added to their exposure counts as well. */
+  const shownStops = computed(() => {
+    const base = session.scene.frames.find(({ id }) => id === session.scene.base);
+    const added = [frame.value, base].map((each) => Number(each?.develop.exposure?.stops ?? 0));
+    return Number(stops.value) + added[0] - added[1];
+  });
+
   const wanted = computed<RenderRequest>(() => {
     const against = session.scene.base;
     if (!frame.value || !against) return { what: 'result' };
-    const matched = { at: frame.value.id, stops: Number(stops.value.toFixed(2)) };
+    const matched = { at: frame.value.id, stops: Number(shownStops.value.toFixed(2)) };
     switch (look.value) {
       case 'difference':
       case 'edges':

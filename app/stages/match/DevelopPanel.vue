@@ -10,9 +10,11 @@ import SettingRows from '../../ui/SettingRows.vue';
 import { GROUPS } from './adjustmentWords.ts';
 import CopySettings from './CopySettings.vue';
 import CurveEditor from './CurveEditor.vue';
+import MatchPair from './MatchPair.vue';
 import type { Developing } from './useDevelop.ts';
+import type { PairMatch } from './usePairMatch.ts';
 
-const props = defineProps<{ frame: Frame; developing: Developing; picksGrey: boolean }>();
+const props = defineProps<{ frame: Frame; developing: Developing; picksGrey: boolean; match: PairMatch; other: string }>();
 const emit = defineEmits<{ pickGrey: []; taken: [isHeld: boolean] }>();
 const session = useSession();
 
@@ -39,6 +41,7 @@ const everything = GROUPS.flatMap(namesOf);
         <button type="button" class="btn h-7 px-2" :disabled="!isDone(everything) || session.readOnly" :aria-label="`Reset all: ${label}`" @click="developing.reset(everything)">Reset all</button>
       </div>
     </section>
+    <MatchPair v-if="other" :match="match" :other="other" :may-change="!session.readOnly" />
     <fieldset v-for="group in GROUPS" :key="group.name" :disabled="session.readOnly" :aria-label="group.name">
       <component :is="group.folded ? 'details' : 'div'" class="group">
         <component :is="group.folded ? 'summary' : 'div'" class="mb-1.5 flex items-center justify-between" :class="group.folded ? 'cursor-pointer rounded hover:bg-raised' : ''">

@@ -18,6 +18,7 @@ import DevelopStrip from './DevelopStrip.vue';
 import MatchLine from './MatchLine.vue';
 import { useDevelop } from './useDevelop.ts';
 import { useGreyPick } from './useGreyPick.ts';
+import { usePairMatch } from './usePairMatch.ts';
 import { useMatchView } from './useMatchView.ts';
 
 const session = useSession();
@@ -32,6 +33,7 @@ const { look, divider, asTaken, order, frame, other, own, neighbour, view } = us
 const developing = useDevelop(frame);
 const grey = useGreyPick(frame, developing);
 const { isPicking } = grey;
+const match = usePairMatch(frame, other, developing);
 
 const nameOf = (id: FrameId | undefined) => (id ? `${frameLabel(session.scene, id)}${id === session.scene.base ? ' (base)' : ''}` : '');
 const names = computed(() => ({ own: nameOf(frame.value?.id), other: nameOf(other.value?.id) }));
@@ -68,7 +70,7 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
           <div v-if="isPicking" class="absolute inset-0 cursor-crosshair" data-testid="pick-grey" @click="onPick" />
         </div>
       </div>
-      <DevelopPanel :frame="frame" :developing="developing" :picks-grey="isPicking" @pick-grey="isPicking = !isPicking" @taken="asTaken = $event" />
+      <DevelopPanel :frame="frame" :developing="developing" :picks-grey="isPicking" :match="match" :other="names.other" @pick-grey="isPicking = !isPicking" @taken="asTaken = $event" />
     </div>
     <DevelopStrip
       :chosen="frame.id" :order="order" @update:chosen="chosen = $event"

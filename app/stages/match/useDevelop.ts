@@ -23,16 +23,26 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
   const dispatch = (frames: readonly Frame[], change: Change, of?: string) =>
     session.dispatch(developFrames({ frameIds: frames.map(({ id }) => id), change: plain(change) }), of);
 
-  function preview(name: AdjustmentName, change: object, of = frame.value): void {
-    if (!of || session.readOnly) return;
+  /** Shows a frame with other settings, whole ones, until they are taken or given up. */
+  function show(of: Frame, change: Change): void {
+    if (session.readOnly) return;
     drag ||= crypto.randomUUID();
-    dispatch([of], { [name]: { ...ADJUSTMENTS[name].rest, ...of.develop[name], ...change } } as Change, drag);
+    dispatch([of], change, drag);
+  }
+
+  /** Takes what is shown, as one step. */
+  function end(): void {
+    drag = '';
+    session.closeDrag();
+  }
+
+  function preview(name: AdjustmentName, change: object, of = frame.value): void {
+    if (of) show(of, { [name]: { ...ADJUSTMENTS[name].rest, ...of.develop[name], ...change } } as Change);
   }
 
   function commit(name: AdjustmentName, change: object, of = frame.value): void {
     preview(name, change, of);
-    drag = '';
-    session.closeDrag();
+    end();
   }
 
   /** Gives up what is being dragged. */
@@ -51,7 +61,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
   }
 
-  return { settingsOf, curves, preview, commit, cancel, copy, reset };
+  return { settingsOf, curves, show, end, preview, commit, cancel, copy, reset };
 }
 
 export type Developing = ReturnType<typeof useDevelop>;

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** How far the frame lies from the one below it, in words, and bringing it closer. */
+import { computed } from 'vue';
+import type { PairDistance } from '#core/checks/pairDistance.ts';
+import RuleSlider from '../../ui/RuleSlider.vue';
+import type { PairMatch } from './usePairMatch.ts';
+
+const props = defineProps<{ match: PairMatch; other: string; mayChange: boolean }>();
+const { distance, state, share, isShown } = props.match;
+
+function say({ stops, kelvin, along }: PairDistance): string {
+  const light = Math.abs(stops) < 0.05 ? 'As bright' : `${Math.abs(stops).toFixed(1)} stops ${stops > 0 ? 'brighter' : 'darker'}`;
+  const warmth = Math.abs(kelvin) < 30 ? 'as warm' : `${Math.round(Math.abs(kelvin) / 10) * 10} K ${kelvin > 0 ? 'warmer' : 'cooler'}`;
+  return `${light}, ${warmth} ${along === 'seam' ? 'along the seam' : 'where both hold the strongest edges'}.`;
+}
+const said = computed(() => distance.value && say(distance.value));
+function change(value: number): void {
+  share.value = value;
+  if (isShown.value) props.match.show();
+}
+</script>
+
+<template>
+  <section class="flex flex-col gap-1.5" aria-label="Match these two">
+    <div class="flex items-center justify-between gap-2">
+      <h3 class="caption truncate">Against {{ other }}</h3>
+      <button type="button" class="btn h-7 shrink-0 px-2" :disabled="state === 'measuring' || isShown" @click="match.measure()">{{ state === 'measuring' ? 'Measuring…' : 'Measure' }}</button>
+    </div>
+    <p v-if="state === 'nothing'" class="text-soft" role="status">Nothing to match: no tones that both frames hold, neither clipped nor in the noise. Choose a neighbour closer in exposure.</p>
+    <template v-else-if="said">
+      <p role="status" data-testid="distance">{{ said }}</p>
+      <RuleSlider slim label="Close by" unit="%" :shown="100" :value="share" :min="0" :max="1" :step="0.01" :usual="0.6" title="How much of the distance is closed; all of it looks flat" @preview="change" @commit="change" />
+      <div class="flex gap-1.5">
+        <template v-if="isShown">
+          <button type="button" class="btn btn-main h-7 px-2" @click="match.take()">Take it</button>
+          <button type="button" class="btn h-7 px-2" @click="match.giveUp()">Leave it</button>
+        </template>
+        <button v-else type="button" class="btn h-7 px-2" :disabled="!mayChange" @click="match.show()">Show it closer</button>
+      </div>
+    </template>
+  </section>
+</template>

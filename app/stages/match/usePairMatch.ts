@@ -1,0 +1,89 @@
+import { computed, onBeforeUnmount, type Ref, ref, shallowRef, watch } from 'vue';
+import { type PairDistance, pairDistance } from '#core/checks/pairDistance.ts';
+import { sketchLevel } from '#core/checks/sketch.ts';
+import { bringCloser } from '#core/develop/bringCloser.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import { frameOfLayer } from '#core/scene/item.ts';
+import { sceneSize } from '#core/scene/scene.ts';
+import { layersOf } from '#core/scene/tree.ts';
+import { canvasSpaceOf } from '../../drawing/canvasSpace.ts';
+import { drawnView } from '../../drawing/drawnView.ts';
+import { useEngine } from '../../stores/engine.ts';
+import { useSession } from '../../stores/session.ts';
+import type { Developing } from './useDevelop.ts';
+
+/** A full match looks flat: so much of a distance is closed unless another share is asked for (common practice, no source). */
+const USUAL_SHARE = 0.6;
+
+/** Measures how far the frame at hand lies from the one below it, and brings it closer. */
+export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | undefined>, developing: Developing) {
+  const session = useSession();
+  const engines = useEngine();
+  const distance = shallowRef<PairDistance>();
+  const state = ref<'idle' | 'measuring' | 'nothing'>('idle');
+  const share = ref(USUAL_SHARE);
+  /** The frame as it was before it is shown closer. */
+  const before = shallowRef<Frame>();
+  const isShown = computed(() => before.value !== undefined);
+  let asked = 0;
+
+  async function measured(own: Frame, from: Frame): Promise<PairDistance | undefined> {
+    const { engine } = await engines.start();
+    const size = sceneSize(session.scene);
+    if (!size) return undefined;
+    const level = sketchLevel(size);
+    const layer = layersOf(session.scene).find((each) => frameOfLayer(each) === own.id);
+    const draw = (show: Parameters<typeof drawnView>[1]['show']) => drawnView(engine, { show }, size, level);
+    // One after the other: a newer request of the lane would drop the older.
+    const now = await draw({ what: 'frame', at: own.id });
+    const taken = await draw({ what: 'frame', at: own.id, taken: true });
+    const below = await draw({ what: 'frame', at: from.id });
+    const mask = layer && (await draw({ what: 'effect', at: layer.id }));
+    if (!now || !taken || !below) return undefined;
+    const shown = mask && Float32Array.from({ length: mask.width * mask.height }, (_, i) => mask.rgba[4 * i] / 255);
+    return pairDistance(now, taken, below, shown, canvasSpaceOf(session.scene.workingSpace));
+  }
+
+  async function measure(): Promise<void> {
+    const [own, from] = [frame.value, other.value];
+    if (!own || !from) return;
+    const turn = ++asked;
+    state.value = 'measuring';
+    const found = await measured(own, from);
+    if (turn !== asked) return;
+    distance.value = found;
+    state.value = found ? 'idle' : 'nothing';
+  }
+
+  /** Shows the frame closer, by the share that is set; it is not taken yet. */
+  function show(): void {
+    const own = before.value ?? frame.value;
+    if (!own || !distance.value || session.readOnly) return;
+    before.value = own;
+    developing.show(own, { ...bringCloser(own.develop, distance.value, share.value, session.scene.workingSpace) });
+  }
+
+  function take(): void {
+    before.value = undefined;
+    developing.end();
+    void measure();
+  }
+
+  function giveUp(): void {
+    if (!before.value) return;
+    before.value = undefined;
+    developing.cancel();
+  }
+
+  watch([() => frame.value?.id, () => other.value?.id], () => {
+    giveUp();
+    asked++;
+    distance.value = undefined;
+    state.value = 'idle';
+  });
+  onBeforeUnmount(giveUp);
+
+  return { distance, state, share, isShown, measure, show, take, giveUp };
+}
+
+export type PairMatch = ReturnType<typeof usePairMatch>;

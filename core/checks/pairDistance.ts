@@ -1,0 +1,87 @@
+import { decodeSrgb } from '../color/srgb.ts';
+import { WORKING_WHITE, whiteOfGrey } from '../color/whitePoint.ts';
+import type { OutputSpace } from '../color/workingSpace.ts';
+import { COMPARED } from './limits.ts';
+import { brightest, type Sketch } from './sketch.ts';
+
+/** How far two pictures lie apart where they meet. */
+export interface PairDistance {
+  /** Stops by which the first is brighter. */
+  stops: number;
+  /** Kelvins by which it is warmer: a grey of the second, white for its space, looks as if seen under a light of so much less. */
+  kelvin: number;
+  /** Linear light of the first where the second has white, the brightness taken out. */
+  cast: readonly [number, number, number];
+  /** Where was looked: along the border of a mask, or along the strongest edges that both hold. */
+  along: 'seam' | 'edges';
+  /** Places that were compared, as a share of the picture. */
+  share: number;
+}
+
+/** A seam is where a mask lets between these shares through (common practice, no source). */
+const SEAM = { from: 0.05, to: 0.95 } as const;
+/** So many places of a seam are enough to go by. */
+const LEAST_SEAM = 60;
+const LEAST_PLACES = 30;
+/** The strongest edges: this share of the places that both hold. */
+const STRONGEST = 0.1;
+
+const LIGHT = Float64Array.from({ length: 256 }, (_, level) => decodeSrgb(level / 255));
+
+/** Measures how far two pictures lie apart, by medians of ratios of light, so that what moved does not count.
+ * @param taken - The first as it was taken: what is clipped there is, however it is developed.
+ * @param mask - What of the first shows, 0..1 for each place; undefined before there is a mask.
+ * @param space - That the pictures are drawn in.
+ * @returns Undefined when both hold next to nothing in common. */
+export function pairDistance(
+  own: Sketch,
+  taken: Sketch,
+  other: Sketch,
+  mask: ArrayLike<number> | undefined,
+  space: OutputSpace,
+): PairDistance | undefined {
+  const pixels = own.width * own.height;
+  const held: number[] = [];
+  for (let at = 0; at < pixels; at++) if ([own, taken, other].every((each) => holds(each, at))) held.push(at);
+  const seam = mask ? held.filter((at) => mask[at] > SEAM.from && mask[at] < SEAM.to) : [];
+  const isSeam = seam.length >= LEAST_SEAM;
+  const places = isSeam ? seam : strongestEdges(own, other, held);
+  if (places.length < LEAST_PLACES) return undefined;
+  const [r, g, b] = [0, 1, 2].map((channel) =>
+    median(places.map((at) => Math.log2(LIGHT[own.rgba[4 * at + channel]] / LIGHT[other.rgba[4 * at + channel]]))),
+  );
+  const cast = [2 ** (r - g), 1, 2 ** (b - g)] as const;
+  return {
+    stops: g,
+    kelvin: WORKING_WHITE.kelvin - whiteOfGrey(cast, space).kelvin,
+    cast,
+    along: isSeam ? 'seam' : 'edges',
+    share: places.length / pixels,
+  };
+}
+
+/** Whether a place holds tones that can be compared, in every channel. */
+function holds(sketch: Sketch, at: number): boolean {
+  const { rgba } = sketch;
+  const least = Math.min(rgba[4 * at], rgba[4 * at + 1], rgba[4 * at + 2]);
+  return least >= COMPARED.from && brightest(sketch, at) <= COMPARED.to;
+}
+
+/** Of places that both hold, those where the weaker of both slopes is the strongest, in stops. */
+function strongestEdges(own: Sketch, other: Sketch, held: readonly number[]): number[] {
+  const stopsAt = ({ rgba }: Sketch, at: number) => Math.log2(LIGHT[Math.max(1, rgba[4 * at + 1] ?? 1)]);
+  const slope = (sketch: Sketch, at: number) =>
+    Math.abs(stopsAt(sketch, at + 1) - stopsAt(sketch, at)) +
+    Math.abs(stopsAt(sketch, at + sketch.width) - stopsAt(sketch, at));
+  const strength = (at: number) => Math.min(slope(own, at), slope(other, at));
+  return held
+    .map((at) => ({ at, strength: strength(at) }))
+    .sort((a, b) => b.strength - a.strength)
+    .slice(0, Math.max(LEAST_PLACES, Math.round(STRONGEST * held.length)))
+    .map(({ at }) => at);
+}
+
+function median(values: number[]): number {
+  values.sort((a, b) => a - b);
+  return (values[(values.length - 1) >> 1] + values[values.length >> 1]) / 2;
+}
