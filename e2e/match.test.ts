@@ -1,5 +1,10 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { goToBlend, onPicture, openDemo, probeAt, settle, stroke, visitOnce } from './harness.ts';
+import { downloaded, goToBlend, onPicture, openDemo, probeAt, settle, stroke, visitOnce } from './harness.ts';
 
 const visit = visitOnce(async (page) => {
   await openDemo(page);
@@ -145,6 +150,51 @@ describe('developing frames under a finished mask', () => {
     await type('amount', 6);
     await fact('1 developed');
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('changes the hues of a colour that is clicked, and no others', async () => {
+    const { page } = visit;
+    await exposeOf(4).click();
+    await page.getByRole('button', { name: 'Pick a hue' }).click();
+    await page.mouse.click(...(await onPicture(page, 0.15, 0.12)));
+    const range = page.getByRole('region', { name: 'Hues 1' });
+    await range.waitFor();
+    const hue = Number(await range.getByLabel('Hue, typed', { exact: true }).inputValue());
+    // The sky of an evening is blue to violet.
+    expect(hue).toBeGreaterThan(220);
+    expect(hue).toBeLessThan(330);
+    await range.getByLabel('Turn, typed').fill('20');
+    await range.getByLabel('Turn, typed').press('Enter');
+    await page.getByRole('button', { name: 'Remove hues 1' }).click();
+    await range.waitFor({ state: 'hidden' });
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('exports developed frames as the command line renders them, bit for bit', async () => {
+    const { page } = visit;
+    for (const [n, settings] of [
+      [2, { Exposure: 1.3, 'Taken at': 5200, Saturation: 30 }],
+      [3, { Exposure: -0.7, Slope: 1.2, 'To grey': 20, amount: 5 }],
+    ] as const) {
+      await exposeOf(n).click();
+      for (const [label, value] of Object.entries(settings)) await type(label, value);
+    }
+    await fact('2 developed');
+    await toStage('Export');
+    await page.getByRole('radio', { name: '16-bit PNG' }).click();
+    const shown = await downloaded(page, () => page.getByRole('button', { name: /^Export .*\.png/ }).click());
+    const saved = await downloaded(page, () => page.getByRole('button', { name: 'Save Tarn.lusket' }).click());
+    const folder = mkdtempSync(join(tmpdir(), 'lusket-match-'));
+    const [picture, scene, own] = ['shown.png', 'match.lusket', 'own.png'].map((name) => join(folder, name));
+    await shown.saveAs(picture);
+    await saved.saveAs(scene);
+    execFileSync(process.execPath, ['cli/lusket.mjs', 'render', scene, '--out', own]);
+    const [a, b] = await Promise.all([picture, own].map((path) => sharp(path).raw({ depth: 'ushort' }).toBuffer()));
+    expect(a.equals(b)).toBe(true);
+    await toStage('Match');
+    for (let i = 0; i < 7; i++) await page.keyboard.press('Control+z');
     await fact('as taken');
   });
 

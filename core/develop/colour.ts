@@ -3,6 +3,7 @@ import { CHROMA_FULL } from '../color/oklab.ts';
 import type { PointStep } from '../color/pointSteps.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
 import { hueWindow } from '../masks/rangeWindow.ts';
+import type { SettingRow } from '../refinements/settingRow.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 
 const Share = z.number().min(-1).max(1);
@@ -23,6 +24,16 @@ type HueRange = z.infer<typeof HueRange>;
 const HUELESS = 0.04;
 /** Hues are tabled by half degrees. */
 const HUES = 720;
+
+/** Numbers of a range of hues. */
+export const HUE_ROWS: readonly SettingRow[] = [
+  { path: ['centre'], min: 0, max: 360, step: 1, unit: 'degrees', usual: 60 },
+  { path: ['width'], min: 0, max: 180, step: 1, unit: 'degrees', usual: 15 },
+  { path: ['shoulder'], min: 0, max: 180, step: 1, unit: 'degrees', usual: 25 },
+  { path: ['turn'], min: -60, max: 60, step: 0.5, unit: 'degrees', usual: 0 },
+  { path: ['saturation'], min: -1, max: 1, step: 0.01, unit: 'share', usual: 0 },
+  { path: ['lightness'], min: -1, max: 1, step: 0.01, unit: 'share', usual: 0 },
+];
 
 /** Saturation of all colours, less of those that are vivid already, and hue, saturation and lightness of ranges of hues. */
 export const colour = defineAdjustment({

@@ -15,6 +15,7 @@ import {
   type Develop,
   faultOf,
   isAtRest,
+  stepsBefore,
   stepsOf,
 } from './list.ts';
 
@@ -53,6 +54,16 @@ describe('adjustments', () => {
           expect(Math.abs(Math.max(0, rgb[channel]) - Math.max(0, plain[channel]))).toBeLessThan(share);
       }
     }
+  });
+
+  it('before one of them are those of light before those of colour', () => {
+    const develop = randomDevelop('before');
+    const all = { ...develop, exposure: { stops: 1 }, colour: { ...rest('colour'), saturation: 0.5 } };
+    const { exposure, whiteBalance, contrast, levels, curve } = all;
+    const light = JSON.parse(JSON.stringify({ whiteBalance, exposure, contrast, levels, curve })) as Develop;
+    const kinds = (steps: ReturnType<typeof stepsOf>) => steps.map(({ step }) => step);
+    expect(kinds(stepsBefore('colour', all, 'srgb'))).toEqual(kinds(stepsOf(light, 'srgb')));
+    expect(stepsBefore('whiteBalance', all, 'srgb')).toEqual([]);
   });
 
   it('that are unknown, or out of their range, are named', () => {

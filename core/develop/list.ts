@@ -38,10 +38,15 @@ export const isAtRest = (name: AdjustmentName, settings: unknown): boolean =>
 
 /** What settings do to each pixel, in order; none when all are at rest.
  * @param develop - That nothing is wrong with. */
-export function stepsOf(develop: Develop, space: WorkingSpace): PointStep[] {
-  return ADJUSTMENT_NAMES.flatMap((name) => {
-    const settings = develop[name];
-    const kind = ADJUSTMENTS[name] as unknown as AdjustmentKind;
-    return settings === undefined || isAtRest(name, settings) ? [] : kind.steps(settings as never, space);
-  });
+export const stepsOf = (develop: Develop, space: WorkingSpace): PointStep[] =>
+  ADJUSTMENT_NAMES.flatMap((name) => stepsFrom(name, develop, space));
+
+/** The same of the adjustments that come before one. */
+export const stepsBefore = (name: AdjustmentName, develop: Develop, space: WorkingSpace): PointStep[] =>
+  ADJUSTMENT_NAMES.slice(0, ADJUSTMENT_NAMES.indexOf(name)).flatMap((each) => stepsFrom(each, develop, space));
+
+function stepsFrom(name: AdjustmentName, develop: Develop, space: WorkingSpace): readonly PointStep[] {
+  const settings = develop[name];
+  const kind = ADJUSTMENTS[name] as unknown as AdjustmentKind;
+  return settings === undefined || isAtRest(name, settings) ? [] : kind.steps(settings as never, space);
 }

@@ -10,12 +10,14 @@ import SettingRows from '../../ui/SettingRows.vue';
 import { GROUPS } from './adjustmentWords.ts';
 import CopySettings from './CopySettings.vue';
 import CurveEditor from './CurveEditor.vue';
+import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
 import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
+import type { Pick } from './useSpotPick.ts';
 
-const props = defineProps<{ frame: Frame; developing: Developing; picksGrey: boolean; match: PairMatch; other: string }>();
-const emit = defineEmits<{ pickGrey: []; taken: [isHeld: boolean] }>();
+const props = defineProps<{ frame: Frame; developing: Developing; wants: Pick | undefined; match: PairMatch; other: string }>();
+const emit = defineEmits<{ pick: [what: Pick]; taken: [isHeld: boolean] }>();
 const session = useSession();
 
 const label = computed(() => frameLabel(session.scene, props.frame.id));
@@ -27,7 +29,7 @@ const everything = GROUPS.flatMap(namesOf);
 </script>
 
 <template>
-  <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" :aria-label="`Settings of ${label}`" data-skip="Settings" tabindex="-1">
+  <aside class="flex w-80 shrink-0 flex-col gap-4 overflow-y-auto bg-panel px-4 py-3" :aria-label="`Settings of ${label}`" data-skip="Settings" tabindex="-1" @keydown.esc="match.isShown.value ? match.giveUp() : developing.cancel()">
     <section class="flex flex-col gap-1.5">
       <h2 class="text-[15px] font-semibold">{{ label }}<span v-if="frame.id === session.scene.base" class="font-normal text-soft"> · base</span></h2>
       <div class="flex flex-wrap gap-1.5">
@@ -53,8 +55,12 @@ const everything = GROUPS.flatMap(namesOf);
             <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
             <SettingRows v-else :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
           </template>
+          <HueRanges
+            v-if="group.name === 'Colour'" :ranges="developing.colours.value.ranges" :is-picking="wants === 'hue'" @pick="emit('pick', 'hue')"
+            @preview="developing.preview('colour', { ranges: $event })" @commit="developing.commit('colour', { ranges: $event })"
+          />
           <div v-if="group.name === 'White balance'" class="flex flex-wrap gap-1.5">
-            <button type="button" class="btn h-7 px-2" :aria-pressed="picksGrey" title="Click a spot of the picture that should be grey" @click="emit('pickGrey')">{{ picksGrey ? 'Click what is grey' : 'Pick a grey' }}</button>
+            <button type="button" class="btn h-7 px-2" :aria-pressed="wants === 'grey'" title="Click a spot of the picture that should be grey" @click="emit('pick', 'grey')">{{ wants === 'grey' ? 'Click what is grey' : 'Pick a grey' }}</button>
             <button type="button" class="btn h-7 px-2" :disabled="others.length === 0" title="Every frame gets the white balance of this one" @click="developing.copy(['whiteBalance'], others)">Same on all frames</button>
           </div>
         </div>

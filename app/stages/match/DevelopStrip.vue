@@ -9,7 +9,7 @@ import { sayEv } from '../../wording.ts';
 
 const props = defineProps<{ order: readonly FrameId[] }>();
 const chosen = defineModel<FrameId | undefined>('chosen');
-const emit = defineEmits<{ preview: [frame: Frame, stops: number]; commit: [frame: Frame, stops: number] }>();
+const emit = defineEmits<{ preview: [frame: Frame, stops: number]; commit: [frame: Frame, stops: number]; cancel: [] }>();
 const session = useSession();
 
 const STEP = 0.05;
@@ -54,8 +54,17 @@ function onMove(event: PointerEvent, frame: Frame): void {
 function onUp(event: PointerEvent, frame: Frame): void {
   const stops = draggedTo(event);
   if (stops !== undefined && stops !== from?.stops) emit('commit', frame, stops);
+  letGo();
+}
+function letGo(): void {
   from = undefined;
   held.value = undefined;
+}
+/** Gives a drag up. */
+function giveUp(): void {
+  if (!from) return;
+  letGo();
+  emit('cancel');
 }
 function step(frame: Frame, by: number): void {
   chosen.value = frame.id;
@@ -75,7 +84,7 @@ function step(frame: Frame, by: number): void {
             type="button" class="absolute h-5 -translate-x-1/2 cursor-ew-resize touch-none whitespace-nowrap rounded px-1.5 text-[11px] leading-5" role="slider" :aria-valuemin="-MOST" :aria-valuemax="MOST" :aria-valuenow="stopsOf(frame)"
             :class="frame.id === chosen ? 'bg-verdigris font-semibold text-on-verdigris' : 'bg-raised text-ink hover:shadow-[inset_0_0_0_1px_var(--ink-soft)]'" :style="{ left: `${at(developed)}%`, top: `${i * ROW}px` }"
             :aria-label="`Exposure of ${label}`" :aria-valuetext="`${sayEv(stopsOf(frame))} stops`" :title="`${label}: drag to expose it differently`" :data-testid="`expose-${frame.file.name}`"
-            @pointerdown="onDown($event, frame)" @pointermove="onMove($event, frame)" @pointerup="onUp($event, frame)" @keydown.left.prevent="step(frame, -STEP)" @keydown.right.prevent="step(frame, STEP)"
+            @pointerdown="onDown($event, frame)" @pointermove="onMove($event, frame)" @pointerup="onUp($event, frame)" @pointercancel="giveUp" @keydown.esc="giveUp" @click="chosen = frame.id" @keydown.left.prevent="step(frame, -STEP)" @keydown.right.prevent="step(frame, STEP)"
           >
             {{ label }}<template v-if="isBase"> · base</template><template v-if="developed !== taken"> · {{ sayEv(developed - taken) }}</template>
           </button>

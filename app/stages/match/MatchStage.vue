@@ -17,8 +17,8 @@ import DevelopPanel from './DevelopPanel.vue';
 import DevelopStrip from './DevelopStrip.vue';
 import MatchLine from './MatchLine.vue';
 import { useDevelop } from './useDevelop.ts';
-import { useGreyPick } from './useGreyPick.ts';
 import { usePairMatch } from './usePairMatch.ts';
+import { useSpotPick } from './useSpotPick.ts';
 import { useMatchView } from './useMatchView.ts';
 
 const session = useSession();
@@ -31,8 +31,8 @@ const { zoomTo, fit } = useLoupe(() => size.value);
 const chosen = ref<FrameId>();
 const { look, divider, asTaken, order, frame, other, own, neighbour, view } = useMatchView(chosen);
 const developing = useDevelop(frame);
-const grey = useGreyPick(frame, developing);
-const { isPicking } = grey;
+const spot = useSpotPick(frame, developing);
+const { wants } = spot;
 const match = usePairMatch(frame, other, developing);
 
 const nameOf = (id: FrameId | undefined) => (id ? `${frameLabel(session.scene, id)}${id === session.scene.base ? ' (base)' : ''}` : '');
@@ -43,7 +43,7 @@ function onPick(event: MouseEvent): void {
   if (!canvas.value || !size.value) return;
   const { left, top } = (event.currentTarget as HTMLElement).getBoundingClientRect();
   const { density, transform } = canvas.value;
-  void grey.pick(toScene(transform, { x: (event.clientX - left) * density, y: (event.clientY - top) * density }), size.value);
+  void spot.pick(toScene(transform, { x: (event.clientX - left) * density, y: (event.clientY - top) * density }), size.value);
 }
 
 useShortcuts({ full: () => canvas.value?.toggleFull() });
@@ -55,7 +55,7 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
   <div v-else class="flex h-full flex-col">
     <MatchLine v-model:look="look" :scale="canvas?.scale ?? 1" :names="names" @zoom="zoomTo" @fit="fit" />
     <div class="flex min-h-0 flex-1">
-      <div ref="picture" class="flex min-w-0 flex-1 gap-1" @keydown.esc="isPicking = false">
+      <div ref="picture" class="flex min-w-0 flex-1 gap-1" @keydown.esc="wants = undefined">
         <div v-if="hasTwo" class="relative min-w-0 flex-1">
           <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="neighbour" :lane="Lane.Loupe" />
         </div>
@@ -67,14 +67,14 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
             </div>
             <DividerBar v-model="divider" />
           </template>
-          <div v-if="isPicking" class="absolute inset-0 cursor-crosshair" data-testid="pick-grey" @click="onPick" />
+          <div v-if="wants" class="absolute inset-0 cursor-crosshair" data-testid="pick-spot" @click="onPick" />
         </div>
       </div>
-      <DevelopPanel :frame="frame" :developing="developing" :picks-grey="isPicking" :match="match" :other="names.other" @pick-grey="isPicking = !isPicking" @taken="asTaken = $event" />
+      <DevelopPanel :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" />
     </div>
     <DevelopStrip
       :chosen="frame.id" :order="order" @update:chosen="chosen = $event"
-      @preview="(of, stops) => developing.preview('exposure', { stops }, of)" @commit="(of, stops) => developing.commit('exposure', { stops }, of)"
+      @preview="(of, stops) => developing.preview('exposure', { stops }, of)" @commit="(of, stops) => developing.commit('exposure', { stops }, of)" @cancel="developing.cancel()"
     />
   </div>
 </template>

@@ -18,6 +18,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     ...frame.value?.develop[name],
   }));
 
+  const colours = computed(() => settingsOf.value('colour') as (typeof ADJUSTMENTS)['colour']['rest']);
   const curves = computed(() => settingsOf.value('curve') as (typeof ADJUSTMENTS)['curve']['rest']);
 
   const dispatch = (frames: readonly Frame[], change: Change, of?: string) =>
@@ -61,7 +62,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
   }
 
-  return { settingsOf, curves, show, end, preview, commit, cancel, copy, reset };
+  return { settingsOf, curves, colours, show, end, preview, commit, cancel, copy, reset };
 }
 
 export type Developing = ReturnType<typeof useDevelop>;

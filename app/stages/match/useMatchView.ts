@@ -29,7 +29,7 @@ export function useMatchView(chosen: Ref<FrameId | undefined>) {
   const frame = computed(
     () =>
       session.scene.frames.find(({ id }) => id === chosen.value) ??
-      session.scene.frames.find(({ id }) => id === order.value[1] || id === order.value[0]),
+      session.scene.frames.find(({ id }) => id === (order.value[1] ?? order.value[0])),
   );
   /** Of the base, the one above it. */
   const other = computed(() => {

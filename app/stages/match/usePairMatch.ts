@@ -81,6 +81,10 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     distance.value = undefined;
     state.value = 'idle';
   });
+  // Undo takes back what is shown as well.
+  watch(frame, (now) => {
+    if (before.value && now?.develop === before.value.develop) before.value = undefined;
+  });
   onBeforeUnmount(giveUp);
 
   return { distance, state, share, isShown, measure, show, take, giveUp };
