@@ -201,6 +201,8 @@ describe('developing frames under a finished mask', () => {
   it('tells when the spot has no colour, and changes nothing', async () => {
     const { page } = visit;
     await exposeOf(5).click();
+    await page.getByRole('radio', { name: 'Blend' }).click();
+    await settle(page);
     await page.getByRole('button', { name: 'Pick a grey' }).click();
     // In the brightest frame the sky beside the sun is clipped.
     await page.mouse.click(...(await onPicture(page, 0.75, 0.3)));
