@@ -10,7 +10,7 @@ const emit = defineEmits<{ help: [] }>();
 const session = useSession();
 const room = useRoom();
 
-const shown = computed(() => layersOf(session.scene).filter(showsSomething).length);
+const shown = computed(() => layersOf(session.scene).filter((layer) => layer.visible && showsSomething(layer)).length);
 /** How far off the frames are that were found, at most; or how many still want looking at. */
 const alignFact = computed(() => {
   const placed = session.scene.frames.flatMap(({ id, placement }) => {
