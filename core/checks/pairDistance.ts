@@ -1,8 +1,7 @@
-import { decodeSrgb } from '../color/srgb.ts';
 import { WORKING_WHITE, whiteOfGrey } from '../color/whitePoint.ts';
 import type { OutputSpace } from '../color/workingSpace.ts';
 import { COMPARED } from './limits.ts';
-import { brightest, type Sketch } from './sketch.ts';
+import { brightest, LINEAR, type Sketch } from './sketch.ts';
 
 /** How far two pictures lie apart where they meet. */
 export interface PairDistance {
@@ -26,8 +25,6 @@ const LEAST_PLACES = 30;
 /** The strongest edges: this share of the places that both hold. */
 const STRONGEST = 0.1;
 
-const LIGHT = Float64Array.from({ length: 256 }, (_, level) => decodeSrgb(level / 255));
-
 /** Measures how far two pictures lie apart, by medians of ratios of light, so that what moved does not count.
  * @param taken - The first as it was taken: what is clipped there is, however it is developed.
  * @param mask - What of the first shows, 0..1 for each place; undefined before there is a mask.
@@ -48,7 +45,7 @@ export function pairDistance(
   const places = isSeam ? seam : strongestEdges(own, other, held);
   if (places.length < LEAST_PLACES) return undefined;
   const [r, g, b] = [0, 1, 2].map((channel) =>
-    median(places.map((at) => Math.log2(LIGHT[own.rgba[4 * at + channel]] / LIGHT[other.rgba[4 * at + channel]]))),
+    median(places.map((at) => Math.log2(LINEAR[own.rgba[4 * at + channel]] / LINEAR[other.rgba[4 * at + channel]]))),
   );
   const cast = [2 ** (r - g), 1, 2 ** (b - g)] as const;
   return {
@@ -69,7 +66,7 @@ function holds(sketch: Sketch, at: number): boolean {
 
 /** Of places that both hold, those where the weaker of both slopes is the strongest, in stops. */
 function strongestEdges(own: Sketch, other: Sketch, held: readonly number[]): number[] {
-  const stopsAt = ({ rgba }: Sketch, at: number) => Math.log2(LIGHT[Math.max(1, rgba[4 * at + 1] ?? 1)]);
+  const stopsAt = ({ rgba }: Sketch, at: number) => Math.log2(LINEAR[Math.max(1, rgba[4 * at + 1] ?? 1)]);
   const slope = (sketch: Sketch, at: number) =>
     Math.abs(stopsAt(sketch, at + 1) - stopsAt(sketch, at)) +
     Math.abs(stopsAt(sketch, at + sketch.width) - stopsAt(sketch, at));

@@ -18,7 +18,7 @@ export const sketchLevel = (size: Size): number =>
   levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
 
 /** Linear light of the 256 levels of sRGB. */
-const LINEAR = Float64Array.from({ length: 256 }, (_, level) => decodeSrgb(level / 255));
+export const LINEAR = Float64Array.from({ length: 256 }, (_, level) => decodeSrgb(level / 255));
 
 /** The brightest channel of a pixel, 0..255. */
 export function brightest({ rgba }: Sketch, pixel: number): number {

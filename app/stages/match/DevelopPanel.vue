@@ -14,10 +14,10 @@ import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
 import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
-import type { Pick } from './useSpotPick.ts';
+import type { SpotUse } from './useSpotPick.ts';
 
-const props = defineProps<{ frame: Frame; developing: Developing; wants: Pick | undefined; match: PairMatch; other: string }>();
-const emit = defineEmits<{ pick: [what: Pick]; taken: [isHeld: boolean] }>();
+const props = defineProps<{ frame: Frame; developing: Developing; wants: SpotUse | undefined; match: PairMatch; other: string }>();
+const emit = defineEmits<{ pick: [what: SpotUse]; taken: [isHeld: boolean] }>();
 const session = useSession();
 
 const label = computed(() => frameLabel(session.scene, props.frame.id));

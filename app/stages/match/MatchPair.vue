@@ -27,6 +27,7 @@ function change(value: number): void {
       <button type="button" class="btn h-7 shrink-0 px-2" :disabled="state === 'measuring' || isShown" @click="match.measure()">{{ state === 'measuring' ? 'Measuring…' : 'Measure' }}</button>
     </div>
     <p v-if="state === 'nothing'" class="text-soft" role="status">Nothing to match: no tones that both frames hold, neither clipped nor in the noise. Choose a neighbour closer in exposure.</p>
+    <p v-else-if="state === 'unread'" class="text-soft" role="status">Not to be measured at the moment: frames are still being read. Measure again when they are there.</p>
     <template v-else-if="said">
       <p role="status" data-testid="distance">{{ said }}</p>
       <RuleSlider slim label="Close by" unit="%" :shown="100" :value="share" :min="0" :max="1" :step="0.01" :usual="0.6" title="How much of the distance is closed; all of it looks flat" @preview="change" @commit="change" />

@@ -20,17 +20,18 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
   const session = useSession();
   const engines = useEngine();
   const distance = shallowRef<PairDistance>();
-  const state = ref<'idle' | 'measuring' | 'nothing'>('idle');
+  const state = ref<'idle' | 'measuring' | 'nothing' | 'unread'>('idle');
   const share = ref(USUAL_SHARE);
   /** The frame as it was before it is shown closer. */
   const before = shallowRef<Frame>();
   const isShown = computed(() => before.value !== undefined);
   let asked = 0;
 
-  async function measured(own: Frame, from: Frame): Promise<PairDistance | undefined> {
+  /** @returns Null while pictures are not to be had: frames are being read. */
+  async function measured(own: Frame, from: Frame): Promise<PairDistance | undefined | null> {
     const { engine } = await engines.start();
     const size = sceneSize(session.scene);
-    if (!size) return undefined;
+    if (!size) return null;
     const level = sketchLevel(size);
     const layer = layersOf(session.scene).find((each) => frameOfLayer(each) === own.id);
     const draw = (show: Parameters<typeof drawnView>[1]['show']) => drawnView(engine, { show }, size, level);
@@ -38,8 +39,8 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     const now = await draw({ what: 'frame', at: own.id });
     const taken = await draw({ what: 'frame', at: own.id, taken: true });
     const below = await draw({ what: 'frame', at: from.id });
-    const mask = layer && (await draw({ what: 'effect', at: layer.id }));
-    if (!now || !taken || !below) return undefined;
+    const mask = layer && ((await draw({ what: 'effect', at: layer.id })) ?? null);
+    if (!now || !taken || !below || mask === null) return null;
     const shown = mask && Float32Array.from({ length: mask.width * mask.height }, (_, i) => mask.rgba[4 * i] / 255);
     return pairDistance(now, taken, below, shown, canvasSpaceOf(session.scene.workingSpace));
   }
@@ -49,10 +50,10 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     if (!own || !from) return;
     const turn = ++asked;
     state.value = 'measuring';
-    const found = await measured(own, from);
+    const found = await measured(own, from).catch(() => null);
     if (turn !== asked) return;
-    distance.value = found;
-    state.value = found ? 'idle' : 'nothing';
+    distance.value = found ?? undefined;
+    state.value = found ? 'idle' : found === null ? 'unread' : 'nothing';
   }
 
   /** Shows the frame closer, by the share that is set; it is not taken yet. */

@@ -22,7 +22,7 @@ const REACH = 2;
 const LEAST = 13;
 
 /** What a spot of the picture is clicked for: to become grey, or to tell a hue that is changed. */
-export type Pick = 'grey' | 'hue';
+export type SpotUse = 'grey' | 'hue';
 
 /** Reads a spot of the picture for an adjustment of the frame at hand. */
 export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developing) {
@@ -30,7 +30,7 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
   const engines = useEngine();
   const notices = useNotices();
   /** What the next click is for. */
-  const wants = ref<Pick>();
+  const wants = ref<SpotUse>();
 
   /** Light of a few pixels of the frame as it was taken; undefined where it is clipped, or too dark to have a colour. */
   async function lightAt(at: Point, size: Size, of: Frame): Promise<Rgb | undefined> {
