@@ -11,7 +11,8 @@ import { frameOfLayer, type Item, type Layer } from '#core/scene/item.ts';
 import type { Mask } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { findItem, mapLayers } from '#core/scene/tree.ts';
-import { developedPlainly } from './plainDevelop.ts';
+import { plainBase } from './plainBase.ts';
+import { developedPlainly, type PlainAround, stopsOf } from './plainDevelop.ts';
 import type { PixelSource } from './smallScene.ts';
 
 /** A second rendering of scenes, pixel by pixel in plain doubles, straight from the documented formulas (docs/ARCHITECTURE.md,
@@ -64,15 +65,27 @@ export class PlainPixel {
   /** A frame as it is placed and developed. */
   #frame(id: FrameId): Rgb {
     const develop = this.#scene.frames.find((each) => each.id === id)?.develop ?? {};
-    return this.#once(`developed ${id}`, () => developedPlainly(this.#taken(id), develop));
+    return this.#once(`developed ${id}`, () => developedPlainly(this.#taken(id), develop, this.#around(id)));
+  }
+
+  /** What lies around the pixel in a frame as it is placed. */
+  #around(id: FrameId): PlainAround {
+    const { width, height } = this.#scene.frames[0];
+    const toneAt = (x: number, y: number) =>
+      stopsOf(this.#taken(id, Math.min(width - 1, Math.max(0, x)), Math.min(height - 1, Math.max(0, y))));
+    return {
+      tone: toneAt(this.#x, this.#y),
+      baseOf: (radius) =>
+        plainBase(toneAt, this.#x, this.#y, radius === 'picture' ? Math.max(width, height) / 100 : radius),
+    };
   }
 
   /** A frame as it is placed: by whole pixels only. */
-  #taken(id: FrameId): Rgb {
+  #taken(id: FrameId, x = this.#x, y = this.#y): Rgb {
     const frame = this.#scene.frames.find((each) => each.id === id);
     const [dx, dy] = [frame?.placement?.matrix[2] ?? 0, frame?.placement?.matrix[5] ?? 0];
     const read = this.#frames.get(id) as PixelSource;
-    return read(this.#x - dx, this.#y - dy).map((value) => value / 65535) as unknown as Rgb;
+    return read(x - dx, y - dy).map((value) => value / 65535) as unknown as Rgb;
   }
 
   /** The base and what shows of the first layers; what lies beyond white is kept. */

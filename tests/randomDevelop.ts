@@ -19,7 +19,19 @@ export function randomDevelop(seed: string) {
   const all = {
     whiteBalance: { kelvin: between(4000, 9000), tint: between(-12, 12) },
     exposure: { stops: between(-1.5, 1.5) },
-    contrast: { slope: between(0.75, 1.3), middle: between(-4, -1) },
+    ends: {
+      darks: { stops: between(-1, 2), reach: between(-5, -2) },
+      brights: { stops: between(-2, 1), reach: between(-5, -2) },
+    },
+    contrast: {
+      slope: between(0.75, 1.3),
+      middle: between(-4, -1),
+      of: chance(0.5) ? ('base' as const) : ('all' as const),
+    },
+    localContrast: {
+      fine: { amount: chance(0.3) ? 0 : between(-0.5, 0.6), radius: Math.floor(between(2, 8)) },
+      broad: { amount: 0, radius: 120 },
+    },
     levels: {
       all: levels(),
       red: levels(),

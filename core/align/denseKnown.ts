@@ -5,18 +5,21 @@ import { normalize } from './placement.ts';
 /** A camera that turns and zooms neither stretches a picture nor skews it at its middle, but for the square of its angle: deviation of
  * the two, as a share. */
 const STRETCH = 3e-4;
+/** A camera that turns tilts its picture only along the way that the picture moves, by no more than so much for each half width of way:
+ * the inverse square of its focal length in half widths, here that of a very wide lens. Across it, deviation as for stretch. */
+const WIDEST = 2;
 /** Smoothing twice by 1 2 1 leaves so few independent samples: one in so many. */
 export const SHARED = 13.4;
 
-/** Adds to the equations of a step what is known of cameras: two more observations, of stretch and skew (Hartley and Zisserman 2003,
- * section 8.4: pictures from one place differ by a rotation between two calibrations).
+/** Adds to the equations of a step what is known of cameras: four more observations, of stretch and skew, and of tilt along and
+ * across the way (Hartley and Zisserman 2003, section 8.4: pictures from one place differ by a rotation between two calibrations).
  * @param a - n x n numbers, the motion's first, each of them times the gain.
  * @param toFrame - Base to frame so far, in coordinates of about -1..1. */
 export function holdToCamera(a: Float64Array, b: Float64Array, n: number, gain: number, toFrame: Matrix3): void {
   const m = normalize(toFrame);
   const [xx, xy, yx, yy] = [m[0] - m[6] * m[2], m[1] - m[7] * m[2], m[3] - m[6] * m[5], m[4] - m[7] * m[5]];
   const weight = SHARED / (gain * STRETCH) ** 2;
-  const add = (i: number, j: number, sign: number, value: number) => {
+  const hold = (i: number, j: number, sign: number, value: number) => {
     a[i * n + i] += weight;
     a[j * n + j] += weight;
     a[i * n + j] += weight * sign;
@@ -24,8 +27,17 @@ export function holdToCamera(a: Float64Array, b: Float64Array, n: number, gain: 
     b[i] += weight * gain * value;
     b[j] += weight * sign * gain * value;
   };
-  add(2, 5, -1, xx - yy);
-  add(3, 4, 1, xy + yx);
+  hold(2, 5, -1, xx - yy);
+  hold(3, 4, 1, xy + yx);
+  // The inverse of a covariance that is wide along the way (Sherman and Morrison 1950).
+  const way = [WIDEST * m[2], WIDEST * m[5]];
+  const widest = STRETCH ** 2 + way[0] ** 2 + way[1] ** 2;
+  for (const i of [0, 1])
+    for (const j of [0, 1]) {
+      const known = weight * ((i === j ? 1 : 0) - (way[i] * way[j]) / widest);
+      a[(6 + i) * n + 6 + j] += known;
+      b[6 + i] += known * gain * m[6 + j];
+    }
 }
 
 /** What a plane of light has to earn: chance would have it earn two, and things that move and their neighbours more. */

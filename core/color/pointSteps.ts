@@ -1,7 +1,9 @@
 import { invert3, type Matrix3, multiply3 } from '../raster/matrix3.ts';
+import { BaseSoFar, detailRun } from './baseSteps.ts';
 import { LogTable } from './logTable.ts';
 import { labFromLms, lmsFromLab, lmsMatrix } from './oklab.ts';
 import { decodeSrgb, encodeSrgb } from './srgb.ts';
+import type { BaseRadius, Run, Surroundings } from './surroundings.ts';
 import { toneWeights, type WorkingSpace } from './workingSpace.ts';
 
 /** Lightness and the two axes of colour of Oklab, changed in place. */
@@ -10,39 +12,60 @@ export type LabChange = (lab: Float64Array) => void;
 /** Something that is done to each pixel by itself. Light is linear, 1 being white, and may lie beyond. */
 export type PointStep =
   /** A matrix over light. */
-  | { step: 'matrix'; matrix: Matrix3 }
+  | { step: 'matrix'; matrix: Matrix3 /** By which it brightens everything. */; stops?: number }
   /** Light times what belongs to its luminance: colour stays. */
   | { step: 'gain'; gainOf: (luminance: number) => number }
   /** A curve for each channel, over encoded values. */
   | { step: 'channels'; curves: readonly [Curve, Curve, Curve] }
   /** A change of lightness and colour. */
-  | { step: 'lab'; change: LabChange };
+  | { step: 'lab'; change: LabChange }
+  /** Stops of the picture without its detail become others, in order; detail goes with them. */
+  | { step: 'base'; onto: (stops: number) => number }
+  /** Detail of a radius in scene pixels grows, by a share of itself. */
+  | { step: 'detail'; radius: number; amount: number };
 
 /** From an encoded value to another; 0..1, and beyond where light was. */
 export type Curve = (encoded: number) => number;
 
-/** What a step comes to on planes of light. */
-type Run = (red: Float32Array, green: Float32Array, blue: Float32Array) => void;
+/** Radii of the bases that steps look at, in scene pixels; `picture` for the one that is a share of the picture. */
+export function basesOf(steps: readonly PointStep[]): BaseRadius[] {
+  const radii = new Set<BaseRadius>();
+  for (const each of steps)
+    if (each.step === 'base') radii.add('picture');
+    else if (each.step === 'detail') radii.add(each.radius);
+  return [...radii];
+}
+
+const NOTHING_AROUND: Surroundings = { bases: new Map() };
 
 /** Steps in a row as one pass over planes of light, in place. Matrices that follow each other are one matrix, curves one table, and
  * changes of lightness and colour are made on one way to Oklab and back. */
-export function compileSteps(steps: readonly PointStep[], space: WorkingSpace): Run {
+export function compileSteps(
+  steps: readonly PointStep[],
+  space: WorkingSpace,
+): (red: Float32Array, green: Float32Array, blue: Float32Array, around?: Surroundings) => void {
   const runs: Run[] = [];
+  const base = new BaseSoFar();
   for (let at = 0; at < steps.length; ) {
     let end = at + 1;
     while (end < steps.length && steps[end].step === steps[at].step && steps[at].step !== 'gain') end++;
-    runs.push(runOf(steps.slice(at, end), space));
+    runs.push(runOf(steps.slice(at, end), space, base));
     at = end;
   }
-  return (red, green, blue) => {
-    for (const run of runs) run(red, green, blue);
+  return (red, green, blue, around = NOTHING_AROUND) => {
+    for (const run of runs) run(red, green, blue, around);
   };
 }
 
 /** Steps of one kind. */
-function runOf(steps: readonly PointStep[], space: WorkingSpace): Run {
+function runOf(steps: readonly PointStep[], space: WorkingSpace, base: BaseSoFar): Run {
   const [first] = steps;
+  for (const each of steps) if (each.step === 'matrix' && each.stops) base.brighten(each.stops);
   switch (first.step) {
+    case 'base':
+      return base.runOf(steps.flatMap((each) => (each.step === 'base' ? [each.onto] : [])));
+    case 'detail':
+      return detailRun(steps.flatMap((each) => (each.step === 'detail' ? [each] : [])));
     case 'matrix':
       return matrixRun(steps.flatMap((each) => (each.step === 'matrix' ? [each.matrix] : [])));
     case 'gain':
@@ -85,8 +108,8 @@ function channelsRun(all: readonly (readonly [Curve, Curve, Curve])[]): Run {
     (channel) =>
       new LogTable((light) => decodeSrgb(all.reduce((value, curves) => curves[channel](value), encodeSrgb(light)))),
   );
-  return (...planes) => {
-    for (const [channel, plane] of planes.entries()) {
+  return (red, green, blue) => {
+    for (const [channel, plane] of [red, green, blue].entries()) {
       const table = tables[channel];
       // A curve begins at black: what lies outside the space is black to it.
       for (let at = 0; at < plane.length; at++) plane[at] = table.at(Math.max(0, plane[at]));

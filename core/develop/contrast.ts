@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { stopsOfLight } from '../color/toneCodes.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 
 /** Stops below white from which on darker tones are moved as far as that one, so that black stays black. */
@@ -10,17 +11,18 @@ export const contrast = defineAdjustment({
     slope: z.number().min(0.25).max(4),
     /** Stops against white that stay where they are. */
     middle: z.number().min(-10).max(0),
+    /** Whether detail keeps its contrast, or takes part in it. */
+    of: z.enum(['base', 'all']),
   }),
-  rest: { slope: 1, middle: -2.5 },
+  rest: { slope: 1, middle: -2.5, of: 'base' },
   isAtRest: ({ slope }) => slope === 1,
   rows: [
     { path: ['slope'], min: 0.25, max: 4, step: 0.01, unit: 'times', usual: 1, geometric: true },
     { path: ['middle'], min: -10, max: 0, step: 0.05, unit: 'stops', usual: -2.5 },
   ],
-  steps: ({ slope, middle }) => [
-    {
-      step: 'gain',
-      gainOf: (light) => 2 ** ((slope - 1) * (Math.log2(Math.max(light, 2 ** DEEPEST)) - middle)),
-    },
-  ],
+  steps: ({ slope, middle, of }) => {
+    const by = (stops: number) => (slope - 1) * (Math.max(stops, DEEPEST) - middle);
+    if (of === 'base') return [{ step: 'base', onto: (stops) => stops + by(stops) }];
+    return [{ step: 'gain', gainOf: (light) => 2 ** by(stopsOfLight(light)) }];
+  },
 });

@@ -2,9 +2,9 @@ import alea from 'alea';
 import { converter } from 'culori';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { developedPlainly } from '../../tests/plainDevelop.ts';
+import { developedPlainly, stopsOf as stopsOfRgb } from '../../tests/plainDevelop.ts';
 import { randomDevelop } from '../../tests/randomDevelop.ts';
-import { compileSteps } from '../color/pointSteps.ts';
+import { basesOf, compileSteps } from '../color/pointSteps.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { chromaticityOf, WORKING_WHITE, whiteMatrix, whiteOf, whiteOfGrey } from '../color/whitePoint.ts';
 import { times3 } from '../raster/matrix3.ts';
@@ -24,7 +24,11 @@ type Rgb = [number, number, number];
 /** Encoded pixels as they are developed. */
 function developed(pixels: readonly Rgb[], develop: Develop): Rgb[] {
   const planes = [0, 1, 2].map((channel) => Float32Array.from(pixels, (rgb) => decodeSrgb(rgb[channel])));
-  compileSteps(stepsOf(develop, 'srgb'), 'srgb')(planes[0], planes[1], planes[2]);
+  // As if all around were the same.
+  const tones = Uint16Array.from(pixels, (rgb) => Math.round(((stopsOfRgb(rgb) + 12) / 16) * 65535));
+  const steps = stepsOf(develop, 'srgb');
+  const bases = new Map(basesOf(steps).map((radius) => [radius, tones] as const));
+  compileSteps(steps, 'srgb')(planes[0], planes[1], planes[2], { tones, bases });
   return pixels.map((_, i) => planes.map((plane) => (plane[i] < 0 ? 12.92 * plane[i] : encodeSrgb(plane[i]))) as Rgb);
 }
 const rest = <Name extends AdjustmentName>(name: Name): (typeof ADJUSTMENTS)[Name]['rest'] => ADJUSTMENTS[name].rest;
@@ -59,8 +63,10 @@ describe('adjustments', () => {
   it('before one of them are those of light before those of colour', () => {
     const develop = randomDevelop('before');
     const all = { ...develop, exposure: { stops: 1 }, colour: { ...rest('colour'), saturation: 0.5 } };
-    const { exposure, whiteBalance, contrast, levels, curve } = all;
-    const light = JSON.parse(JSON.stringify({ whiteBalance, exposure, contrast, levels, curve })) as Develop;
+    const { exposure, whiteBalance, ends, contrast, localContrast, levels, curve } = all;
+    const light = JSON.parse(
+      JSON.stringify({ whiteBalance, exposure, ends, contrast, localContrast, levels, curve }),
+    ) as Develop;
     const kinds = (steps: ReturnType<typeof stepsOf>) => steps.map(({ step }) => step);
     expect(kinds(stepsBefore('colour', all, 'srgb'))).toEqual(kinds(stepsOf(light, 'srgb')));
     expect(stepsBefore('whiteBalance', all, 'srgb')).toEqual([]);

@@ -9,6 +9,6 @@ export const exposure = defineAdjustment({
   rows: [{ path: ['stops'], min: -8, max: 8, step: 0.05, unit: 'stops', usual: 0 }],
   steps: ({ stops }) => {
     const gain = 2 ** stops;
-    return [{ step: 'matrix', matrix: [gain, 0, 0, 0, gain, 0, 0, 0, gain] }];
+    return [{ step: 'matrix', matrix: [gain, 0, 0, 0, gain, 0, 0, 0, gain], stops }];
   },
 });

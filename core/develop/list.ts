@@ -5,13 +5,26 @@ import { colourBalance } from './colourBalance.ts';
 import { contrast } from './contrast.ts';
 import { curve } from './curve.ts';
 import type { AdjustmentKind } from './defineAdjustment.ts';
+import { ends } from './ends.ts';
 import { exposure } from './exposure.ts';
 import { grey } from './grey.ts';
 import { levels } from './levels.ts';
+import { localContrast } from './localContrast.ts';
 import { whiteBalance } from './whiteBalance.ts';
 
 /** All adjustments, in the order in which they are done to a frame: light, then colour. */
-export const ADJUSTMENTS = { whiteBalance, exposure, contrast, levels, curve, colour, colourBalance, grey };
+export const ADJUSTMENTS = {
+  whiteBalance,
+  exposure,
+  ends,
+  contrast,
+  localContrast,
+  levels,
+  curve,
+  colour,
+  colourBalance,
+  grey,
+};
 export type AdjustmentName = keyof typeof ADJUSTMENTS;
 export const ADJUSTMENT_NAMES = Object.keys(ADJUSTMENTS) as AdjustmentName[];
 

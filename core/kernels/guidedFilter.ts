@@ -8,7 +8,7 @@ import type { SampleMaker } from './sampleMaker.ts';
  * @param out - Overwritten; may be `plane`.
  * @param spare - Scratch of the same length.
  * @param radius - Samples each way. */
-function windowMean(
+export function windowMean(
   plane: Float32Array,
   out: Float32Array,
   spare: Float32Array,

@@ -1,0 +1,40 @@
+import { windowMean } from '../kernels/guidedFilter.ts';
+
+/** What the base of tones is found from: planes of one length. */
+export interface BaseArea {
+  /** Tones, in any unit. */
+  tones: Float32Array;
+  /** Overwritten. */
+  slope: Float32Array;
+  /** Overwritten. */
+  offset: Float32Array;
+  /** Scratch. */
+  spare: readonly [Float32Array, Float32Array, Float32Array];
+  width: number;
+  height: number;
+}
+
+/** Finds lines by which tones become their base, tones without detail whose edges stay: the base of a place is
+ * `slope x tone + offset` (He, Sun and Tang 2010, "Guided image filtering", a picture guided by itself). What is flat is smoothed by a
+ * weight that falls with the variance of its window (Li and others 2015, "Weighted guided image filtering"), so that an edge is
+ * kept almost whole: one of twice the contrast to 94 %, where a fixed weight keeps 80.
+ * @param radius - Of the windows, in samples.
+ * @param contrast - Standard deviation of tones of which half counts as detail, in their unit. */
+export function findBase(area: BaseArea, radius: number, contrast: number): void {
+  const { tones, slope, offset, spare, width, height } = area;
+  const [mean, square, line] = spare;
+  const average = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius);
+  const count = width * height;
+  average(tones, mean);
+  for (let i = 0; i < count; i++) square[i] = tones[i] * tones[i];
+  average(square, square);
+  const limit = contrast ** 4;
+  for (let i = 0; i < count; i++) {
+    const variance = Math.max(0, square[i] - mean[i] * mean[i]);
+    const kept = variance ** 2 / (variance ** 2 + limit);
+    slope[i] = kept;
+    offset[i] = (1 - kept) * mean[i];
+  }
+  average(slope, slope);
+  average(offset, offset);
+}
