@@ -1,7 +1,7 @@
 /** Tones without detail at one place, in plain doubles straight from the paper: for every window that holds the place a share of the
  * tone that stays, from the window's variance, and the mean of them all (He, Sun and Tang 2010, eq. 5, 6 and 8, with a weight for
  * each window as Li and others 2015). */
-const CONTRAST = 0.4;
+const CONTRAST = 0.25;
 
 /** @param toneAt - Stops; beyond the picture its edge.
  * @param radius - Of windows, in pixels. */

@@ -82,6 +82,15 @@ function withBase(rgb: Rgb, now: Now, onto: (stops: number) => number): Rgb {
 /** Each adjustment on one pixel of light, sRGB primaries, in plain doubles straight from what is documented of it. */
 const PLAINLY: { [Name in AdjustmentName]: (rgb: Rgb, settings: (typeof ADJUSTMENTS)[Name]['rest'], now: Now) => Rgb } =
   {
+    // As if all around were the same, and nothing came after it.
+    haze: (rgb, { amount, veil: { red, green, blue } }) => {
+      const veil = [red, green, blue];
+      const thickness = Math.min(1, ...rgb.map((light, i) => light / veil[i]));
+      const through = amount > 0 ? Math.max(0.1, 1 - 0.95 * amount * thickness) : 1 + amount * (0.3 + 0.7 * thickness);
+      return rgb.map((light, i) =>
+        amount > 0 ? (light - veil[i]) / through + veil[i] : light * through + veil[i] * (1 - through),
+      ) as unknown as Rgb;
+    },
     exposure: (rgb, { stops }, now) => {
       now.base += stops;
       return times(rgb, 2 ** stops);

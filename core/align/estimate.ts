@@ -64,6 +64,7 @@ const PATCHES = 0.5;
 const CLOSE = 0.05;
 /** Areas that are one motion: so many of them agree. Two placements are the same when corners lie so near, in pixels at the usual width. */
 const ALL_AGREE = 0.85;
+const MANY_AGREE = 0.75;
 const MOST_AGREE = 0.6;
 const SAME = 0.4;
 /** A shift this near to whole pixels is one: such frames need no resampling. */
@@ -126,18 +127,21 @@ export function estimatePlacement(base: PixelSource, frame: PixelSource, options
   return together(dense, judged, judgeFound(anew, base.size, stops), base.size);
 }
 
-/** What areas and patches come to. Where nearly all areas agree on one motion of the whole, that is it; and nothing speaks against it
- * once patches that nothing speaks against lead to the same. Else what patches found decides: they tell what stands still from what
- * moved as one.
+/** What areas and patches come to. Where nearly all areas agree on one motion of the whole, that is it, or most areas where patches that
+ * begin there stay there; and nothing speaks against it once patches that nothing speaks against lead to the same. Else what patches
+ * found decides: they tell what stands still from what moved as one.
  * @param patches - What they found by themselves.
  * @param anew - What they found from the motion of the whole. */
 function together(dense: Alignment, patches: Alignment, anew: Alignment, size: Size): Alignment {
   const areSame = (a: Alignment, b: Alignment) => cornerDistance(a.matrix, b.matrix, size) < SAME * scaleOf(size);
   const doubted = (found: Alignment): Alignment => (found.verdict === 'good' ? { ...found, ...RIVALLED } : found);
   const isDoubtful = patches.verdict !== 'failed' && anew.verdict !== 'failed' && !areSame(patches, anew);
-  // Where most patches agree they know better than areas do; loose ones that pass for good are held to the whole.
-  const isKnown = patches.verdict === 'look' && patches.agreement >= MOST_AGREE;
-  const isWhole = dense.verdict !== 'failed' && dense.agreement >= ALL_AGREE;
+  const isBorneOut = dense.verdict !== 'failed' && anew.verdict !== 'failed' && areSame(anew, dense);
+  // Where most patches agree they know better than areas do, but for noise that agrees with itself twice over; loose ones that pass for
+  // good are held to the whole.
+  const isTorn = patches.reason.code === 'rival-motion' && isBorneOut;
+  const isKnown = patches.verdict === 'look' && patches.agreement >= MOST_AGREE && !isTorn;
+  const isWhole = dense.verdict !== 'failed' && dense.agreement >= (isBorneOut ? MANY_AGREE : ALL_AGREE);
   if (isKnown || !isWhole) {
     const found = patches.verdict === 'failed' ? anew : patches;
     const isBetter = dense.verdict !== 'failed' && couldBe(found, dense.matrix, size);

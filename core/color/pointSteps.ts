@@ -4,6 +4,7 @@ import { LogTable } from './logTable.ts';
 import { labFromLms, lmsFromLab, lmsMatrix } from './oklab.ts';
 import { decodeSrgb, encodeSrgb } from './srgb.ts';
 import type { BaseRadius, Run, Surroundings } from './surroundings.ts';
+import { veilRun } from './veilStep.ts';
 import { toneWeights, type WorkingSpace } from './workingSpace.ts';
 
 /** Lightness and the two axes of colour of Oklab, changed in place. */
@@ -22,7 +23,9 @@ export type PointStep =
   /** Stops of the picture without its detail become others, in order; detail goes with them. */
   | { step: 'base'; onto: (stops: number) => number }
   /** Detail of a radius in scene pixels grows, by a share of itself. */
-  | { step: 'detail'; radius: number; amount: number };
+  | { step: 'detail'; radius: number; amount: number }
+  /** A veil of some light is taken away, or laid. */
+  | { step: 'veil'; amount: number; veil: readonly [number, number, number] };
 
 /** From an encoded value to another; 0..1, and beyond where light was. */
 export type Curve = (encoded: number) => number;
@@ -35,6 +38,10 @@ export function basesOf(steps: readonly PointStep[]): BaseRadius[] {
     else if (each.step === 'detail') radii.add(each.radius);
   return [...radii];
 }
+
+/** Light of the veil whose thickness steps look at. */
+export const veilOf = (steps: readonly PointStep[]): readonly [number, number, number] | undefined =>
+  steps.flatMap((each) => (each.step === 'veil' ? [each.veil] : []))[0];
 
 const NOTHING_AROUND: Surroundings = { bases: new Map() };
 
@@ -64,6 +71,8 @@ function runOf(steps: readonly PointStep[], space: WorkingSpace, base: BaseSoFar
   switch (first.step) {
     case 'base':
       return base.runOf(steps.flatMap((each) => (each.step === 'base' ? [each.onto] : [])));
+    case 'veil':
+      return veilRun(first.amount, first.veil);
     case 'detail':
       return detailRun(steps.flatMap((each) => (each.step === 'detail' ? [each] : [])));
     case 'matrix':

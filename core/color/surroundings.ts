@@ -6,6 +6,8 @@ type Tones = Uint16Array | number;
 export interface Surroundings {
   tones?: Tones;
   bases: ReadonlyMap<BaseRadius, Tones>;
+  /** How thick a veil lies, 0..65535. */
+  veil?: Tones;
 }
 
 export type BaseRadius = number | 'picture';

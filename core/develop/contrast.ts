@@ -11,8 +11,8 @@ export const contrast = defineAdjustment({
     slope: z.number().min(0.25).max(4),
     /** Stops against white that stay where they are. */
     middle: z.number().min(-10).max(0),
-    /** Whether detail keeps its contrast, or takes part in it. */
-    of: z.enum(['base', 'all']),
+    /** Whether detail keeps its contrast, or takes part in it; so it does where nothing is said. */
+    of: z.enum(['base', 'all']).optional(),
   }),
   rest: { slope: 1, middle: -2.5, of: 'base' },
   isAtRest: ({ slope }) => slope === 1,

@@ -4,10 +4,11 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { developedPlainly, stopsOf as stopsOfRgb } from '../../tests/plainDevelop.ts';
 import { randomDevelop } from '../../tests/randomDevelop.ts';
-import { basesOf, compileSteps } from '../color/pointSteps.ts';
+import { basesOf, compileSteps, veilOf } from '../color/pointSteps.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { chromaticityOf, WORKING_WHITE, whiteMatrix, whiteOf, whiteOfGrey } from '../color/whitePoint.ts';
 import { times3 } from '../raster/matrix3.ts';
+import { endsCurve } from './ends.ts';
 import {
   ADJUSTMENT_NAMES,
   ADJUSTMENTS,
@@ -15,6 +16,8 @@ import {
   type Develop,
   faultOf,
   isAtRest,
+  passesOf,
+  passName,
   stepsBefore,
   stepsOf,
 } from './list.ts';
@@ -28,7 +31,11 @@ function developed(pixels: readonly Rgb[], develop: Develop): Rgb[] {
   const tones = Uint16Array.from(pixels, (rgb) => Math.round(((stopsOfRgb(rgb) + 12) / 16) * 65535));
   const steps = stepsOf(develop, 'srgb');
   const bases = new Map(basesOf(steps).map((radius) => [radius, tones] as const));
-  compileSteps(steps, 'srgb')(planes[0], planes[1], planes[2], { tones, bases });
+  const light = veilOf(steps);
+  const veil = Uint16Array.from(pixels, (rgb) =>
+    light ? Math.round(65535 * Math.min(1, ...rgb.map((value, i) => decodeSrgb(value) / light[i]))) : 0,
+  );
+  compileSteps(steps, 'srgb')(planes[0], planes[1], planes[2], { tones, bases, veil });
   return pixels.map((_, i) => planes.map((plane) => (plane[i] < 0 ? 12.92 * plane[i] : encodeSrgb(plane[i]))) as Rgb);
 }
 const rest = <Name extends AdjustmentName>(name: Name): (typeof ADJUSTMENTS)[Name]['rest'] => ADJUSTMENTS[name].rest;
@@ -89,6 +96,44 @@ describe('adjustments', () => {
         },
       }),
     ).toContain('right');
+  });
+});
+
+describe('a veil', () => {
+  const veil = { red: 0.7, green: 0.75, blue: 0.9 };
+  it.each([1, 0.5, -0.4])('taken away or laid by %s is what the formula says', (amount) => {
+    const random = alea('veil');
+    const pixels = Array.from({ length: 60 }, (): Rgb => [random(), random(), random()]);
+    for (const [i, rgb] of developed(pixels, { haze: { amount, veil } }).entries()) {
+      const plain = developedPlainly(pixels[i], { haze: { amount, veil } });
+      for (const channel of [0, 1, 2]) expect(rgb[channel]).toBeCloseTo(plain[channel], 3);
+    }
+  });
+
+  it('is looked at before light is: in a pass of its own, whose name nothing else changes', () => {
+    const develop = { haze: { amount: 0.5, veil }, exposure: { stops: 1 }, ends: rest('ends') };
+    expect(passesOf(develop, 'srgb').map((steps) => steps.map(({ step }) => step))).toEqual([['veil'], ['matrix']]);
+    const brighter = { ...develop, exposure: { stops: 2 } };
+    expect(passName(develop, true)).toBe(passName(brighter, true));
+    expect(passName(develop, false)).not.toBe(passName(brighter, false));
+  });
+});
+
+describe('ends', () => {
+  it('never put tones in another order, whatever is asked for, and leave the middle alone', () => {
+    const random = alea('ends');
+    for (let go = 0; go < 200; go++) {
+      const end = () => ({ stops: 8 * random() - 4, reach: -7 + 6 * random() });
+      const settings = { darks: end(), brights: end() };
+      const curve = endsCurve(settings);
+      for (let stops = -12; stops < 3; stops += 0.02)
+        expect(curve(stops + 0.02) - curve(stops), JSON.stringify({ settings, stops })).toBeGreaterThan(0);
+    }
+    const apart = endsCurve({ darks: { stops: 2, reach: -5 }, brights: { stops: -2, reach: -3 } });
+    for (const stops of [-5, -4.3, -3]) expect(apart(stops)).toBeCloseTo(stops, 9);
+    expect(apart(-9)).toBeCloseTo(-7, 9);
+    expect(apart(0)).toBeCloseTo(-2, 9);
+    expect(apart(1)).toBeCloseTo(-1, 9);
   });
 });
 

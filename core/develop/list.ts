@@ -8,12 +8,14 @@ import type { AdjustmentKind } from './defineAdjustment.ts';
 import { ends } from './ends.ts';
 import { exposure } from './exposure.ts';
 import { grey } from './grey.ts';
+import { haze } from './haze.ts';
 import { levels } from './levels.ts';
 import { localContrast } from './localContrast.ts';
 import { whiteBalance } from './whiteBalance.ts';
 
-/** All adjustments, in the order in which they are done to a frame: light, then colour. */
+/** All adjustments, in the order in which they are done to a frame: its veil, light, then colour. */
 export const ADJUSTMENTS = {
+  haze,
   whiteBalance,
   exposure,
   ends,
@@ -48,6 +50,18 @@ export function faultOf(develop: Develop): string | undefined {
 /** Whether settings, that nothing is wrong with, change nothing. */
 export const isAtRest = (name: AdjustmentName, settings: unknown): boolean =>
   (ADJUSTMENTS[name] as unknown as AdjustmentKind).isAtRest(settings as never);
+
+/** What settings do in passes, each of which looks at what the one before has made: a veil is away before light is looked at.
+ * @param develop - That nothing is wrong with. */
+export function passesOf(develop: Develop, space: WorkingSpace): PointStep[][] {
+  const steps = stepsOf(develop, space);
+  const isVeil = (each: PointStep) => each.step === 'veil';
+  return [steps.filter(isVeil), steps.filter((each) => !isVeil(each))].filter(({ length }) => length > 0);
+}
+
+/** Names what a pass depends on: one before the last on the veil alone, so that it is kept while light is changed. */
+export const passName = (develop: Develop, isBefore: boolean): string =>
+  JSON.stringify(isBefore ? { haze: develop.haze } : develop);
 
 /** What settings do to each pixel, in order; none when all are at rest.
  * @param develop - That nothing is wrong with. */

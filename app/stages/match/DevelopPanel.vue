@@ -6,10 +6,12 @@ import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { frameLabel } from '../../frameLabel.ts';
 import { useSession } from '../../stores/session.ts';
+import ChoiceRow from '../../ui/ChoiceRow.vue';
 import SettingRows from '../../ui/SettingRows.vue';
 import { GROUPS } from './adjustmentWords.ts';
 import CopySettings from './CopySettings.vue';
 import CurveEditor from './CurveEditor.vue';
+import LightScale from './LightScale.vue';
 import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
 import type { Developing } from './useDevelop.ts';
@@ -24,6 +26,11 @@ const label = computed(() => frameLabel(session.scene, props.frame.id));
 const others = computed(() => session.scene.frames.filter(({ id }) => id !== props.frame.id));
 const isDone = (names: readonly AdjustmentName[]) => names.some((name) => name in props.frame.develop);
 const namesOf = (group: (typeof GROUPS)[number]) => group.adjustments.map(({ name }) => name);
+const contrast = computed(() => props.developing.settingsOf.value('contrast') as (typeof ADJUSTMENTS)['contrast']['rest']);
+const CONTRASTS = [
+  { value: 'base', label: 'Large shapes', hint: 'The slope acts on tones without their detail: local contrast stays' },
+  { value: 'all', label: 'All tones', hint: 'The slope acts on every pixel' },
+] as const;
 const copies = ref(false);
 const everything = GROUPS.flatMap(namesOf);
 </script>
@@ -51,10 +58,12 @@ const everything = GROUPS.flatMap(namesOf);
           <button v-if="isDone(namesOf(group))" type="button" class="rounded px-1.5 text-[11px] text-soft hover:bg-raised" :aria-label="`Reset: ${group.name}`" @click.prevent="developing.reset(namesOf(group))">Reset</button>
         </component>
         <div class="flex flex-col gap-1.5">
+          <LightScale v-if="group.name === 'Light'" :frame="frame" :developing="developing" :disabled="session.readOnly" />
           <template v-for="{ name, words } in group.adjustments" :key="name">
             <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
             <SettingRows v-else :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
           </template>
+          <ChoiceRow v-if="group.name === 'Light'" label="Contrast of" :value="contrast.of ?? 'all'" :choices="CONTRASTS" @choose="developing.commit('contrast', { of: $event })" />
           <HueRanges
             v-if="group.name === 'Colour'" :ranges="developing.colours.value.ranges" :is-picking="wants === 'hue'" @pick="emit('pick', 'hue')"
             @preview="developing.preview('colour', { ranges: $event })" @commit="developing.commit('colour', { ranges: $event })"

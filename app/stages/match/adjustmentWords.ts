@@ -18,10 +18,36 @@ export const GROUPS: readonly {
         },
       },
       {
+        name: 'ends',
+        words: {
+          'darks.stops': { label: 'Darks', title: 'Stops by which the darkest tones are opened; local contrast stays' },
+          'darks.reach': { label: 'up to', title: 'Stops below white from which on nothing changes' },
+          'brights.stops': {
+            label: 'Brights',
+            title: 'Stops by which the brightest tones are moved; below 0 holds them',
+          },
+          'brights.reach': { label: 'down to', title: 'Stops below white up to which nothing changes' },
+        },
+      },
+      {
         name: 'contrast',
         words: {
           slope: { label: 'Slope', title: 'Distances in stops from the pivot, times this' },
           middle: { label: 'Pivot', title: 'Stops below white that stay as they are' },
+        },
+      },
+    ],
+  },
+  {
+    name: 'Surface',
+    adjustments: [
+      {
+        name: 'localContrast',
+        words: {
+          'fine.amount': { label: 'Fine detail', title: 'Contrast of small things against their surroundings' },
+          'fine.radius': { label: 'of', title: 'How large fine detail is, in pixels of the frame' },
+          'broad.amount': { label: 'Broad detail', title: 'Contrast of large shapes, as of clouds' },
+          'broad.radius': { label: 'of', title: 'How large broad detail is, in pixels of the frame' },
         },
       },
     ],

@@ -20,7 +20,7 @@ const WIDEST = 8;
 const WIDEST_AT_TOP = 56;
 const marginOf = (radius: number): number => 2 * Math.min(WIDEST_AT_TOP, Math.max(1, radius)) + 2;
 /** Contrast in stops of which half counts as detail. */
-const CONTRAST = 0.4;
+const CONTRAST = 0.25;
 
 /** Tones without their detail, whose edges stay, as one plane of tone codes. Lines are found at a level where windows are small
  * and laid over the tones of the level asked for (He and Sun 2015, "Fast guided filter"). */

@@ -1,5 +1,5 @@
 import { LogTable } from '../../color/logTable.ts';
-import { basesOf, compileSteps, type PointStep } from '../../color/pointSteps.ts';
+import { basesOf, compileSteps, type PointStep, veilOf } from '../../color/pointSteps.ts';
 import { encodeSrgb } from '../../color/srgb.ts';
 import type { BaseRadius, Surroundings } from '../../color/surroundings.ts';
 import type { WorkingSpace } from '../../color/workingSpace.ts';
@@ -10,6 +10,7 @@ import { planeOf, type RenderContext, type Spot, type TileNode, withTiles } from
 import { BaseNode } from './baseNode.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { StopsNode } from './stopsNode.ts';
+import { VeilNode } from './veilNode.ts';
 
 const ENCODING = new LogTable((light) => 65535 * encodeSrgb(light));
 
@@ -20,7 +21,7 @@ const BASE_SHARE = 1 / 100;
  * whoever needs it. */
 export class PointNode extends DerivedNode {
   readonly #source: TileNode;
-  readonly #around: readonly { radius: BaseRadius | undefined; node: TileNode }[];
+  readonly #around: readonly Around[];
   readonly #run: ReturnType<typeof compileSteps>;
 
   /** @param name - That tells the steps from all others. */
@@ -48,31 +49,31 @@ export class PointNode extends DerivedNode {
 
   #seen(tiles: readonly PinnedTile[], context: RenderContext): Surroundings {
     const bases = new Map<BaseRadius, Uint16Array | number>();
-    let tones: Uint16Array | number | undefined;
-    for (const [which, { radius }] of this.#around.entries()) {
+    const seen: { tones?: Uint16Array | number; veil?: Uint16Array | number } = {};
+    for (const [which, { of }] of this.#around.entries()) {
       const plane = planeOf(tiles[which], 0, context);
-      if (radius === undefined) tones = plane;
-      else bases.set(radius, plane);
+      if (of === 'tones' || of === 'veil') seen[of] = plane;
+      else bases.set(of, plane);
     }
-    return { tones, bases };
+    return { ...seen, bases };
   }
 }
 
-/** Tones of a picture (of no radius), and those without detail, as far as steps look at them. */
-function surroundingsOf(
-  source: TileNode,
-  steps: readonly PointStep[],
-  space: WorkingSpace,
-): { radius: BaseRadius | undefined; node: TileNode }[] {
-  const radii = basesOf(steps);
-  if (radii.length === 0) return [];
-  const stops = new StopsNode(source, space);
+/** A plane that steps look at: tones, a base by its radius, or a veil's thickness. */
+interface Around {
+  of: BaseRadius | 'tones' | 'veil';
+  node: TileNode;
+}
+
+function surroundingsOf(source: TileNode, steps: readonly PointStep[], space: WorkingSpace): Around[] {
+  const [radii, veil] = [basesOf(steps), veilOf(steps)];
+  if (radii.length === 0 && !veil) return [];
+  const tones = new StopsNode(source, space);
   const { width, height } = source.extent.size;
+  const sizeOf = (radius: BaseRadius) => (radius === 'picture' ? BASE_SHARE * Math.max(width, height) : radius);
   return [
-    { radius: undefined, node: stops },
-    ...radii.map((radius) => ({
-      radius,
-      node: new BaseNode(stops, radius === 'picture' ? BASE_SHARE * Math.max(width, height) : radius),
-    })),
+    { of: 'tones', node: tones },
+    ...radii.map((of): Around => ({ of, node: new BaseNode(tones, sizeOf(of)) })),
+    ...(veil ? [{ of: 'veil' as const, node: new VeilNode(source, tones, veil) }] : []),
   ];
 }

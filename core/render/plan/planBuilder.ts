@@ -1,5 +1,5 @@
 import { isIdentity } from '../../align/placement.ts';
-import { stepsOf } from '../../develop/list.ts';
+import { passesOf, passName } from '../../develop/list.ts';
 import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
@@ -100,8 +100,12 @@ export class PlanBuilder {
       const taken = this.taken(id);
       const { workingSpace, frames } = this.scene;
       const develop = frames.find((each) => each.id === id)?.develop ?? {};
-      const steps = stepsOf(develop, workingSpace);
-      return steps.length === 0 ? taken : new PointNode(taken, steps, JSON.stringify(develop), workingSpace);
+      const passes = passesOf(develop, workingSpace);
+      return passes.reduce<TileNode>(
+        (before, steps, pass) =>
+          new PointNode(before, steps, passName(develop, pass < passes.length - 1), workingSpace),
+        taken,
+      );
     });
   }
 
