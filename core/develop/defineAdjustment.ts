@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { PointStep } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
+import type { TileNode } from '../render/tiles/renderContext.ts';
 
 /** A change of light or colour: all that there is to know of it.
  * @typeParam Shape - Of its settings. */
@@ -14,6 +15,8 @@ export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
   readonly rows: readonly SettingRow[];
   /** What it does to each pixel by itself. */
   steps(settings: z.infer<z.ZodObject<Shape>>, space: WorkingSpace): readonly PointStep[];
+  /** What it makes of a picture where that takes more; done before all steps. */
+  build?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>): TileNode;
 }
 
 export const defineAdjustment = <Shape extends z.ZodRawShape>(kind: AdjustmentKind<Shape>): AdjustmentKind<Shape> =>

@@ -16,8 +16,6 @@ import {
   type Develop,
   faultOf,
   isAtRest,
-  passesOf,
-  passName,
   stepsBefore,
   stepsOf,
 } from './list.ts';
@@ -108,14 +106,6 @@ describe('a veil', () => {
       const plain = developedPlainly(pixels[i], { haze: { amount, veil } });
       for (const channel of [0, 1, 2]) expect(rgb[channel]).toBeCloseTo(plain[channel], 3);
     }
-  });
-
-  it('is looked at before light is: in a pass of its own, whose name nothing else changes', () => {
-    const develop = { haze: { amount: 0.5, veil }, exposure: { stops: 1 }, ends: rest('ends') };
-    expect(passesOf(develop, 'srgb').map((steps) => steps.map(({ step }) => step))).toEqual([['veil'], ['matrix']]);
-    const brighter = { ...develop, exposure: { stops: 2 } };
-    expect(passName(develop, true)).toBe(passName(brighter, true));
-    expect(passName(develop, false)).not.toBe(passName(brighter, false));
   });
 });
 

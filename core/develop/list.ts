@@ -1,5 +1,6 @@
 import type { PointStep } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
+import type { TileNode } from '../render/tiles/renderContext.ts';
 import { colour } from './colour.ts';
 import { colourBalance } from './colourBalance.ts';
 import { contrast } from './contrast.ts';
@@ -11,10 +12,12 @@ import { grey } from './grey.ts';
 import { haze } from './haze.ts';
 import { levels } from './levels.ts';
 import { localContrast } from './localContrast.ts';
+import { noise } from './noise.ts';
 import { whiteBalance } from './whiteBalance.ts';
 
-/** All adjustments, in the order in which they are done to a frame: its veil, light, then colour. */
+/** All adjustments, in the order in which they are done to a frame: noise, its veil, light, then colour. */
 export const ADJUSTMENTS = {
+  noise,
   haze,
   whiteBalance,
   exposure,
@@ -51,22 +54,19 @@ export function faultOf(develop: Develop): string | undefined {
 export const isAtRest = (name: AdjustmentName, settings: unknown): boolean =>
   (ADJUSTMENTS[name] as unknown as AdjustmentKind).isAtRest(settings as never);
 
-/** What settings do in passes, each of which looks at what the one before has made: a veil is away before light is looked at.
- * @param develop - That nothing is wrong with. */
-export function passesOf(develop: Develop, space: WorkingSpace): PointStep[][] {
-  const steps = stepsOf(develop, space);
-  const isVeil = (each: PointStep) => each.step === 'veil';
-  return [steps.filter(isVeil), steps.filter((each) => !isVeil(each))].filter(({ length }) => length > 0);
-}
-
-/** Names what a pass depends on: one before the last on the veil alone, so that it is kept while light is changed. */
-export const passName = (develop: Develop, isBefore: boolean): string =>
-  JSON.stringify(isBefore ? { haze: develop.haze } : develop);
-
 /** What settings do to each pixel, in order; none when all are at rest.
  * @param develop - That nothing is wrong with. */
 export const stepsOf = (develop: Develop, space: WorkingSpace): PointStep[] =>
   ADJUSTMENT_NAMES.flatMap((name) => stepsFrom(name, develop, space));
+
+/** A picture after adjustments that take more than steps.
+ * @param develop - That nothing is wrong with. */
+export const builtOn = (source: TileNode, develop: Develop): TileNode =>
+  ADJUSTMENT_NAMES.reduce((before, name) => {
+    const { build } = kindOf(name) as AdjustmentKind;
+    const settings = develop[name];
+    return build && settings !== undefined && !isAtRest(name, settings) ? build(before, settings as never) : before;
+  }, source);
 
 /** The same of the adjustments that come before one. */
 export const stepsBefore = (name: AdjustmentName, develop: Develop, space: WorkingSpace): PointStep[] =>

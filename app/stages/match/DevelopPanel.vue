@@ -18,8 +18,8 @@ import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
 import type { SpotUse } from './useSpotPick.ts';
 
-const props = defineProps<{ frame: Frame; developing: Developing; wants: SpotUse | undefined; match: PairMatch; other: string }>();
-const emit = defineEmits<{ pick: [what: SpotUse]; taken: [isHeld: boolean] }>();
+const props = defineProps<{ frame: Frame; developing: Developing; wants: SpotUse | undefined; match: PairMatch; other: string; /** Dragging on the picture moves the ends. */ dragsEnds: boolean }>();
+const emit = defineEmits<{ pick: [what: SpotUse]; findVeil: []; dragEnds: []; taken: [isHeld: boolean] }>();
 const session = useSession();
 
 const label = computed(() => frameLabel(session.scene, props.frame.id));
@@ -27,6 +27,10 @@ const others = computed(() => session.scene.frames.filter(({ id }) => id !== pro
 const isDone = (names: readonly AdjustmentName[]) => names.some((name) => name in props.frame.develop);
 const namesOf = (group: (typeof GROUPS)[number]) => group.adjustments.map(({ name }) => name);
 const contrast = computed(() => props.developing.settingsOf.value('contrast') as (typeof ADJUSTMENTS)['contrast']['rest']);
+const veilColour = computed(() => {
+  const { red, green, blue } = (props.developing.settingsOf.value('haze') as (typeof ADJUSTMENTS)['haze']['rest']).veil;
+  return `color(srgb-linear ${red} ${green} ${blue})`;
+});
 const CONTRASTS = [
   { value: 'base', label: 'Large shapes', hint: 'The slope acts on tones without their detail: local contrast stays' },
   { value: 'all', label: 'All tones', hint: 'The slope acts on every pixel' },
@@ -58,9 +62,18 @@ const everything = GROUPS.flatMap(namesOf);
           <button v-if="isDone(namesOf(group))" type="button" class="rounded px-1.5 text-[11px] text-soft hover:bg-raised" :aria-label="`Reset: ${group.name}`" @click.prevent="developing.reset(namesOf(group))">Reset</button>
         </component>
         <div class="flex flex-col gap-1.5">
-          <LightScale v-if="group.name === 'Light'" :frame="frame" :developing="developing" :disabled="session.readOnly" />
+          <template v-if="group.name === 'Light'">
+            <LightScale :frame="frame" :developing="developing" :disabled="session.readOnly" />
+            <button type="button" class="btn h-7 self-start px-2" :aria-pressed="dragsEnds" title="Drag up or down on the picture: dark places move the dark end, bright ones the bright end" @click="emit('dragEnds')">Drag on the picture</button>
+          </template>
           <template v-for="{ name, words } in group.adjustments" :key="name">
             <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
+            <details v-else-if="name === 'ends'" class="group/ends order-1">
+              <summary class="flex cursor-pointer items-center gap-1 rounded text-[11px] text-soft hover:bg-raised"><PhCaretRight :size="11" class="group-open/ends:rotate-90" />Ends in numbers</summary>
+              <div class="mt-1.5 flex flex-col gap-1.5">
+                <SettingRows :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
+              </div>
+            </details>
             <SettingRows v-else :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
           </template>
           <ChoiceRow v-if="group.name === 'Light'" label="Contrast of" :value="contrast.of ?? 'all'" :choices="CONTRASTS" @choose="developing.commit('contrast', { of: $event })" />
@@ -68,6 +81,11 @@ const everything = GROUPS.flatMap(namesOf);
             v-if="group.name === 'Colour'" :ranges="developing.colours.value.ranges" :is-picking="wants === 'hue'" @pick="emit('pick', 'hue')"
             @preview="developing.preview('colour', { ranges: $event })" @commit="developing.commit('colour', { ranges: $event })"
           />
+          <div v-if="group.name === 'Surface'" class="flex flex-wrap items-center gap-1.5">
+            <span class="size-4 rounded-full border border-soft" :style="{ background: veilColour }" title="Colour of the veil" />
+            <button type="button" class="btn h-7 px-2" title="Takes for the veil what is bright throughout its surroundings" @click="emit('findVeil')">Find the veil</button>
+            <button type="button" class="btn h-7 px-2" :aria-pressed="wants === 'veil'" title="Click where the veil is thickest" @click="emit('pick', 'veil')">{{ wants === 'veil' ? 'Click the veil' : 'Pick the veil' }}</button>
+          </div>
           <div v-if="group.name === 'White balance'" class="flex flex-wrap gap-1.5">
             <button type="button" class="btn h-7 px-2" :aria-pressed="wants === 'grey'" title="Click a spot of the picture that should be grey" @click="emit('pick', 'grey')">{{ wants === 'grey' ? 'Click what is grey' : 'Pick a grey' }}</button>
             <button type="button" class="btn h-7 px-2" :disabled="others.length === 0" title="Every frame gets the white balance of this one" @click="developing.copy(['whiteBalance'], others)">Same on all frames</button>

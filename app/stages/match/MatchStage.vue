@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Match: frames developed so that neighbours of the stack come close enough to blend. */
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import type { FrameId } from '#core/ids.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -9,6 +9,7 @@ import { useFingers } from '../../bench/useFingers.ts';
 import { useLoupe } from '../../bench/useLoupe.ts';
 import { toScene } from '../../bench/viewTransform.ts';
 import { frameLabel } from '../../frameLabel.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import DividerBar from '../../ui/DividerBar.vue';
 import EmptyStage from '../../ui/EmptyStage.vue';
@@ -17,11 +18,13 @@ import DevelopPanel from './DevelopPanel.vue';
 import DevelopStrip from './DevelopStrip.vue';
 import MatchLine from './MatchLine.vue';
 import { useDevelop } from './useDevelop.ts';
+import { useEndsDrag } from './useEndsDrag.ts';
 import { usePairMatch } from './usePairMatch.ts';
 import { useSpotPick } from './useSpotPick.ts';
 import { useMatchView } from './useMatchView.ts';
 
 const session = useSession();
+const notices = useNotices();
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const picture = ref<HTMLElement>();
 useFingers(picture, (grip) => canvas.value?.gripped(grip));
@@ -33,17 +36,36 @@ const { look, divider, asTaken, order, frame, other, own, neighbour, view } = us
 const developing = useDevelop(frame);
 const spot = useSpotPick(frame, developing);
 const { wants } = spot;
+const endsDrag = useEndsDrag(frame, developing);
+const { isOn: dragsEnds } = endsDrag;
 const match = usePairMatch(frame, other, developing);
 
 const nameOf = (id: FrameId | undefined) => (id ? `${frameLabel(session.scene, id)}${id === session.scene.base ? ' (base)' : ''}` : '');
 const names = computed(() => ({ own: nameOf(frame.value?.id), other: nameOf(other.value?.id) }));
 const hasTwo = computed(() => look.value === 'beside' && other.value !== undefined);
 
-function onPick(event: MouseEvent): void {
-  if (!canvas.value || !size.value) return;
+/** Where an event lies in pixels of the scene. */
+function placeOf(event: MouseEvent) {
+  if (!canvas.value) return undefined;
   const { left, top } = (event.currentTarget as HTMLElement).getBoundingClientRect();
   const { density, transform } = canvas.value;
-  void spot.pick(toScene(transform, { x: (event.clientX - left) * density, y: (event.clientY - top) * density }), size.value);
+  return toScene(transform, { x: (event.clientX - left) * density, y: (event.clientY - top) * density });
+}
+function onPick(event: MouseEvent): void {
+  const at = placeOf(event);
+  if (at && size.value) void spot.pick(at, size.value);
+}
+function onDragEnds(event: PointerEvent): void {
+  const at = placeOf(event);
+  if (!at || !size.value || event.button !== 0) return;
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+  endsDrag.begin(at, size.value, event.clientY).catch(notices.tellError);
+}
+watch(wants, (what) => { if (what) dragsEnds.value = false; });
+function giveUp(): void {
+  wants.value = undefined;
+  endsDrag.cancel();
+  dragsEnds.value = false;
 }
 
 useShortcuts({ full: () => canvas.value?.toggleFull() });
@@ -55,7 +77,7 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
   <div v-else class="flex h-full flex-col">
     <MatchLine v-model:look="look" :scale="canvas?.scale ?? 1" :names="names" @zoom="zoomTo" @fit="fit" />
     <div class="flex min-h-0 flex-1">
-      <div ref="picture" class="flex min-w-0 flex-1 gap-1" @keydown.esc="wants = undefined">
+      <div ref="picture" class="flex min-w-0 flex-1 gap-1" @keydown.esc="giveUp">
         <div v-if="hasTwo" class="relative min-w-0 flex-1">
           <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="neighbour" :lane="Lane.Loupe" />
         </div>
@@ -67,10 +89,14 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
             </div>
             <DividerBar v-model="divider" />
           </template>
+          <div
+            v-if="dragsEnds" class="absolute inset-0 cursor-ns-resize touch-none" data-testid="drag-ends" @pointerdown="onDragEnds" @pointermove="endsDrag.move($event.clientY)"
+            @pointerup="endsDrag.end()" @pointercancel="endsDrag.cancel()"
+          />
           <div v-if="wants" class="absolute inset-0 cursor-crosshair" data-testid="pick-spot" @click="onPick" />
         </div>
       </div>
-      <DevelopPanel :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" />
+      <DevelopPanel :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" :drags-ends="dragsEnds" @drag-ends="dragsEnds = !dragsEnds; wants = undefined" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" @find-veil="spot.findVeilOf(frame).catch(notices.tellError)" />
     </div>
     <DevelopStrip
       :chosen="frame.id" :order="order" @update:chosen="chosen = $event"

@@ -41,6 +41,7 @@ export const GROUPS: readonly {
   {
     name: 'Surface',
     adjustments: [
+      { name: 'haze', words: { amount: { label: 'Haze off', title: 'Takes veiling light away; below 0 lays it' } } },
       {
         name: 'localContrast',
         words: {

@@ -1,13 +1,18 @@
 import { type Ref, ref } from 'vue';
 import { trustIn } from '#core/checks/limits.ts';
+import { sketchLevel } from '#core/checks/sketch.ts';
 import { lmsMatrix, oklchOf } from '#core/color/oklab.ts';
 import { compileSteps } from '#core/color/pointSteps.ts';
 import { decodeSrgb } from '#core/color/srgb.ts';
 import { whiteOfGrey } from '#core/color/whitePoint.ts';
+import { findVeil } from '#core/develop/findVeil.ts';
 import { ADJUSTMENTS, stepsBefore } from '#core/develop/list.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
+import { sceneSize } from '#core/scene/scene.ts';
 import type { Point } from '../../bench/viewTransform.ts';
+import { canvasSpaceOf } from '../../drawing/canvasSpace.ts';
+import { drawnView } from '../../drawing/drawnView.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -21,8 +26,8 @@ const REACH = 2;
 /** How many of them have to hold a colour. */
 const LEAST = 13;
 
-/** What a spot of the picture is clicked for: to become grey, or to tell a hue that is changed. */
-export type SpotUse = 'grey' | 'hue';
+/** What a spot of the picture is clicked for: to become grey, to tell a hue that is changed, or the light of a veil. */
+export type SpotUse = 'grey' | 'hue' | 'veil';
 
 /** Reads a spot of the picture for an adjustment of the frame at hand. */
 export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developing) {
@@ -62,7 +67,8 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
           tone: 'error',
         });
       else if (what === 'grey') setWhite(light, of);
-      else addHue(light, of);
+      else if (what === 'hue') addHue(light, of);
+      else setVeil(light, of);
     } catch (error) {
       notices.tellError(error);
     }
@@ -71,6 +77,28 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
   function setWhite(light: Rgb, of: Frame): void {
     const { kelvin, tint } = whiteOfGrey(light, session.scene.workingSpace);
     developing.commit('whiteBalance', { kelvin: Math.round(kelvin), tint: Number(tint.toFixed(1)) }, of);
+  }
+
+  /** Takes a veil of this light away, by half where nothing was done to it yet. */
+  function setVeil(light: Rgb, of: Frame): void {
+    const [red, green, blue] = light.map((value) => Number(Math.min(4, Math.max(0.02, value)).toFixed(4)));
+    const amount = of.develop.haze?.amount ?? 0.5;
+    developing.commit('haze', { amount, veil: { red, green, blue } }, of);
+  }
+
+  /** Takes for the veil what is bright throughout its surroundings. */
+  async function findVeilOf(of: Frame): Promise<void> {
+    const { engine } = await engines.start();
+    const { workingSpace } = session.scene;
+    const size = sceneSize(session.scene);
+    const drawn =
+      size && (await drawnView(engine, { show: { what: 'frame', at: of.id, taken: true } }, size, sketchLevel(size)));
+    const light = drawn && findVeil(drawn.rgba, drawn, canvasSpaceOf(workingSpace), workingSpace);
+    if (light) setVeil(light, of);
+    else
+      notices.tell('No veil is to be found: the frame is still being read, or black. Try again, or click it.', {
+        tone: 'error',
+      });
   }
 
   /** Adds a range around the hue that the spot has when colours come to be changed. */
@@ -84,5 +112,5 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
     developing.commit('colour', { ranges: [...ranges, range] }, of);
   }
 
-  return { wants, pick };
+  return { wants, pick, findVeilOf };
 }

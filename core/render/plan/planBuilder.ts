@@ -1,5 +1,4 @@
 import { isIdentity } from '../../align/placement.ts';
-import { passesOf, passName } from '../../develop/list.ts';
 import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
@@ -18,10 +17,10 @@ import { FrameNode } from '../nodes/frameNode.ts';
 import { toSpace } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
-import { PointNode } from '../nodes/pointNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
 import { InsideNode, WarpNode } from '../nodes/warpNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
+import { developedNode } from './developedNode.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
@@ -100,12 +99,7 @@ export class PlanBuilder {
       const taken = this.taken(id);
       const { workingSpace, frames } = this.scene;
       const develop = frames.find((each) => each.id === id)?.develop ?? {};
-      const passes = passesOf(develop, workingSpace);
-      return passes.reduce<TileNode>(
-        (before, steps, pass) =>
-          new PointNode(before, steps, passName(develop, pass < passes.length - 1), workingSpace),
-        taken,
-      );
+      return developedNode(taken, develop, workingSpace);
     });
   }
 

@@ -1,0 +1,148 @@
+import { windowMean } from '../kernels/guidedFilter.ts';
+import { TILE } from '../raster/size.ts';
+import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { DerivedNode } from '../render/nodes/derivedNode.ts';
+import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
+import { publishPicture, withRounded, writeFloats } from '../render/tiles/pictureTile.ts';
+import {
+  type RenderContext,
+  reserveOrFail,
+  type Spot,
+  type TileNode,
+  withTile,
+} from '../render/tiles/renderContext.ts';
+
+/** Brightness and the two differences of colour of encoded values: (r + 2g + b) / 4, (r - g) / 2 and (b - g) / 2, the latter around
+ * the middle of the range. */
+const CHANNELS = ['brightness', 'red', 'blue'] as const;
+type Channel = (typeof CHANNELS)[number];
+
+/** Half the windows, in pixels of the level that is drawn: noise is a matter of pixels. Colour noise lies in larger blotches. */
+const RADIUS = { brightness: 3, red: 5, blue: 5 } as const;
+/** The variance that is thought to be noise against the one measured: windows' own variances scatter. */
+const SURELY = 1.4;
+
+/** A channel of a picture, as one plane. */
+class ChannelNode extends DerivedNode {
+  readonly #source: TileNode;
+  readonly #channel: Channel;
+
+  constructor(source: TileNode, channel: Channel) {
+    super(keyOf('channel', channel), [source]);
+    this.#source = source;
+    this.#channel = channel;
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { table } = context;
+    const slots = withTile(this.#source, spot, context, (tile) =>
+      withRounded(tile, context, ([red, green, blue]) => {
+        const made = reserveOrFail(context, 1);
+        const out = table.slab.plane(made[0]);
+        if (this.#channel === 'brightness')
+          for (let i = 0; i < out.length; i++) out[i] = (red[i] + 2 * green[i] + blue[i] + 2) >> 2;
+        else {
+          const own = this.#channel === 'red' ? red : blue;
+          for (let i = 0; i < out.length; i++) out[i] = (own[i] - green[i] + 65535) >> 1;
+        }
+        return made;
+      }),
+    );
+    // Neighbours look at it as well, also where nothing is drawn.
+    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+  }
+}
+
+/** A picture without noise: in windows around each place a channel is drawn to its mean, by the share of its variance that noise is
+ * (Lee 1980); the lines of all windows around a place are averaged (He, Sun and Tang 2010, "Guided image filtering"). */
+export class QuietNode extends DerivedNode {
+  readonly #source: TileNode;
+  readonly #channels: readonly { channel: Channel; node: TileNode; deviation: number }[];
+
+  /** @param deviations - Of what is to be taken out, encoded, 0..1, at full size; coarser levels have averaged it. */
+  constructor(source: TileNode, { brightness, colour }: { brightness: number; colour: number }) {
+    const channels = CHANNELS.map((channel) => ({
+      channel,
+      node: new ChannelNode(source, channel),
+      // Differences are halved.
+      deviation: channel === 'brightness' ? brightness : colour,
+    })).filter(({ deviation }) => deviation > 0);
+    super(keyOf('quiet', [brightness, colour]), [source, ...channels.map(({ node }) => node)]);
+    this.#source = source;
+    this.#channels = channels;
+  }
+
+  protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
+    const around = this.#channels.map(({ channel, node }) =>
+      keyOfArea(this.seed, node, this.#areaOf(spot, channel), context),
+    );
+    return mixKeys(this.seed, this.#source.keyAt(spot, context), ...around);
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    return context.scratch.lend(3, (brightness, red, blue) => {
+      const changes = { brightness, red, blue };
+      for (const channel of CHANNELS) {
+        const own = this.#channels.find((each) => each.channel === channel);
+        if (own) this.#findChange(own, changes[channel], spot, context);
+        else changes[channel].fill(0);
+      }
+      return withTile(this.#source, spot, context, (tile) =>
+        withRounded(tile, context, (rgb) => {
+          for (let i = 0; i < brightness.length; i++) {
+            const [y, u, v] = [brightness[i], red[i], blue[i]];
+            // Undone: g = y - (u + v) / 2, r = g + 2u, b = g + 2v.
+            const green = y - (u + v) / 2;
+            red[i] = rgb[0][i] + green + 2 * u;
+            brightness[i] = rgb[1][i] + green;
+            blue[i] = rgb[2][i] + green + 2 * v;
+          }
+          return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+            writeFloats([red, brightness, blue], slots, context),
+          );
+        }),
+      );
+    });
+  }
+
+  /** By how much a channel changes, in steps of 16 bits. */
+  #findChange(
+    { channel, node, deviation }: { channel: Channel; node: TileNode; deviation: number },
+    out: Float32Array,
+    spot: Spot,
+    context: RenderContext,
+  ): void {
+    const area = this.#areaOf(spot, channel);
+    const { side } = area;
+    const limit = SURELY * (deviation / 2 ** spot.level) ** 2;
+    const find = (...[plane, slope, offset, spare]: Float32Array[]) => {
+      const mean = (from: Float32Array, to: Float32Array) => windowMean(from, to, spare, side, side, RADIUS[channel]);
+      const count = side * side;
+      mean(plane, offset);
+      for (let i = 0; i < count; i++) slope[i] = plane[i] * plane[i];
+      mean(slope, slope);
+      for (let i = 0; i < count; i++) {
+        const variance = Math.max(1e-12, slope[i] - offset[i] * offset[i]);
+        const kept = Math.max(0, variance - limit) / variance;
+        slope[i] = kept;
+        offset[i] *= 1 - kept;
+      }
+      mean(slope, slope);
+      mean(offset, offset);
+      const { x, y } = placeIn(area, spot);
+      for (let row = 0, i = 0; row < TILE; row++)
+        for (let at = x + (y + row) * side, end = at + TILE; at < end; at++, i++)
+          out[i] = 65535 * (slope[at] * plane[at] + offset[at] - plane[at]);
+    };
+    withArea([node], area, context, 3, find, () => {
+      out.fill(0);
+    });
+  }
+
+  /** At the level that is drawn, whatever it is. */
+  #areaOf(spot: Spot, channel: Channel): Area {
+    const radius = RADIUS[channel];
+    return areaAround(spot, this.extent.size, radius * 2 ** spot.level, radius, () => 2 * radius + 1);
+  }
+}

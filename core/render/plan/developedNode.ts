@@ -1,0 +1,18 @@
+import type { PointStep } from '../../color/pointSteps.ts';
+import type { WorkingSpace } from '../../color/workingSpace.ts';
+import { builtOn, type Develop, stepsOf } from '../../develop/list.ts';
+import { PointNode } from '../nodes/pointNode.ts';
+import type { TileNode } from '../tiles/renderContext.ts';
+
+/** A frame as it is developed: without noise, then without its veil, so that light looks at neither; what comes first is kept while
+ * the rest is changed.
+ * @param taken - In the working space, as it is placed.
+ * @param develop - Settings that nothing is wrong with. */
+export function developedNode(taken: TileNode, develop: Develop, space: WorkingSpace): TileNode {
+  const isVeil = ({ step }: PointStep) => step === 'veil';
+  const steps = stepsOf(develop, space);
+  const [veil, rest] = [steps.filter(isVeil), steps.filter((each) => !isVeil(each))];
+  const quiet = builtOn(taken, develop);
+  const clear = veil.length === 0 ? quiet : new PointNode(quiet, veil, JSON.stringify(develop.haze), space);
+  return rest.length === 0 ? clear : new PointNode(clear, rest, JSON.stringify(develop), space);
+}
