@@ -2,12 +2,13 @@ import type { Matrix3 } from '../raster/matrix3.ts';
 import { invertSymmetric, solveSymmetric } from './linear.ts';
 import { normalize } from './placement.ts';
 
-/** A camera that turns and zooms neither stretches a picture nor skews it at its middle, but for the square of its angle: deviation of
- * the two, as a share. */
-const STRETCH = 3e-4;
-/** A camera that turns tilts its picture only along the way that the picture moves, by no more than so much for each half width of way:
- * the inverse square of its focal length in half widths, here that of a very wide lens. Across it, deviation as for stretch. */
+/** A camera that turns and zooms neither stretches a picture nor skews it at its middle, but for the square of its angle, half of which
+ * is this much for a turn of 0.8 degrees: deviation of the two, as a share. */
+const STRETCH = 1e-4;
+/** It tilts a picture only along the way that the picture moves, by no more than so much for each half width of way: the inverse square of
+ * its focal length in half widths, here that of a very wide lens. Across it, such a deviation: for half widths of 1, what lenses bend. */
 const WIDEST = 2;
+const TILT = 3e-4;
 /** Smoothing twice by 1 2 1 leaves so few independent samples: one in so many. */
 export const SHARED = 13.4;
 
@@ -29,12 +30,13 @@ export function holdToCamera(a: Float64Array, b: Float64Array, n: number, gain: 
   };
   hold(2, 5, -1, xx - yy);
   hold(3, 4, 1, xy + yx);
+  const tilted = SHARED / (gain * TILT) ** 2;
   // The inverse of a covariance that is wide along the way (Sherman and Morrison 1950).
   const way = [WIDEST * m[2], WIDEST * m[5]];
-  const widest = STRETCH ** 2 + way[0] ** 2 + way[1] ** 2;
+  const widest = TILT ** 2 + way[0] ** 2 + way[1] ** 2;
   for (const i of [0, 1])
     for (const j of [0, 1]) {
-      const known = weight * ((i === j ? 1 : 0) - (way[i] * way[j]) / widest);
+      const known = tilted * ((i === j ? 1 : 0) - (way[i] * way[j]) / widest);
       a[(6 + i) * n + 6 + j] += known;
       b[6 + i] += known * gain * m[6 + j];
     }
