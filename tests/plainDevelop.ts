@@ -82,8 +82,9 @@ function withBase(rgb: Rgb, now: Now, onto: (stops: number) => number): Rgb {
 /** Each adjustment on one pixel of light, sRGB primaries, in plain doubles straight from what is documented of it. */
 const PLAINLY: { [Name in AdjustmentName]: (rgb: Rgb, settings: (typeof ADJUSTMENTS)[Name]['rest'], now: Now) => Rgb } =
   {
-    // Where all around is the same there is none.
+    // Where all around is the same there is neither noise nor anything to sharpen.
     noise: (rgb) => rgb,
+    sharpening: (rgb) => rgb,
     // As if all around were the same, and nothing came after it.
     haze: (rgb, { amount, veil: { red, green, blue } }) => {
       const veil = [red, green, blue];

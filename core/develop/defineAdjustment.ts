@@ -15,7 +15,8 @@ export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
   readonly rows: readonly SettingRow[];
   /** What it does to each pixel by itself. */
   steps(settings: z.infer<z.ZodObject<Shape>>, space: WorkingSpace): readonly PointStep[];
-  /** What it makes of a picture where that takes more; done before all steps. */
+  /** What it makes of a picture where that takes more; done before all steps, or after them. */
+  readonly isLast?: boolean;
   build?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>): TileNode;
 }
 

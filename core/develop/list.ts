@@ -13,9 +13,10 @@ import { haze } from './haze.ts';
 import { levels } from './levels.ts';
 import { localContrast } from './localContrast.ts';
 import { noise } from './noise.ts';
+import { sharpening } from './sharpening.ts';
 import { whiteBalance } from './whiteBalance.ts';
 
-/** All adjustments, in the order in which they are done to a frame: noise, its veil, light, then colour. */
+/** All adjustments, in the order in which they are done to a frame: noise, its veil, light, colour, then sharpening. */
 export const ADJUSTMENTS = {
   noise,
   haze,
@@ -29,6 +30,7 @@ export const ADJUSTMENTS = {
   colour,
   colourBalance,
   grey,
+  sharpening,
 };
 export type AdjustmentName = keyof typeof ADJUSTMENTS;
 export const ADJUSTMENT_NAMES = Object.keys(ADJUSTMENTS) as AdjustmentName[];
@@ -60,12 +62,14 @@ export const stepsOf = (develop: Develop, space: WorkingSpace): PointStep[] =>
   ADJUSTMENT_NAMES.flatMap((name) => stepsFrom(name, develop, space));
 
 /** A picture after adjustments that take more than steps.
- * @param develop - That nothing is wrong with. */
-export const builtOn = (source: TileNode, develop: Develop): TileNode =>
+ * @param develop - That nothing is wrong with.
+ * @param areLast - Those that come after all steps, or those before. */
+export const builtOn = (source: TileNode, develop: Develop, areLast: boolean): TileNode =>
   ADJUSTMENT_NAMES.reduce((before, name) => {
-    const { build } = kindOf(name) as AdjustmentKind;
+    const { build, isLast = false } = kindOf(name) as AdjustmentKind;
     const settings = develop[name];
-    return build && settings !== undefined && !isAtRest(name, settings) ? build(before, settings as never) : before;
+    const isDone = build && isLast === areLast && settings !== undefined && !isAtRest(name, settings);
+    return isDone ? build(before, settings as never) : before;
   }, source);
 
 /** The same of the adjustments that come before one. */

@@ -4,55 +4,14 @@ import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
 import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
-import { publishPicture, withRounded, writeFloats } from '../render/tiles/pictureTile.ts';
-import {
-  type RenderContext,
-  reserveOrFail,
-  type Spot,
-  type TileNode,
-  withTile,
-} from '../render/tiles/renderContext.ts';
-
-/** Brightness and the two differences of colour of encoded values: (r + 2g + b) / 4, (r - g) / 2 and (b - g) / 2, the latter around
- * the middle of the range. */
-const CHANNELS = ['brightness', 'red', 'blue'] as const;
-type Channel = (typeof CHANNELS)[number];
+import { publishPicture, readEncoded, writeFloats } from '../render/tiles/pictureTile.ts';
+import { type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { CHANNELS, type Channel, ChannelNode } from './channelNode.ts';
 
 /** Half the windows, in pixels of the level that is drawn: noise is a matter of pixels. Colour noise lies in larger blotches. */
 const RADIUS = { brightness: 3, red: 5, blue: 5 } as const;
 /** The variance that is thought to be noise against the one measured: windows' own variances scatter. */
 const SURELY = 1.4;
-
-/** A channel of a picture, as one plane. */
-class ChannelNode extends DerivedNode {
-  readonly #source: TileNode;
-  readonly #channel: Channel;
-
-  constructor(source: TileNode, channel: Channel) {
-    super(keyOf('channel', channel), [source]);
-    this.#source = source;
-    this.#channel = channel;
-  }
-
-  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { table } = context;
-    const slots = withTile(this.#source, spot, context, (tile) =>
-      withRounded(tile, context, ([red, green, blue]) => {
-        const made = reserveOrFail(context, 1);
-        const out = table.slab.plane(made[0]);
-        if (this.#channel === 'brightness')
-          for (let i = 0; i < out.length; i++) out[i] = (red[i] + 2 * green[i] + blue[i] + 2) >> 2;
-        else {
-          const own = this.#channel === 'red' ? red : blue;
-          for (let i = 0; i < out.length; i++) out[i] = (own[i] - green[i] + 65535) >> 1;
-        }
-        return made;
-      }),
-    );
-    // Neighbours look at it as well, also where nothing is drawn.
-    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
-  }
-}
 
 /** A picture without noise: in windows around each place a channel is drawn to its mean, by the share of its variance that noise is
  * (Lee 1980); the lines of all windows around a place are averaged (He, Sun and Tang 2010, "Guided image filtering"). */
@@ -81,25 +40,27 @@ export class QuietNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return context.scratch.lend(3, (brightness, red, blue) => {
+    const { scratch } = context;
+    return scratch.lend(3, (brightness, red, blue) => {
       const changes = { brightness, red, blue };
       for (const channel of CHANNELS) {
         const own = this.#channels.find((each) => each.channel === channel);
         if (own) this.#findChange(own, changes[channel], spot, context);
         else changes[channel].fill(0);
       }
-      return withTile(this.#source, spot, context, (tile) =>
-        withRounded(tile, context, (rgb) => {
-          for (let i = 0; i < brightness.length; i++) {
+      return scratch.lend(3, (r, g, b) =>
+        withTile(this.#source, spot, context, (tile) => {
+          readEncoded(tile, [r, g, b], context);
+          for (let i = 0; i < r.length; i++) {
             const [y, u, v] = [brightness[i], red[i], blue[i]];
             // Undone: g = y - (u + v) / 2, r = g + 2u, b = g + 2v.
             const green = y - (u + v) / 2;
-            red[i] = rgb[0][i] + green + 2 * u;
-            brightness[i] = rgb[1][i] + green;
-            blue[i] = rgb[2][i] + green + 2 * v;
+            r[i] += green + 2 * u;
+            g[i] += green;
+            b[i] += green + 2 * v;
           }
           return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-            writeFloats([red, brightness, blue], slots, context),
+            writeFloats([r, g, b], slots, context),
           );
         }),
       );

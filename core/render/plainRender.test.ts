@@ -194,11 +194,26 @@ function crowded(threads: number, spareSlots: number): RenderContext[] {
   );
 }
 
+/** Everything that looks around itself, and some of what does not. */
+function developedWith(scene: Scene, id: FrameId, index: number): Scene {
+  const change = {
+    ...randomDevelop(`around ${id}`),
+    noise: { brightness: 0.8, colour: 0.6, measured: { brightness: 0.01, colour: 0.01 } },
+    haze: { amount: index === 1 ? -0.3 : 0.4, veil: { red: 0.8, green: 0.7, blue: 0.6 } },
+    ends: { darks: { stops: 1, reach: -3 }, brights: { stops: -1, reach: -2 } },
+    localContrast: { fine: { amount: 0.4, radius: 5 }, broad: { amount: 0.3, radius: 60 } },
+    sharpening: { amount: 0.7, radius: 1.2, flat: 0.005 },
+  };
+  return applyEdit(scene, developFrames({ frameIds: [id], change }));
+}
+
 describe('the same picture to the bit', () => {
-  it.each(['a', 'b'])(
+  it.each(['a', 'b', 'developed'])(
     'with a tiny cache, in any order of tiles, by one thread or two, interactive or not: %s',
     (seed) => {
-      const scene = randomScene(placed, `bits ${seed}`, { layers: 4, parts: 3 });
+      const isDeveloped = seed === 'developed';
+      const start = isDeveloped ? made.frameIds.reduce(developedWith, placed) : placed;
+      const scene = randomScene(start, `bits ${seed}`, { layers: 4, parts: 3, developed: isDeveloped });
       const random = alea(seed);
       const shuffled = Array.from({ length: 64 }, () => random());
       const byChance = (a: number, b: number) => shuffled[a] - shuffled[b];

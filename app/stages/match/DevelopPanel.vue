@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is done to the frame at hand: light, white balance, colour. */
 import { PhCaretRight } from '@phosphor-icons/vue';
-import { computed, ref } from 'vue';
+import { computed, ref, toRef } from 'vue';
 import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { frameLabel } from '../../frameLabel.ts';
@@ -16,6 +16,7 @@ import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
 import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
+import { useNoise } from './useNoise.ts';
 import type { SpotUse } from './useSpotPick.ts';
 
 const props = defineProps<{ frame: Frame; developing: Developing; wants: SpotUse | undefined; match: PairMatch; other: string; /** Dragging on the picture moves the ends. */ dragsEnds: boolean }>();
@@ -35,6 +36,7 @@ const CONTRASTS = [
   { value: 'base', label: 'Large shapes', hint: 'The slope acts on tones without their detail: local contrast stays' },
   { value: 'all', label: 'All tones', hint: 'The slope acts on every pixel' },
 ] as const;
+const noise = useNoise(toRef(props, 'frame'), props.developing);
 const copies = ref(false);
 const everything = GROUPS.flatMap(namesOf);
 </script>
@@ -68,6 +70,7 @@ const everything = GROUPS.flatMap(namesOf);
           </template>
           <template v-for="{ name, words } in group.adjustments" :key="name">
             <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
+            <SettingRows v-else-if="name === 'noise'" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="noise.preview" @commit="noise.commit" />
             <details v-else-if="name === 'ends'" class="group/ends order-1">
               <summary class="flex cursor-pointer items-center gap-1 rounded text-[11px] text-soft hover:bg-raised"><PhCaretRight :size="11" class="group-open/ends:rotate-90" />Ends in numbers</summary>
               <div class="mt-1.5 flex flex-col gap-1.5">

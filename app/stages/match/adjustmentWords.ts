@@ -41,6 +41,16 @@ export const GROUPS: readonly {
   {
     name: 'Surface',
     adjustments: [
+      {
+        name: 'noise',
+        words: {
+          brightness: {
+            label: 'Noise off',
+            title: 'Takes noise of brightness out, as far as it is measured in the frame',
+          },
+          colour: { label: 'of colour', title: 'Takes noise of colour out, likewise' },
+        },
+      },
       { name: 'haze', words: { amount: { label: 'Haze off', title: 'Takes veiling light away; below 0 lays it' } } },
       {
         name: 'localContrast',
@@ -49,6 +59,17 @@ export const GROUPS: readonly {
           'fine.radius': { label: 'of', title: 'How large fine detail is, in pixels of the frame' },
           'broad.amount': { label: 'Broad detail', title: 'Contrast of large shapes, as of clouds' },
           'broad.radius': { label: 'of', title: 'How large broad detail is, in pixels of the frame' },
+        },
+      },
+      {
+        name: 'sharpening',
+        words: {
+          amount: { label: 'Sharpen', title: 'Makes edges of things steeper' },
+          radius: { label: 'of', title: 'How fine the edges are, in pixels of the frame' },
+          flat: {
+            label: 'but flat',
+            title: 'Contrast up to which a place is left alone, so that noise is not sharpened',
+          },
         },
       },
     ],

@@ -1,5 +1,5 @@
 import { TONE_SPAN } from '../../color/toneCodes.ts';
-import { findBase } from '../../develop/edgeBase.ts';
+import { findBase } from '../../kernels/edgeBase.ts';
 import { TILE } from '../../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';

@@ -4,6 +4,9 @@ import { builtOn, type Develop, stepsOf } from '../../develop/list.ts';
 import { PointNode } from '../nodes/pointNode.ts';
 import type { TileNode } from '../tiles/renderContext.ts';
 
+/** Sharpening comes after all steps: light is not made again for it. */
+const nameOf = ({ sharpening: _, ...before }: Develop): string => JSON.stringify(before);
+
 /** A frame as it is developed: without noise, then without its veil, so that light looks at neither; what comes first is kept while
  * the rest is changed.
  * @param taken - In the working space, as it is placed.
@@ -12,7 +15,8 @@ export function developedNode(taken: TileNode, develop: Develop, space: WorkingS
   const isVeil = ({ step }: PointStep) => step === 'veil';
   const steps = stepsOf(develop, space);
   const [veil, rest] = [steps.filter(isVeil), steps.filter((each) => !isVeil(each))];
-  const quiet = builtOn(taken, develop);
+  const quiet = builtOn(taken, develop, false);
   const clear = veil.length === 0 ? quiet : new PointNode(quiet, veil, JSON.stringify(develop.haze), space);
-  return rest.length === 0 ? clear : new PointNode(clear, rest, JSON.stringify(develop), space);
+  const lit = rest.length === 0 ? clear : new PointNode(clear, rest, nameOf(develop), space);
+  return builtOn(lit, develop, true);
 }

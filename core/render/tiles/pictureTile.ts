@@ -64,6 +64,17 @@ export function readLight(tile: PinnedTile, out: RgbFloats, context: RenderConte
       for (let i = 0; i < HALF; i++) out[channel][which * HALF + i] = lightOf(decoding, plane[i]);
 }
 
+/** Encoded values of a picture's tile, 0..65535 and beyond where it is in floats.
+ * @param out - Overwritten. */
+export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
+  if (tile.form !== 'floats') {
+    for (const [channel, plane] of rgbOf(tile, context).entries()) out[channel].set(plane);
+    return;
+  }
+  for (const [which, planes] of halvesOf(tile, context).entries())
+    for (const [channel, plane] of planes.entries()) out[channel].set(plane, which * HALF);
+}
+
 /** Between the values of the table lie lines: the curve bends by less than a thousandth of a step from one to the next. */
 function lightOf(decoding: Float32Array, code: number): number {
   if (!(code >= 0 && code < 65535)) return decodeSrgb(code / 65535);

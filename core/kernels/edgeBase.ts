@@ -1,4 +1,4 @@
-import { windowMean } from '../kernels/guidedFilter.ts';
+import { windowMean } from './guidedFilter.ts';
 
 /** What the base of tones is found from: planes of one length. */
 export interface BaseArea {
