@@ -24,6 +24,8 @@ const type = async (label: string, value: number) => {
 const typedOf = async (label: string) =>
   Number(await visit.page.getByLabel(`${label}, typed`, { exact: true }).inputValue());
 
+const brightsOf = async () => Number(await visit.page.getByTestId('end-brights').getAttribute('aria-valuenow'));
+
 describe('developing frames under a finished mask', () => {
   let before: Record<string, number[]>;
   it('begins as taken, with a mask that stays', async () => {
@@ -153,6 +155,40 @@ describe('developing frames under a finished mask', () => {
     await fact('as taken');
   });
 
+  it('opens the darks by their handle, by keys and on the picture, and finds a veil, a step each', async () => {
+    const { page } = visit;
+    await exposeOf(4).click();
+    const darks = page.getByTestId('end-darks');
+    const stopsOf = async () => Number(await darks.getAttribute('aria-valuenow'));
+    const drag = async (x: number, y: number, up: number) => {
+      await page.mouse.move(x, y);
+      await page.mouse.down();
+      await page.mouse.move(x, y - up, { steps: 5 });
+      await page.mouse.up();
+    };
+    await darks.scrollIntoViewIfNeeded();
+    const box = await darks.boundingBox();
+    if (!box) throw new Error('no handle');
+    await drag(box.x + box.width / 2, box.y + box.height / 2, 30);
+    await fact('1 developed');
+    const dragged = await stopsOf();
+    expect(dragged).toBeGreaterThan(1);
+    await darks.press('ArrowUp');
+    expect(await stopsOf()).toBeCloseTo(dragged + 0.05, 2);
+    await darks.press('ArrowRight');
+    expect(await darks.getAttribute('aria-valuetext')).toContain('2.9');
+    await page.getByRole('button', { name: 'Drag on the picture' }).click();
+    // The brightest frame's stones are dark still; its sky is not.
+    const [x, y] = await onPicture(page, 0.66, 0.5);
+    await drag(x, y, -50);
+    await expect.poll(async () => (await stopsOf()) < dragged || (await brightsOf()) < 0).toBe(true);
+    await page.getByRole('button', { name: 'Drag dark or bright places' }).click();
+    await page.getByRole('button', { name: 'Find the veil' }).click();
+    await expect.poll(() => typedOf('Haze off')).toBe(50);
+    for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
   it('changes the hues of a colour that is clicked, and no others', async () => {
     const { page } = visit;
     await exposeOf(4).click();
@@ -175,7 +211,13 @@ describe('developing frames under a finished mask', () => {
   it('exports developed frames as the command line renders them, bit for bit', async () => {
     const { page } = visit;
     for (const [n, settings] of [
-      [2, { Exposure: 1.3, 'Taken at': 5200, Saturation: 30 }],
+      [
+        2,
+        {
+          ...{ Exposure: 1.3, 'Taken at': 5200, Saturation: 30 },
+          ...{ 'Noise off': 60, 'Haze off': 30, 'Fine detail': 30, Sharpen: 40 },
+        },
+      ],
       [3, { Exposure: -0.7, Slope: 1.2, 'To grey': 20, amount: 5 }],
     ] as const) {
       await exposeOf(n).click();
@@ -194,7 +236,7 @@ describe('developing frames under a finished mask', () => {
     const [a, b] = await Promise.all([picture, own].map((path) => sharp(path).raw({ depth: 'ushort' }).toBuffer()));
     expect(a.equals(b)).toBe(true);
     await toStage('Match');
-    for (let i = 0; i < 7; i++) await page.keyboard.press('Control+z');
+    for (let i = 0; i < 11; i++) await page.keyboard.press('Control+z');
     await fact('as taken');
   });
 

@@ -66,7 +66,7 @@ const everything = GROUPS.flatMap(namesOf);
         <div class="flex flex-col gap-1.5">
           <template v-if="group.name === 'Light'">
             <LightScale :frame="frame" :developing="developing" :disabled="session.readOnly" />
-            <button type="button" class="btn h-7 self-start px-2" :aria-pressed="dragsEnds" title="Drag up or down on the picture: dark places move the dark end, bright ones the bright end" @click="emit('dragEnds')">Drag on the picture</button>
+            <button type="button" class="btn h-7 self-start px-2" :aria-pressed="dragsEnds" title="Drag up or down on the picture: dark places move the dark end, bright ones the bright end" @click="emit('dragEnds')">{{ dragsEnds ? 'Drag dark or bright places' : 'Drag on the picture' }}</button>
           </template>
           <template v-for="{ name, words } in group.adjustments" :key="name">
             <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />

@@ -105,8 +105,8 @@ const scale = Array.from({ length: (HIGH - LOW) / 2 + 1 }, (_, i) => LOW + 1 + 2
       <path :d="`M0 ${HEIGHT / 2}H${WIDTH}`" stroke="var(--ink-soft)" stroke-width="0.8" stroke-dasharray="2 3" />
       <path :d="area" class="fill-verdigris" opacity="0.2" />
       <path :d="path" class="stroke-verdigris" fill="none" stroke-width="1.8" />
-      <text x="4" y="11" font-size="10" fill="var(--ink-soft)" aria-hidden="true">+4 stops</text>
-      <text x="4" :y="HEIGHT - 4" font-size="10" fill="var(--ink-soft)" aria-hidden="true">−4</text>
+      <text :x="WIDTH - 4" y="11" text-anchor="end" font-size="10" fill="var(--ink-soft)" aria-hidden="true">+4 stops</text>
+      <text :x="WIDTH - 4" :y="HEIGHT - 4" text-anchor="end" font-size="10" fill="var(--ink-soft)" aria-hidden="true">−4</text>
       <template v-for="{ end, tone, reach, says } in handles" :key="end">
         <path
           :d="`M${x(reach)} ${HEIGHT / 2 - 5}l5 5l-5 5l-5 -5Z`" class="cursor-ew-resize" fill="var(--panel)" stroke="var(--ink)" stroke-width="1.2" :data-testid="`reach-${end}`" aria-hidden="true"
