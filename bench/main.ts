@@ -8,6 +8,7 @@ import { dropFrame } from '#core/render/tiles/loadFrame.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { measureAlign, measureLarge } from './align/main.ts';
+import { measureDevelopedExport, measureDeveloping } from './developing.ts';
 import { measureExport } from './exporting.ts';
 import { layFrames, SIZES, tiffFiles } from './frames.ts';
 import { measureGrowth } from './growth.ts';
@@ -43,9 +44,10 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
   const results: Measure[] = [];
   // The files are written while pictures are laid out and the engine warms up.
   const deflated = tiffFiles(SIZES[24], 'deflate');
-  const exporting = await withFrames(node, SIZES[24], 5, (frames) =>
-    measureExport(engine, loader, frames, values.quick ? 3 : 7, deflated),
-  );
+  const exporting = await withFrames(node, SIZES[24], 5, async (frames) => [
+    ...(await measureExport(engine, loader, frames, values.quick ? 3 : 7, deflated)),
+    ...(await measureDevelopedExport(engine, loader, frames, values.quick ? 1 : 3)),
+  ]);
   results.push(...exporting.measures);
   const rounds = values.quick ? 1 : 3;
   results.push(...(await measureOpening(codec, '5 x 24 MP TIFF, deflated', await deflated, rounds, 1.5)));
@@ -56,6 +58,7 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
     );
   const big = await withFrames(node, SIZES[45], 5, async (frames) => [
     ...(await measureInteractive(engine, frames, values.quick ? 3 : 7, !values.quick)),
+    ...(await measureDeveloping(engine, frames, values.quick ? 5 : 21)),
     ...(await compareCopies(
       loader,
       arena,
@@ -88,6 +91,16 @@ async function main(): Promise<void> {
     if (positionals[0] === 'hand') {
       const { measures } = await withFrames(node, SIZES[45], 5, (frames) =>
         measureInteractive(node.engine, frames, 4, true),
+      );
+      console.log(tableOf(measures));
+      return;
+    }
+    if (positionals[0] === 'develop') {
+      const rounds = values.quick ? 3 : 7;
+      const hand = await withFrames(node, SIZES[45], 5, (frames) => measureDeveloping(node.engine, frames, 3 * rounds));
+      console.log(tableOf(hand.measures));
+      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
+        measureDevelopedExport(node.engine, node.loader, frames, rounds),
       );
       console.log(tableOf(measures));
       return;

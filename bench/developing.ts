@@ -1,0 +1,116 @@
+import { allTiles } from '#core/raster/region.ts';
+import { levelCount, levelForScale } from '#core/raster/size.ts';
+import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
+import { developFrames } from '#core/scene/edits/developing.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import type { Scene } from '#core/scene/scene.ts';
+import type { Engine } from '../engine/engine.ts';
+import { Lane } from '../engine/lanes.ts';
+import { cpuMs, interleaved, type Measure, quantile, wallMs } from './measure.ts';
+import { Pace } from './pace.ts';
+import { busyScene } from './scenes.ts';
+
+type Change = Parameters<typeof developFrames>[0]['change'];
+
+/** The canvas of a 1280 x 800 window, in pixels. */
+const CANVAS = { width: 866, height: 556 };
+/** Longest side of the first, coarse picture. */
+const COARSE = 700;
+
+/** Six adjustments at work. */
+const SIX: Change = {
+  whiteBalance: { kelvin: 5600, tint: 4 },
+  exposure: { stops: 0.4 },
+  ends: { darks: { stops: 1.2, reach: -3 }, brights: { stops: -0.8, reach: -2.5 } },
+  contrast: { slope: 1.15, middle: -2.5, of: 'base' },
+  colour: {
+    saturation: 0.2,
+    spare: 0.5,
+    ranges: [{ centre: 250, width: 20, shoulder: 30, turn: 6, saturation: 0.1, lightness: -0.1 }],
+  },
+  colourBalance: {
+    ...{ darks: { hue: 250, chroma: 0.02 }, middle: { hue: 0, chroma: 0 }, brights: { hue: 80, chroma: 0.02 } },
+    ...{ lower: 0.35, upper: 0.7, softness: 0.3, strength: 1 },
+  },
+};
+const NOISE = (run: number): Change => ({
+  noise: { brightness: 0.5 + run / 100, colour: 0.5, measured: { brightness: 0.01, colour: 0.01 } },
+});
+const HAZE = (run: number): Change => ({
+  haze: { amount: 0.3 + run / 100, veil: { red: 0.8, green: 0.8, blue: 0.85 } },
+});
+
+const developed = (scene: Scene, frames: readonly Frame[], change: Change): Scene =>
+  applyEdit(scene, developFrames({ frameIds: frames.map(({ id }) => id), change }));
+
+/** What a hand waits for that develops a frame: sliders to the fitted picture, and to the first, coarse one. */
+export async function measureDeveloping(engine: Engine, frames: readonly Frame[], runs: number): Promise<Measure[]> {
+  const { width, height } = frames[0];
+  const size = { width, height };
+  const { scene, strokes } = busyScene(frames);
+  for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
+  const levels = levelCount(size);
+  const fit = levelForScale(Math.min(CANVAS.width / width, CANVAS.height / height), levels);
+  const coarse = levelForScale(COARSE / 4 / width, levels);
+  const [frame] = frames;
+  const draw = (level: number) =>
+    engine.draw(Lane.View, { show: { what: 'frame', at: frame.id } }, level, allTiles(size, level), () => undefined);
+  const start = developed(scene, [frame], SIX);
+  const measures: Measure[] = [];
+  const slide = async (measure: string, bar: number, level: number, change: (run: number) => Change) => {
+    const pace = new Pace(20);
+    engine.setScene(developed(start, [frame], change(0)));
+    await draw(level);
+    const waits: number[] = [];
+    for (let run = 1; run <= runs; run++) {
+      await pace.tick();
+      waits.push(
+        await wallMs(async () => {
+          engine.setScene(developed(start, [frame], change(run)));
+          await draw(level);
+        }),
+      );
+    }
+    measures.push({ measure, value: quantile(waits, 0.5), unit: 'ms', bar, pace });
+  };
+  const light = (run: number): Change => ({ exposure: { stops: 0.4 + run / 50 } });
+  const what = 'of a frame with six adjustments';
+  await slide(`exposure ${what} to the fitted picture, median`, 60, fit, light);
+  await slide(`exposure ${what} to the first, coarse picture, median`, 16, coarse, light);
+  await slide(`strength of noise ${what} to the fitted picture, median`, 150, fit, NOISE);
+  await slide(`haze ${what} to the fitted picture, median`, 150, fit, HAZE);
+  return measures;
+}
+
+/** A full export with six adjustments on each frame against the same without. */
+export async function measureDevelopedExport(
+  engine: Engine,
+  loader: FrameLoader,
+  frames: readonly Frame[],
+  rounds: number,
+): Promise<Measure[]> {
+  const size = { width: frames[0].width, height: frames[0].height };
+  const { scene, strokes } = busyScene(frames);
+  for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
+  const render = (of: Scene) => async () => {
+    loader.table.dropDerived();
+    engine.setScene(of);
+    return cpuMs(async () => {
+      const image = await engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
+      if (image) engine.giveBack(image);
+    });
+  };
+  const [plain, six] = [render(scene), render(developed(scene, frames, SIX))];
+  await plain();
+  await six();
+  const times = await interleaved(rounds, { plain, six });
+  return [
+    {
+      measure: 'full export with six adjustments on each of five frames / without (CPU)',
+      value: times.six / times.plain,
+      unit: 'ratio',
+      bar: 1.6,
+    },
+  ];
+}
