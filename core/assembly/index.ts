@@ -15,3 +15,4 @@ export * from './gradient';
 export * from './guided';
 export * from './transfer';
 export * from './warp';
+export * from './oklab';

@@ -1,14 +1,15 @@
+import { fromOklab, toOklab } from '../kernels/oklabPlanes.ts';
 import { invert3, type Matrix3, multiply3 } from '../raster/matrix3.ts';
 import { BaseSoFar, detailRun } from './baseSteps.ts';
 import { LogTable } from './logTable.ts';
-import { labFromLms, lmsFromLab, lmsMatrix } from './oklab.ts';
+import { lmsMatrix } from './oklab.ts';
 import { decodeSrgb, encodeSrgb } from './srgb.ts';
-import type { BaseRadius, Run, Surroundings } from './surroundings.ts';
+import type { BaseRadius, LabKernels, Run, Surroundings } from './surroundings.ts';
 import { veilRun } from './veilStep.ts';
 import { toneWeights, type WorkingSpace } from './workingSpace.ts';
 
-/** Lightness and the two axes of colour of Oklab, changed in place. */
-export type LabChange = (lab: Float64Array) => void;
+/** Planes of lightness and the two axes of colour of Oklab, changed in place. */
+export type LabChange = (l: Float32Array, a: Float32Array, b: Float32Array) => void;
 
 /** Something that is done to each pixel by itself. Light is linear, 1 being white, and may lie beyond. */
 export type PointStep =
@@ -43,6 +44,8 @@ export function basesOf(steps: readonly PointStep[]): BaseRadius[] {
 export const veilOf = (steps: readonly PointStep[]): readonly [number, number, number] | undefined =>
   steps.flatMap((each) => (each.step === 'veil' ? [each.veil] : []))[0];
 
+/** For planes that lie anywhere. */
+const LAB_TWINS: LabKernels = { toOklab, fromOklab };
 const NOTHING_AROUND: Surroundings = { bases: new Map() };
 
 /** Steps in a row as one pass over planes of light, in place. Matrices that follow each other are one matrix, curves one table, and
@@ -50,7 +53,7 @@ const NOTHING_AROUND: Surroundings = { bases: new Map() };
 export function compileSteps(
   steps: readonly PointStep[],
   space: WorkingSpace,
-): (red: Float32Array, green: Float32Array, blue: Float32Array, around?: Surroundings) => void {
+): (red: Float32Array, green: Float32Array, blue: Float32Array, around?: Surroundings, kernels?: LabKernels) => void {
   const runs: Run[] = [];
   const base = new BaseSoFar();
   for (let at = 0; at < steps.length; ) {
@@ -59,8 +62,8 @@ export function compileSteps(
     runs.push(runOf(steps.slice(at, end), space, base));
     at = end;
   }
-  return (red, green, blue, around = NOTHING_AROUND) => {
-    for (const run of runs) run(red, green, blue, around);
+  return (red, green, blue, around = NOTHING_AROUND, kernels = LAB_TWINS) => {
+    for (const run of runs) run(red, green, blue, around, kernels);
   };
 }
 
@@ -127,26 +130,10 @@ function channelsRun(all: readonly (readonly [Curve, Curve, Curve])[]): Run {
 }
 
 function labRun(changes: readonly LabChange[], toLms: Matrix3): Run {
-  const [a, b, c, d, e, f, g, h, i] = toLms;
-  const [a2, b2, c2, d2, e2, f2, g2, h2, i2] = invert3(toLms);
-  const lab = new Float64Array(3);
-  return (red, green, blue) => {
-    for (let at = 0; at < red.length; at++) {
-      const r = red[at];
-      const s = green[at];
-      const t = blue[at];
-      lab[0] = a * r + b * s + c * t;
-      lab[1] = d * r + e * s + f * t;
-      lab[2] = g * r + h * s + i * t;
-      labFromLms(lab);
-      for (let k = 0; k < changes.length; k++) changes[k](lab);
-      lmsFromLab(lab);
-      const l = lab[0];
-      const m = lab[1];
-      const n = lab[2];
-      red[at] = a2 * l + b2 * m + c2 * n;
-      green[at] = d2 * l + e2 * m + f2 * n;
-      blue[at] = g2 * l + h2 * m + i2 * n;
-    }
+  const toLight = invert3(toLms);
+  return (red, green, blue, _, { toOklab, fromOklab }) => {
+    toOklab(red, green, blue, toLms);
+    for (const change of changes) change(red, green, blue);
+    fromOklab(red, green, blue, toLight);
   };
 }

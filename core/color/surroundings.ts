@@ -1,3 +1,5 @@
+import type { Kernels } from '../kernels/kernels.ts';
+
 /** A plane of tone codes, or the one that it has throughout. */
 type Tones = Uint16Array | number;
 
@@ -12,5 +14,14 @@ export interface Surroundings {
 
 export type BaseRadius = number | 'picture';
 
+/** The ways to Oklab and back. */
+export type LabKernels = Pick<Kernels, 'toOklab' | 'fromOklab'>;
+
 /** A step on planes of light, in place. */
-export type Run = (red: Float32Array, green: Float32Array, blue: Float32Array, around: Surroundings) => void;
+export type Run = (
+  red: Float32Array,
+  green: Float32Array,
+  blue: Float32Array,
+  around: Surroundings,
+  kernels: LabKernels,
+) => void;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { hueTurn } from '../color/hueTurn.ts';
 import { CHROMA_FULL } from '../color/oklab.ts';
 import type { PointStep } from '../color/pointSteps.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
@@ -56,11 +57,13 @@ export const colour = defineAdjustment({
     if (saturation !== 0)
       steps.push({
         step: 'lab',
-        change: (lab) => {
-          const vivid = Math.min(1, Math.sqrt(lab[1] * lab[1] + lab[2] * lab[2]) / CHROMA_FULL);
-          const by = 1 + saturation * (1 - spare * vivid);
-          lab[1] *= by;
-          lab[2] *= by;
+        change: (_, a, b) => {
+          for (let i = 0; i < a.length; i++) {
+            const vivid = Math.min(1, Math.sqrt(a[i] * a[i] + b[i] * b[i]) / CHROMA_FULL);
+            const by = 1 + saturation * (1 - spare * vivid);
+            a[i] *= by;
+            b[i] *= by;
+          }
         },
       });
     return steps;
@@ -77,26 +80,32 @@ function hueStep(ranges: readonly HueRange[]): PointStep {
     sums((range) => range.saturation),
     sums((range) => range.lightness),
   ];
-  const between = (table: Float64Array, at: number) => {
-    const left = Math.floor(at);
-    return table[left] + (table[left + 1] - table[left]) * (at - left);
-  };
+  // Most hues of a picture lie in no range: from one knot of the table to the next nothing is done to them.
+  const isChanged = Uint8Array.from({ length: HUES }, (_, i) =>
+    [turns, saturations, lightnesses].some((table) => table[i] !== 0 || table[i + 1] !== 0) ? 1 : 0,
+  );
   return {
     step: 'lab',
-    change: (lab) => {
-      const a = lab[1];
-      const b = lab[2];
-      const much = smoothstep(Math.sqrt(a * a + b * b) / HUELESS);
-      if (much === 0) return;
-      const turned = Math.atan2(b, a) / (2 * Math.PI);
-      const at = (turned < 0 ? turned + 1 : turned) * HUES;
-      const angle = much * between(turns, Math.min(HUES - 1e-9, at));
-      const by = Math.max(0, 1 + much * between(saturations, Math.min(HUES - 1e-9, at)));
-      const [cos, sin] = [Math.cos(angle) * by, Math.sin(angle) * by];
-      // Half of what is asked for at most, so that no tones are torn apart.
-      lab[0] *= 1 + 0.5 * much * between(lightnesses, Math.min(HUES - 1e-9, at));
-      lab[1] = a * cos - b * sin;
-      lab[2] = a * sin + b * cos;
+    change: (ls, as, bs) => {
+      for (let i = 0; i < ls.length; i++) {
+        const a = as[i];
+        const b = bs[i];
+        const at = hueTurn(a, b) * HUES;
+        const left = at >= HUES ? HUES - 1 : at | 0;
+        if (isChanged[left] === 0) continue;
+        const much = smoothstep(Math.sqrt(a * a + b * b) / HUELESS);
+        const share = at - left;
+        const angle = much * (turns[left] + (turns[left + 1] - turns[left]) * share);
+        const more = saturations[left] + (saturations[left + 1] - saturations[left]) * share;
+        const light = lightnesses[left] + (lightnesses[left + 1] - lightnesses[left]) * share;
+        const by = Math.max(0, 1 + much * more);
+        const cos = by * (angle === 0 ? 1 : Math.cos(angle));
+        const sin = by * (angle === 0 ? 0 : Math.sin(angle));
+        // Half of what is asked for at most, so that no tones are torn apart.
+        ls[i] *= 1 + 0.5 * much * light;
+        as[i] = a * cos - b * sin;
+        bs[i] = a * sin + b * cos;
+      }
     },
   };
 }

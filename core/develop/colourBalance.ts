@@ -6,6 +6,9 @@ import { defineAdjustment } from './defineAdjustment.ts';
 const Tint = z.strictObject({ hue: z.number().min(0).max(360), chroma: z.number().min(0).max(0.2) });
 type Tint = z.infer<typeof Tint>;
 const NONE: Tint = { hue: 0, chroma: 0 };
+/** Shifts are tabled by lightness: so many knots for 1, as far as to the brightest light that there is. */
+const KNOTS = 1000;
+const LIGHTEST = 4;
 const Unit = z.number().min(0).max(1);
 
 /** A tint each for darks, middle and brights; lightness stays. */
@@ -40,19 +43,27 @@ export const colourBalance = defineAdjustment({
     };
     const [[da, db], [ma, mb], [ba, bb]] = [darks, middle, brights].map(axes);
     const above = (border: number, lightness: number) => smoothstep((lightness - border) / softness + 0.5);
+    const shiftAt = (l: number): [number, number] => {
+      const [low, high] = [above(lower, l), above(upper, l)];
+      const [dark, mid, bright] = [1 - low, low * (1 - high), low * high];
+      // Black has no colour.
+      const much = Math.min(1, Math.max(0, l) * 10);
+      return [much * (dark * da + mid * ma + bright * ba), much * (dark * db + mid * mb + bright * bb)];
+    };
+    const [as, bs] = [0, 1].map((axis) =>
+      Float64Array.from({ length: LIGHTEST * KNOTS + 2 }, (_, knot) => shiftAt(knot / KNOTS)[axis]),
+    );
     return [
       {
         step: 'lab',
-        change: (lab) => {
-          const low = above(lower, lab[0]);
-          const high = above(upper, lab[0]);
-          const dark = 1 - low;
-          const mid = low * (1 - high);
-          const bright = low * high;
-          // Black has no colour.
-          const much = Math.min(1, Math.max(0, lab[0]) * 10);
-          lab[1] += much * (dark * da + mid * ma + bright * ba);
-          lab[2] += much * (dark * db + mid * mb + bright * bb);
+        change: (l, a, b) => {
+          for (let i = 0; i < l.length; i++) {
+            const at = Math.min(LIGHTEST, Math.max(0, l[i])) * KNOTS;
+            const knot = at | 0;
+            const share = at - knot;
+            a[i] += as[knot] + (as[knot + 1] - as[knot]) * share;
+            b[i] += bs[knot] + (bs[knot + 1] - bs[knot]) * share;
+          }
         },
       },
     ];

@@ -43,8 +43,8 @@ export const curve = defineAdjustment({
       const light = through(lightness);
       steps.push({
         step: 'lab',
-        change: (lab) => {
-          lab[0] = light(lab[0]);
+        change: (l) => {
+          for (let i = 0; i < l.length; i++) l[i] = light(l[i]);
         },
       });
     }

@@ -22,6 +22,7 @@ import {
 import { KernelRoom } from './kernelRoom.ts';
 import { lookUpKernel } from './lookUp.ts';
 import { luminanceKernel } from './luminance.ts';
+import { fromOklabKernel, toOklabKernel } from './oklabPlanes.ts';
 import { joinEnlargedKernel, paintEnlargedKernel } from './paintEnlarged.ts';
 import { paintOverKernel } from './paintOver.ts';
 import { spreadRowsKernel } from './spreadRows.ts';
@@ -64,6 +65,8 @@ export const KERNELS = {
   linearize: linearizeKernel,
   encodeLinear: encodeLinearKernel,
   warpTile: warpTileKernel,
+  toOklab: toOklabKernel,
+  fromOklab: fromOklabKernel,
 };
 
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in

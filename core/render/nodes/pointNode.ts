@@ -38,7 +38,7 @@ export class PointNode extends DerivedNode {
     return withTiles([this.#source, ...this.#around.map(({ node }) => node)], spot, context, ([tile, ...planes]) =>
       context.scratch.lend(3, (red, green, blue) => {
         readLight(tile, [red, green, blue], context);
-        this.#run(red, green, blue, this.#seen(planes, context));
+        this.#run(red, green, blue, this.#seen(planes, context), context.kernels);
         for (const plane of [red, green, blue]) for (let i = 0; i < plane.length; i++) plane[i] = ENCODING.at(plane[i]);
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
           writeFloats([red, green, blue], slots, context),
