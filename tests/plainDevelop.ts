@@ -130,16 +130,19 @@ const PLAINLY: { [Name in AdjustmentName]: (rgb: Rgb, settings: (typeof ADJUSTME
         let [turn, more, light] = [0, 0, 0];
         for (const range of ranges) {
           const away = Math.abs(((((hue - range.centre) % 360) + 540) % 360) - 180);
-          const much =
-            (away <= range.width ? 1 : smooth(1 - (away - range.width) / range.shoulder)) * smooth(chroma / 0.04);
+          const much = away <= range.width ? 1 : smooth(1 - (away - range.width) / range.shoulder);
           turn += much * range.turn;
           more += much * range.saturation;
           light += much * range.lightness;
         }
-        const ranged = chroma * Math.max(0, 1 + more);
-        const all = ranged * (1 + saturation * (1 - spare * Math.min(1, ranged / 0.4)));
+        // Towards what it would become, the less the greyer it is.
         const angle = ((hue + turn) * Math.PI) / 180;
-        return [l * (1 + 0.5 * light), all * Math.cos(angle), all * Math.sin(angle)];
+        const strong = chroma * Math.max(0, 1 + more);
+        const much = smooth(chroma / 0.04);
+        const x = a + (strong * Math.cos(angle) - a) * much;
+        const y = b + (strong * Math.sin(angle) - b) * much;
+        const by = 1 + saturation * (1 - spare * Math.min(1, Math.hypot(x, y) / 0.4));
+        return [l * (1 + 0.5 * light * much), x * by, y * by];
       }),
     colourBalance: (rgb, { darks, middle, brights, lower, upper, softness, strength }) =>
       throughLab(rgb, (l, a, b) => {

@@ -11,7 +11,8 @@ const C16 = 0.0028662257;
 
 /** The direction of two axes as a share of a whole turn, 0..1: many times as quick as `Math.atan2`. */
 export function hueTurn(a: number, b: number): number {
-  const [x, y] = [Math.abs(a), Math.abs(b)];
+  const x = Math.abs(a);
+  const y = Math.abs(b);
   const isSteep = y > x;
   const t = isSteep ? x / y : x === 0 ? 0 : y / x;
   const s = t * t;

@@ -96,7 +96,9 @@ function matrixRun(matrices: readonly Matrix3[]): Run {
   const [a, b, c, d, e, f, g, h, i] = matrices.reduce((all, next) => multiply3(next, all));
   return (red, green, blue) => {
     for (let at = 0; at < red.length; at++) {
-      const [r, s, t] = [red[at], green[at], blue[at]];
+      const r = red[at];
+      const s = green[at];
+      const t = blue[at];
       red[at] = a * r + b * s + c * t;
       green[at] = d * r + e * s + f * t;
       blue[at] = g * r + h * s + i * t;

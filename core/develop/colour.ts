@@ -71,18 +71,20 @@ export const colour = defineAdjustment({
 });
 
 function hueStep(ranges: readonly HueRange[]): PointStep {
-  const sums = (pick: (range: HueRange) => number) =>
-    Float64Array.from({ length: HUES + 1 }, (_, i) =>
-      ranges.reduce((sum, range) => sum + pick(range) * hueWindow(range, ((i % HUES) * 360) / HUES), 0),
-    );
-  const [turns, saturations, lightnesses] = [
-    sums(({ turn }) => (turn * Math.PI) / 180),
-    sums((range) => range.saturation),
-    sums((range) => range.lightness),
-  ];
+  const sum = (pick: (range: HueRange) => number, hue: number) =>
+    ranges.reduce((all, range) => all + pick(range) * hueWindow(range, hue), 0);
+  const tabled = (of: (hue: number) => number) =>
+    Float64Array.from({ length: HUES + 1 }, (_, i) => of(((i % HUES) * 360) / HUES));
+  const turnAt = (hue: number) => (sum(({ turn }) => turn, hue) * Math.PI) / 180;
+  const strengthAt = (hue: number) => Math.max(0, 1 + sum(({ saturation }) => saturation, hue));
+  // What is added to the axes of colour: share of each of them, and of each to the other.
+  const own = tabled((hue) => strengthAt(hue) * Math.cos(turnAt(hue)) - 1);
+  const other = tabled((hue) => strengthAt(hue) * Math.sin(turnAt(hue)));
+  // Half of what is asked for at most, so that no tones are torn apart.
+  const lights = tabled((hue) => 0.5 * sum(({ lightness }) => lightness, hue));
   // Most hues of a picture lie in no range: from one knot of the table to the next nothing is done to them.
   const isChanged = Uint8Array.from({ length: HUES }, (_, i) =>
-    [turns, saturations, lightnesses].some((table) => table[i] !== 0 || table[i + 1] !== 0) ? 1 : 0,
+    [own, other, lights].some((table) => table[i] !== 0 || table[i + 1] !== 0) ? 1 : 0,
   );
   return {
     step: 'lab',
@@ -95,16 +97,11 @@ function hueStep(ranges: readonly HueRange[]): PointStep {
         if (isChanged[left] === 0) continue;
         const much = smoothstep(Math.sqrt(a * a + b * b) / HUELESS);
         const share = at - left;
-        const angle = much * (turns[left] + (turns[left + 1] - turns[left]) * share);
-        const more = saturations[left] + (saturations[left + 1] - saturations[left]) * share;
-        const light = lightnesses[left] + (lightnesses[left + 1] - lightnesses[left]) * share;
-        const by = Math.max(0, 1 + much * more);
-        const cos = by * (angle === 0 ? 1 : Math.cos(angle));
-        const sin = by * (angle === 0 ? 0 : Math.sin(angle));
-        // Half of what is asked for at most, so that no tones are torn apart.
-        ls[i] *= 1 + 0.5 * much * light;
-        as[i] = a * cos - b * sin;
-        bs[i] = a * sin + b * cos;
+        const along = much * (own[left] + (own[left + 1] - own[left]) * share);
+        const across = much * (other[left] + (other[left + 1] - other[left]) * share);
+        ls[i] *= 1 + much * (lights[left] + (lights[left + 1] - lights[left]) * share);
+        as[i] = a + a * along - b * across;
+        bs[i] = b + a * across + b * along;
       }
     },
   };

@@ -52,7 +52,9 @@ export class QuietNode extends DerivedNode {
         withTile(this.#source, spot, context, (tile) => {
           readEncoded(tile, [r, g, b], context);
           for (let i = 0; i < r.length; i++) {
-            const [y, u, v] = [brightness[i], red[i], blue[i]];
+            const y = brightness[i];
+            const u = red[i];
+            const v = blue[i];
             // Undone: g = y - (u + v) / 2, r = g + 2u, b = g + 2v.
             const green = y - (u + v) / 2;
             r[i] += green + 2 * u;

@@ -57,7 +57,9 @@ function convert(from: PinnedTile, to: Rgb16, [a, b, c, d, e, f, g, h, i]: Matri
   scratch.lend(3, (red, green, blue) => {
     readLight(from, [red, green, blue], context);
     for (let at = 0; at < red.length; at++) {
-      const [r, s, t] = [red[at], green[at], blue[at]];
+      const r = red[at];
+      const s = green[at];
+      const t = blue[at];
       red[at] = a * r + b * s + c * t;
       green[at] = d * r + e * s + f * t;
       blue[at] = g * r + h * s + i * t;
