@@ -110,22 +110,33 @@ await shoot('compare');
 await page.keyboard.press('Escape');
 
 await page.getByRole('link', { name: /^Match/ }).click();
-await page.getByTestId('expose-tarn-4.jpg').click();
+await page.getByTestId('expose-tarn-2.jpg').click();
 const develop = async (label, value) => {
   const field = page.getByLabel(`${label}, typed`, { exact: true });
   await field.fill(String(value));
   await field.press('Enter');
 };
-await develop('Exposure', -1.2);
+await develop('Exposure', 0.6);
+await develop('Haze off', 30);
 await develop('Taken at', 7200);
-await develop('Saturation', 20);
-await page.waitForTimeout(1500);
+const pull = async (end, by) => {
+  const { x, y, width, height } = await page.getByTestId(end).boundingBox();
+  await page.mouse.move(x + width / 2, y + height / 2);
+  await page.mouse.down();
+  await page.mouse.move(x + width / 2, y + height / 2 - by, { steps: 4 });
+  await page.mouse.up();
+};
+await page.getByTestId('end-darks').scrollIntoViewIfNeeded();
+await pull('end-darks', 32);
+await pull('end-brights', -14);
+await page.getByRole('button', { name: 'Reset all' }).scrollIntoViewIfNeeded();
+await page.waitForTimeout(2500);
 await shoot('match');
 await page.getByRole('button', { name: 'Copy to…' }).click();
 await page.waitForTimeout(300);
 await shoot('match-copy');
 await page.getByRole('button', { name: 'Cancel' }).click();
-for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
 await page.getByRole('link', { name: /^Gather/ }).click();
 
 await page.getByRole('button', { name: 'Continue to Blend' }).click();

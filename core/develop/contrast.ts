@@ -18,7 +18,7 @@ export const contrast = defineAdjustment({
   isAtRest: ({ slope }) => slope === 1,
   rows: [
     { path: ['slope'], min: 0.25, max: 4, step: 0.01, unit: 'times', usual: 1, geometric: true },
-    { path: ['middle'], min: -10, max: 0, step: 0.05, unit: 'stops', usual: -2.5 },
+    { path: ['middle'], min: -10, max: 0, step: 0.05, unit: 'stops', usual: -2.5, isDetail: true },
   ],
   steps: ({ slope, middle, of }) => {
     const by = (stops: number) => (slope - 1) * (Math.max(stops, DEEPEST) - middle);

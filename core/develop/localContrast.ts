@@ -18,9 +18,9 @@ export const localContrast = defineAdjustment({
   isAtRest: ({ fine, broad }) => fine.amount === 0 && broad.amount === 0,
   rows: [
     { path: ['fine', 'amount'], min: -1, max: 2, step: 0.01, unit: 'share', usual: 0 },
-    { path: ['fine', 'radius'], min: 2, max: 60, step: 1, unit: 'px', usual: 12, geometric: true },
+    { path: ['fine', 'radius'], min: 2, max: 60, step: 1, unit: 'px', usual: 12, geometric: true, isDetail: true },
     { path: ['broad', 'amount'], min: -1, max: 2, step: 0.01, unit: 'share', usual: 0 },
-    { path: ['broad', 'radius'], min: 40, max: 400, step: 1, unit: 'px', usual: 120, geometric: true },
+    { path: ['broad', 'radius'], min: 40, max: 400, step: 1, unit: 'px', usual: 120, geometric: true, isDetail: true },
   ],
   steps: ({ fine, broad }) =>
     [fine, broad].flatMap(({ amount, radius }) => (amount === 0 ? [] : [{ step: 'detail' as const, radius, amount }])),

@@ -15,8 +15,8 @@ export const sharpening = defineAdjustment({
   isAtRest: ({ amount }) => amount === 0,
   rows: [
     { path: ['amount'], min: 0, max: 3, step: 0.02, unit: 'share', usual: 0 },
-    { path: ['radius'], min: 0.3, max: 4, step: 0.1, unit: 'px', usual: 1, geometric: true },
-    { path: ['flat'], min: 0, max: 0.1, step: 0.001, unit: 'share', usual: 0.01 },
+    { path: ['radius'], min: 0.3, max: 4, step: 0.1, unit: 'px', usual: 1, geometric: true, isDetail: true },
+    { path: ['flat'], min: 0, max: 0.1, step: 0.001, unit: 'share', usual: 0.01, isDetail: true },
   ],
   steps: () => [],
   isLast: true,

@@ -25,6 +25,8 @@ const session = useSession();
 
 const label = computed(() => frameLabel(session.scene, props.frame.id));
 const others = computed(() => session.scene.frames.filter(({ id }) => id !== props.frame.id));
+/** Rows of what an adjustment does, and of how, once it does anything. */
+const rowsOf = (name: AdjustmentName) => ADJUSTMENTS[name].rows.filter(({ isDetail }) => !isDetail || name in props.frame.develop);
 const isDone = (names: readonly AdjustmentName[]) => names.some((name) => name in props.frame.develop);
 const namesOf = (group: (typeof GROUPS)[number]) => group.adjustments.map(({ name }) => name);
 const contrast = computed(() => props.developing.settingsOf.value('contrast') as (typeof ADJUSTMENTS)['contrast']['rest']);
@@ -77,9 +79,9 @@ const everything = GROUPS.flatMap(namesOf);
                 <SettingRows :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
               </div>
             </details>
-            <SettingRows v-else :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
+            <SettingRows v-else :rows="rowsOf(name)" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
           </template>
-          <ChoiceRow v-if="group.name === 'Light'" label="Contrast of" :value="contrast.of ?? 'all'" :choices="CONTRASTS" @choose="developing.commit('contrast', { of: $event })" />
+          <ChoiceRow v-if="group.name === 'Light' && 'contrast' in frame.develop" label="Contrast of" :value="contrast.of ?? 'all'" :choices="CONTRASTS" @choose="developing.commit('contrast', { of: $event })" />
           <HueRanges
             v-if="group.name === 'Colour'" :ranges="developing.colours.value.ranges" :is-picking="wants === 'hue'" @pick="emit('pick', 'hue')"
             @preview="developing.preview('colour', { ranges: $event })" @commit="developing.commit('colour', { ranges: $event })"
