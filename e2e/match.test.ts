@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -186,6 +186,37 @@ describe('developing frames under a finished mask', () => {
     await page.getByRole('button', { name: 'Find the veil' }).click();
     await expect.poll(() => typedOf('Haze off')).toBe(50);
     for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('saves settings under a name, applies them to another frame, and takes them from a file; none that cannot be', async () => {
+    const { page } = visit;
+    await exposeOf(2).click();
+    await type('Exposure', 0.8);
+    await type('Haze off', 20);
+    await page.getByRole('button', { name: 'Sets…' }).click();
+    await page.getByLabel('Save the settings of').fill('Dusk');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    const written = await downloaded(page, () => page.getByRole('button', { name: 'Write Dusk to a file' }).click());
+    const folder = mkdtempSync(join(tmpdir(), 'lusket-settings-'));
+    const [own, newer] = ['dusk.json', 'newer.json'].map((name) => join(folder, name));
+    await written.saveAs(own);
+    writeFileSync(newer, JSON.stringify({ lusketSettings: 9, name: 'Later', develop: {} }));
+    const file = page.getByLabel('File of settings');
+    await file.setInputFiles(newer);
+    await page.getByText('written by a newer Lusket').waitFor();
+    await page.getByRole('button', { name: 'Remove Dusk' }).click();
+    await page.getByText('None is saved yet').waitFor();
+    await file.setInputFiles(own);
+    await page.getByRole('button', { name: 'Write Dusk to a file' }).waitFor();
+    await page.getByRole('button', { name: 'Close' }).click();
+    await exposeOf(5).click();
+    await page.getByRole('button', { name: 'Sets…' }).click();
+    await page.getByRole('button', { name: /^Apply Dusk/ }).click();
+    await fact('2 developed');
+    expect(await typedOf('Exposure')).toBe(0.8);
+    expect(await typedOf('Haze off')).toBe(20);
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
     await fact('as taken');
   });
 

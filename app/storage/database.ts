@@ -1,4 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import type { SettingSet } from '#core/develop/settingsFile.ts';
 import type { ItemId, PartId, StrokeId } from '#core/ids.ts';
 import type { Stroke } from '#core/masks/stroke.ts';
 import type { Recipe } from '#core/scene/mask.ts';
@@ -35,12 +36,14 @@ interface LusketSchema extends DBSchema {
   underWay: { key: string; value: unknown };
   /** A small picture of each scene. */
   thumbs: { key: string; value: Blob };
+  /** Settings of frames that were saved under a name. */
+  settingSets: { key: string; value: SettingSet };
 }
 
 export type Database = IDBPDatabase<LusketSchema>;
 
 const NAME = 'lusket';
-const VERSION = 3;
+const VERSION = 4;
 
 /** What may happen to the database while a page is open: another tab with an older program keeps it from being opened; a newer program
  * wants it; the browser has cleared it. */
@@ -79,6 +82,7 @@ async function open(): Promise<Database> {
       }
       if (from < 2) db.createObjectStore('underWay');
       if (from < 3) db.createObjectStore('stamps');
+      if (from < 4) db.createObjectStore('settingSets');
       if (from < 1) return;
       // Scenes are from now on what they are, not what edits make of them.
       const scenes = transaction.objectStore('scenes');

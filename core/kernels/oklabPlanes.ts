@@ -1,39 +1,45 @@
-import { labFromLms, lmsFromLab } from '../color/oklab.ts';
-import type { Matrix3 } from '../raster/matrix3.ts';
+import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { address, defineKernel } from './defineKernel.ts';
+
+/** From cube roots of Oklab's cones to lightness and two axes of colour: see `core/color/oklab.ts`. */
+export const ROOTS_TO_LAB: Matrix3 = [
+  0.210454268309314, 0.7936177747023054, -0.0040720430116193, 1.9779985324311684, -2.4285922420485799,
+  0.450593709617411, 0.0259040424655478, 0.7827717124575296, -0.8086757549230774,
+];
+const LAB_TO_ROOTS = invert3(ROOTS_TO_LAB);
+
+/** Three planes through a matrix, something done to each number, and another matrix, in place. */
+function through(
+  [first, second, third]: readonly [Float32Array, Float32Array, Float32Array],
+  before: Matrix3,
+  each: (value: number) => number,
+  after: Matrix3,
+): void {
+  const [a, b, c, d, e, f, g, h, i] = before;
+  const [j, k, l, m, n, o, p, q, r] = after;
+  for (let at = 0; at < first.length; at++) {
+    const x = first[at];
+    const y = second[at];
+    const z = third[at];
+    const u = each(a * x + b * y + c * z);
+    const v = each(d * x + e * y + f * z);
+    const w = each(g * x + h * y + i * z);
+    first[at] = j * u + k * v + l * w;
+    second[at] = m * u + n * v + o * w;
+    third[at] = p * u + q * v + r * w;
+  }
+}
 
 /** Linear light becomes lightness and the two axes of colour of Oklab, in place.
  * @param toLms - See `lmsMatrix`. */
 export function toOklab(red: Float32Array, green: Float32Array, blue: Float32Array, toLms: Matrix3): void {
-  const [a, b, c, d, e, f, g, h, i] = toLms;
-  const lab = new Float64Array(3);
-  for (let at = 0; at < red.length; at++) {
-    const [r, s, t] = [red[at], green[at], blue[at]];
-    lab[0] = a * r + b * s + c * t;
-    lab[1] = d * r + e * s + f * t;
-    lab[2] = g * r + h * s + i * t;
-    labFromLms(lab);
-    red[at] = lab[0];
-    green[at] = lab[1];
-    blue[at] = lab[2];
-  }
+  through([red, green, blue], toLms, Math.cbrt, ROOTS_TO_LAB);
 }
 
 /** The way back, in place.
  * @param toLight - The inverse of the matrix that led there. */
 export function fromOklab(l: Float32Array, a: Float32Array, b: Float32Array, toLight: Matrix3): void {
-  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = toLight;
-  const lab = new Float64Array(3);
-  for (let at = 0; at < l.length; at++) {
-    lab[0] = l[at];
-    lab[1] = a[at];
-    lab[2] = b[at];
-    lmsFromLab(lab);
-    const [x, y, z] = lab;
-    l[at] = m0 * x + m1 * y + m2 * z;
-    a[at] = m3 * x + m4 * y + m5 * z;
-    b[at] = m6 * x + m7 * y + m8 * z;
-  }
+  through([l, a, b], LAB_TO_ROOTS, (root) => root ** 3, toLight);
 }
 
 /** Of light whose cones see nearly the same, as sRGB's do. */

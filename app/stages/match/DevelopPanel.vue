@@ -14,6 +14,7 @@ import CurveEditor from './CurveEditor.vue';
 import LightScale from './LightScale.vue';
 import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
+import SettingSets from './SettingSets.vue';
 import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
 import { useNoise } from './useNoise.ts';
@@ -40,6 +41,7 @@ const CONTRASTS = [
 ] as const;
 const noise = useNoise(toRef(props, 'frame'), props.developing);
 const copies = ref(false);
+const showsSets = ref(false);
 const everything = GROUPS.flatMap(namesOf);
 </script>
 
@@ -55,6 +57,7 @@ const everything = GROUPS.flatMap(namesOf);
           As taken, held
         </button>
         <button type="button" class="btn h-7 px-2" :disabled="others.length === 0 || session.readOnly" @click="copies = true">Copy to…</button>
+        <button type="button" class="btn h-7 px-2" title="Settings that are saved under a name" @click="showsSets = true">Sets…</button>
         <button type="button" class="btn h-7 px-2" :disabled="!isDone(everything) || session.readOnly" :aria-label="`Reset all: ${label}`" @click="developing.reset(everything)">Reset all</button>
       </div>
     </section>
@@ -98,6 +101,7 @@ const everything = GROUPS.flatMap(namesOf);
         </div>
       </component>
     </fieldset>
+    <SettingSets v-if="showsSets" :label="label" :develop="frame.develop" :disabled="session.readOnly" @close="showsSets = false" @apply="developing.apply($event); showsSets = false" />
     <CopySettings v-if="copies" :from="label" :frames="others" @close="copies = false" @copy="(names, to) => { developing.copy(names, to); copies = false; }" />
   </aside>
 </template>

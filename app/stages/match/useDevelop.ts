@@ -1,5 +1,5 @@
 import { computed, type Ref } from 'vue';
-import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
+import { ADJUSTMENTS, type AdjustmentName, type Develop } from '#core/develop/list.ts';
 import { developFrames } from '#core/scene/edits/developing.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { plain } from '../../plain.ts';
@@ -58,11 +58,16 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     dispatch(to, change as Change);
   }
 
+  /** Takes settings that were saved for the frame at hand, in one step; adjustments that are not among them stay. */
+  function apply(develop: Develop): void {
+    if (frame.value) dispatch([frame.value], develop as Change);
+  }
+
   function reset(names: readonly AdjustmentName[]): void {
     if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
   }
 
-  return { settingsOf, curves, colours, show, end, preview, commit, cancel, copy, reset };
+  return { settingsOf, curves, colours, show, end, preview, commit, cancel, copy, apply, reset };
 }
 
 export type Developing = ReturnType<typeof useDevelop>;
