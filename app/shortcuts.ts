@@ -8,6 +8,7 @@ export const SHORTCUTS = [
   { action: 'look.overlay', keys: 'o', shown: 'O', label: 'Show the mask over the picture', group: 'Viewing' },
   { action: 'look.edge', keys: 'x', shown: 'X', label: 'Show the edges of the mask as lines', group: 'Viewing' },
   { action: 'look.loupe', keys: '/', shown: '/', label: 'Loupe at 100 %', group: 'Viewing' },
+  { action: 'look.limits', keys: 's', shown: 'S', label: 'Hatch what is blown and blocked', group: 'Viewing' },
   { action: 'look.blink', keys: '-', shown: '-', label: 'Blink the layer', group: 'Viewing' },
   { action: 'look.layer', keys: 'p', shown: 'P', label: 'Show the layer alone', group: 'Viewing' },
   { action: 'before', keys: 'a', shown: 'A, held', label: 'The base alone, while held', group: 'Viewing' },

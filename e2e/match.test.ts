@@ -148,6 +148,11 @@ describe('developing frames under a finished mask', () => {
     await fact('1 developed');
     await page.getByRole('button', { name: 'Reset: Levels and curve' }).click();
     await fact('as taken');
+    await page.getByRole('radiogroup', { name: 'Levels of' }).getByRole('radio', { name: 'Red' }).click();
+    await type('White', 90);
+    await fact('1 developed');
+    await page.keyboard.press('Control+z');
+    await fact('as taken');
     await page.getByText('Tints').click();
     await type('amount', 6);
     await fact('1 developed');
@@ -268,6 +273,32 @@ describe('developing frames under a finished mask', () => {
     expect(a.equals(b)).toBe(true);
     await toStage('Match');
     for (let i = 0; i < 11; i++) await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('hatches what is blown and blocked by a key, in Match as in Blend', async () => {
+    const { page } = visit;
+    const hatched = () =>
+      page.getByTestId('limits').evaluate((canvas: HTMLCanvasElement) => {
+        const data = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? [];
+        let count = 0;
+        for (let i = 3; i < data.length; i += 4) if (data[i] > 0) count++;
+        return count;
+      });
+    await exposeOf(5).click();
+    await page.getByRole('radio', { name: 'Side by side' }).click();
+    await page.keyboard.press('s');
+    await expect.poll(hatched).toBeGreaterThan(500);
+    const bright = await hatched();
+    // Darkened it is white no more.
+    await type('Exposure', -3);
+    await expect.poll(hatched).toBeLessThan(bright / 2);
+    await page.keyboard.press('Control+z');
+    await toStage('Blend');
+    await page.getByTestId('limits').waitFor();
+    await page.keyboard.press('s');
+    await page.getByTestId('limits').waitFor({ state: 'detached' });
+    await toStage('Match');
     await fact('as taken');
   });
 

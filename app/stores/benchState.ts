@@ -60,6 +60,8 @@ export const BenchState = z.strictObject({
   /** How the stencil shows while it holds the brush. */
   stencilShown: z.enum(['overlay', 'grey', 'edge', 'not']),
   loupe: z.boolean(),
+  /** Blown and blocked places are hatched over the picture. */
+  limits: z.boolean().default(false),
   brush: Brush,
   viewport: Viewport,
 });
@@ -85,6 +87,7 @@ export function newBenchState(): BenchState {
     overlay: { colour: [...OVERLAY_COLOURS[0].rgb], strength: 0.72 },
     stencilShown: 'not',
     loupe: false,
+    limits: false,
     brush: {
       effect: 'reveal',
       grey: 1,

@@ -27,6 +27,8 @@ export const levels = defineAdjustment({
     { path: ['all', 'black'], min: 0, max: 0.9, step: 0.002, unit: 'share', usual: 0 },
     { path: ['all', 'power'], min: 0.1, max: 10, step: 0.01, unit: 'power', usual: 1, geometric: true },
     { path: ['all', 'white'], min: 0.1, max: 1, step: 0.002, unit: 'share', usual: 1 },
+    { path: ['outBlack'], min: 0, max: 1, step: 0.002, unit: 'share', usual: 0 },
+    { path: ['outWhite'], min: 0, max: 1, step: 0.002, unit: 'share', usual: 1 },
   ],
   steps: ({ all, red, green, blue, outBlack, outWhite }) => {
     const joined = curveOf(all);

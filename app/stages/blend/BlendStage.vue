@@ -7,6 +7,7 @@ import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { groupAround, groupsAround, layersOf, showsSomething } from '#core/scene/tree.ts';
+import LimitsOverlay from '../../bench/LimitsOverlay.vue';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
@@ -83,6 +84,7 @@ useShortcuts({
   'look.overlay': () => { bench.state.look = 'overlay'; },
   'look.edge': () => { bench.state.look = 'edge'; },
   'look.layer': () => { bench.state.look = 'layer'; },
+  'look.limits': () => { bench.state.limits = !bench.state.limits; },
   'look.loupe': () => { bench.state.loupe = !bench.state.loupe; },
   'look.blink': toggleBlink,
   before: (isHeld) => { bench.before = isHeld; },
@@ -129,6 +131,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" @stroke="tellIfHidden" />
+        <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="size" :transform="canvas.transform" :density="canvas.density" />
         <MaskOverlay v-if="canvas && layer" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <p v-if="showsNothing" class="pointer-events-none absolute inset-x-4 bottom-3 mx-auto w-fit rounded bg-panel/90 px-3 py-1 text-ink" role="note">All frames above the base are hidden by their masks. Choose one in the stack, then paint it in with the brush, or add a part to its mask.</p>
         <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />

@@ -14,7 +14,7 @@ import { useSession } from '../../stores/session.ts';
 import { useSketches } from '../../stores/sketches.ts';
 import LevelsStrip from '../../ui/LevelsStrip.vue';
 import { sayShare } from '../../wording.ts';
-import { hatchLimits } from './hatchLimits.ts';
+import { hatchLimits } from '../../bench/hatchLimits.ts';
 
 const props = defineProps<{ frame: Frame; label: string; viewport: Viewport; limits: boolean; bare: boolean }>();
 const emit = defineEmits<{ extent: [size: Size] }>();

@@ -11,6 +11,7 @@ import SettingRows from '../../ui/SettingRows.vue';
 import { GROUPS } from './adjustmentWords.ts';
 import CopySettings from './CopySettings.vue';
 import CurveEditor from './CurveEditor.vue';
+import LevelsEditor from './LevelsEditor.vue';
 import LightScale from './LightScale.vue';
 import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
@@ -75,6 +76,7 @@ const everything = GROUPS.flatMap(namesOf);
           </template>
           <template v-for="{ name, words } in group.adjustments" :key="name">
             <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
+            <LevelsEditor v-else-if="name === 'levels'" :settings="developing.levels.value" @preview="developing.preview('levels', $event)" @commit="developing.commit('levels', $event)" />
             <SettingRows v-else-if="name === 'noise'" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="noise.preview" @commit="noise.commit" />
             <details v-else-if="name === 'ends'" class="group/ends order-1">
               <summary class="flex cursor-pointer items-center gap-1 rounded text-[11px] text-soft hover:bg-raised"><PhCaretRight :size="11" class="group-open/ends:rotate-90" />Ends in numbers</summary>

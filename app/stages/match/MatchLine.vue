@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** How two neighbours are looked at, how closely, and what a click on the picture does. */
+import { useBench } from '../../stores/bench.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import LoupeButtons from '../../ui/LoupeButtons.vue';
 import type { MatchLook } from './useMatchView.ts';
 
 defineProps<{ scale: number; names: { own: string; other: string } }>();
 const emit = defineEmits<{ zoom: [scale: number]; fit: [] }>();
+const bench = useBench();
 const look = defineModel<MatchLook>('look', { required: true });
 
 const LOOKS = [
@@ -20,6 +22,7 @@ const LOOKS = [
   <div class="flex h-14 shrink-0 items-center gap-4 bg-panel pl-1 pr-3" role="toolbar" aria-label="View">
     <ChoiceRow label="View" :value="look" :choices="LOOKS" @choose="look = $event" />
     <p v-if="look !== 'blend'" class="min-w-0 truncate text-soft"><span class="font-semibold text-ink">{{ names.own }}</span> on {{ names.other }}</p>
-    <LoupeButtons class="ml-auto" :scale="scale" @zoom="emit('zoom', $event)" @fit="emit('fit')" />
+    <label class="ml-auto flex shrink-0 items-center gap-1.5" title="Blown and blocked places, hatched (S)"><input v-model="bench.state.limits" type="checkbox" class="accent-verdigris" /> Limits</label>
+    <LoupeButtons :scale="scale" @zoom="emit('zoom', $event)" @fit="emit('fit')" />
   </div>
 </template>

@@ -4,11 +4,13 @@ import { computed, onMounted, ref, watch } from 'vue';
 import type { FrameId } from '#core/ids.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { Lane } from '#engine/lanes.ts';
+import LimitsOverlay from '../../bench/LimitsOverlay.vue';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useLoupe } from '../../bench/useLoupe.ts';
 import { toScene } from '../../bench/viewTransform.ts';
 import { frameLabel } from '../../frameLabel.ts';
+import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import DividerBar from '../../ui/DividerBar.vue';
@@ -24,6 +26,7 @@ import { useSpotPick } from './useSpotPick.ts';
 import { useMatchView } from './useMatchView.ts';
 
 const session = useSession();
+const bench = useBench();
 const notices = useNotices();
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const picture = ref<HTMLElement>();
@@ -68,7 +71,7 @@ function giveUp(): void {
   dragsEnds.value = false;
 }
 
-useShortcuts({ full: () => canvas.value?.toggleFull() });
+useShortcuts({ full: () => canvas.value?.toggleFull(), 'look.limits': () => { bench.state.limits = !bench.state.limits; } });
 onMounted(() => { document.title = `${session.scene.name} · Match`; });
 </script>
 
@@ -89,6 +92,7 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
             </div>
             <DividerBar v-model="divider" />
           </template>
+          <LimitsOverlay v-if="canvas && bench.state.limits" :view="hasTwo ? own : view" :size="size" :transform="canvas.transform" :density="canvas.density" />
           <div
             v-if="dragsEnds" class="absolute inset-0 cursor-ns-resize touch-none" data-testid="drag-ends" @pointerdown="onDragEnds" @pointermove="endsDrag.move($event.clientY)"
             @pointerup="endsDrag.end()" @pointercancel="endsDrag.cancel()"

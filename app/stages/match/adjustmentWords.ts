@@ -106,14 +106,7 @@ export const GROUPS: readonly {
     name: 'Levels and curve',
     folded: true,
     adjustments: [
-      {
-        name: 'levels',
-        words: {
-          'all.black': { label: 'Black', title: 'Tones up to this become black' },
-          'all.power': { label: 'Midtones', title: 'Lightens or darkens the tones in between' },
-          'all.white': { label: 'White', title: 'Tones from this on become white' },
-        },
-      },
+      { name: 'levels', words: {} },
       { name: 'curve', words: {} },
     ],
   },

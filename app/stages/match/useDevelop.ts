@@ -19,6 +19,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
   }));
 
   const colours = computed(() => settingsOf.value('colour') as (typeof ADJUSTMENTS)['colour']['rest']);
+  const levels = computed(() => settingsOf.value('levels') as (typeof ADJUSTMENTS)['levels']['rest']);
   const curves = computed(() => settingsOf.value('curve') as (typeof ADJUSTMENTS)['curve']['rest']);
 
   const dispatch = (frames: readonly Frame[], change: Change, of?: string) =>
@@ -67,7 +68,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
   }
 
-  return { settingsOf, curves, colours, show, end, preview, commit, cancel, copy, apply, reset };
+  return { settingsOf, levels, curves, colours, show, end, preview, commit, cancel, copy, apply, reset };
 }
 
 export type Developing = ReturnType<typeof useDevelop>;

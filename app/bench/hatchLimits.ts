@@ -1,7 +1,7 @@
 import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
 import { brightest, type Sketch } from '#core/checks/sketch.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ViewTransform } from '../../bench/viewTransform.ts';
+import type { ViewTransform } from './viewTransform.ts';
 
 /** Distance of the hatching's lines in screen pixels. */
 const PITCH = 7;
