@@ -133,6 +133,24 @@ describe('developing frames under a finished mask', () => {
     await fact('as taken');
   });
 
+  it('brings all frames closer from the base outwards, as one step', async () => {
+    const { page } = visit;
+    await exposeOf(4).click();
+    const stops = async () =>
+      Promise.all([1, 2, 4, 5].map(async (n) => Number(await exposeOf(n).getAttribute('aria-valuenow'))));
+    await page.getByRole('button', { name: 'Match all' }).click();
+    await page.getByText('brought closer by').waitFor({ timeout: 60000 });
+    // Dark frames come up and bright ones down, those further off by more; the base stays.
+    const [one, two, four, five] = await stops();
+    expect(one).toBeGreaterThan(two);
+    expect(two).toBeGreaterThan(0.5);
+    expect(five).toBeLessThan(four);
+    expect(four).toBeLessThan(-0.5);
+    expect(Number(await exposeOf(3).getAttribute('aria-valuenow'))).toBe(0);
+    await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
   it('bends a curve by hand, takes it away by a key, and tints by numbers', async () => {
     const { page } = visit;
     await exposeOf(4).click();

@@ -3,6 +3,7 @@
 import { PhCaretRight } from '@phosphor-icons/vue';
 import { computed, ref, toRef } from 'vue';
 import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
+import type { FrameId } from '#core/ids.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { frameLabel } from '../../frameLabel.ts';
 import { useSession } from '../../stores/session.ts';
@@ -21,7 +22,7 @@ import type { PairMatch } from './usePairMatch.ts';
 import { useNoise } from './useNoise.ts';
 import type { SpotUse } from './useSpotPick.ts';
 
-const props = defineProps<{ frame: Frame; developing: Developing; wants: SpotUse | undefined; match: PairMatch; other: string; /** Dragging on the picture moves the ends. */ dragsEnds: boolean }>();
+const props = defineProps<{ frame: Frame; developing: Developing; wants: SpotUse | undefined; match: PairMatch; other: string; order: readonly FrameId[]; /** Dragging on the picture moves the ends. */ dragsEnds: boolean }>();
 const emit = defineEmits<{ pick: [what: SpotUse]; findVeil: []; dragEnds: []; taken: [isHeld: boolean] }>();
 const session = useSession();
 
@@ -62,7 +63,7 @@ const everything = GROUPS.flatMap(namesOf);
         <button type="button" class="btn h-7 px-2" :disabled="!isDone(everything) || session.readOnly" :aria-label="`Reset all: ${label}`" @click="developing.reset(everything)">Reset all</button>
       </div>
     </section>
-    <MatchPair v-if="other" :match="match" :other="other" :may-change="!session.readOnly" />
+    <MatchPair v-if="other" :match="match" :other="other" :may-change="!session.readOnly" :order="order" />
     <fieldset v-for="group in GROUPS" :key="group.name" :disabled="session.readOnly" :aria-label="group.name">
       <component :is="group.folded ? 'details' : 'div'" class="group">
         <component :is="group.folded ? 'summary' : 'div'" class="mb-1.5 flex items-center justify-between" :class="group.folded ? 'cursor-pointer rounded hover:bg-raised' : ''">

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** How far the frame lies from the one below it, in words, and bringing it closer. */
 import { computed } from 'vue';
+import type { FrameId } from '#core/ids.ts';
 import type { PairDistance } from '#core/checks/pairDistance.ts';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import type { PairMatch } from './usePairMatch.ts';
 
-const props = defineProps<{ match: PairMatch; other: string; mayChange: boolean }>();
-const { distance, state, share, isShown } = props.match;
+const props = defineProps<{ match: PairMatch; other: string; mayChange: boolean; /** Frames as they lie, the base first. */ order: readonly FrameId[] }>();
+const { distance, state, share, isShown, progress } = props.match;
 
 function say({ stops, kelvin, along }: PairDistance): string {
   const light = Math.abs(stops) < 0.05 ? 'As bright' : `${Math.abs(stops).toFixed(1)} stops ${stops > 0 ? 'brighter' : 'darker'}`;
@@ -24,9 +25,16 @@ function change(value: number): void {
   <section class="flex flex-col gap-1.5" aria-label="Match these two">
     <div class="flex items-center justify-between gap-2">
       <h3 class="caption truncate">Against {{ other }}</h3>
-      <button type="button" class="btn h-7 shrink-0 px-2" :disabled="state === 'measuring' || isShown" @click="match.measure()">{{ state === 'measuring' ? 'Measuring…' : 'Measure' }}</button>
+      <button
+        v-if="!progress" type="button" class="btn ml-auto h-7 shrink-0 px-2" :disabled="!mayChange || isShown" :title="`Brings every frame closer to the one below it by ${Math.round(share * 100)} %, from the base outwards`"
+        @click="match.matchAll(order)"
+      >
+        Match all
+      </button>
+      <button type="button" class="btn h-7 shrink-0 px-2" :disabled="state === 'measuring' || isShown || progress !== undefined" @click="match.measure()">{{ state === 'measuring' ? 'Measuring…' : 'Measure' }}</button>
     </div>
-    <p v-if="state === 'nothing'" class="text-soft" role="status">Nothing to match: no tones that both frames hold, neither clipped nor in the noise. Choose a neighbour closer in exposure.</p>
+    <p v-if="progress" class="flex items-center justify-between text-soft" role="status">Matching {{ progress.done + 1 }} of {{ progress.of }}… <button type="button" class="btn h-7 px-2" @click="match.stopAll()">Stop</button></p>
+    <p v-else-if="state === 'nothing'" class="text-soft" role="status">Nothing to match: no tones that both frames hold, neither clipped nor in the noise. Choose a neighbour closer in exposure.</p>
     <p v-else-if="state === 'unread'" class="text-soft" role="status">Not to be measured at the moment: frames are still being read. Measure again when they are there.</p>
     <template v-else-if="said">
       <p role="status" data-testid="distance">{{ said }}</p>

@@ -100,7 +100,7 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
           <div v-if="wants" class="absolute inset-0 cursor-crosshair" data-testid="pick-spot" @click="onPick" />
         </div>
       </div>
-      <DevelopPanel :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" :drags-ends="dragsEnds" @drag-ends="dragsEnds = !dragsEnds; wants = undefined" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" @find-veil="spot.findVeilOf(frame).catch(notices.tellError)" />
+      <DevelopPanel :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" :order="order" :drags-ends="dragsEnds" @drag-ends="dragsEnds = !dragsEnds; wants = undefined" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" @find-veil="spot.findVeilOf(frame).catch(notices.tellError)" />
     </div>
     <DevelopStrip
       :chosen="frame.id" :order="order" @update:chosen="chosen = $event"

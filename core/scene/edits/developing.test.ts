@@ -3,7 +3,7 @@ import { madeFrame } from '../../../tests/smallScene.ts';
 import { ADJUSTMENTS } from '../../develop/list.ts';
 import { checkScene } from '../checkScene.ts';
 import { newScene, Scene } from '../scene.ts';
-import { developFrames } from './developing.ts';
+import { developEach, developFrames } from './developing.ts';
 import { addFrames } from './frames.ts';
 import { applyEdit } from './index.ts';
 
@@ -39,6 +39,19 @@ describe('developing frames', () => {
     expect(developFrames.mergeKeyOf(of(1))).toBe(developFrames.mergeKeyOf(of(1.1)));
     expect(developFrames.mergeKeyOf(of(1))).not.toBe(developFrames.mergeKeyOf(of(1, [b])));
     expect(developFrames.mergeKeyOf(of(1))).not.toBe(developFrames.mergeKeyOf({ ...of(1), change: { grey: null } }));
+  });
+
+  it('gives several frames each its own, in one step', () => {
+    const changes = [
+      { frameId: a, change: { exposure: { stops: 1 } } },
+      { frameId: c, change: { exposure: { stops: -2 }, whiteBalance: null } },
+    ];
+    const each = applyEdit(scene, developEach({ changes }));
+    expect(developsOf(each)).toEqual([{ exposure: { stops: 1 } }, {}, { exposure: { stops: -2 } }]);
+    expect(applyEdit(each, developEach({ changes }))).toBe(each);
+    expect(applyEdit(scene, developEach({ changes: [] }))).toBe(scene);
+    const wrong = developEach({ changes: [{ frameId: a, change: { exposure: { stops: 99 } } }] });
+    expect(() => applyEdit(scene, wrong)).toThrow();
   });
 
   it('refuses settings that cannot be', () => {

@@ -27,6 +27,22 @@ export const developFrames = defineEdit({
   },
 });
 
+/** Develops frames, each in its own way, as one step. */
+export const developEach = defineEdit({
+  kind: 'frames.developEach',
+  label: 'Match',
+  params: z.strictObject({ changes: z.array(z.strictObject({ frameId: FrameId, change: Change })) }),
+  mergeKey: () => 'each',
+  apply: (scene, { changes }) => {
+    const byFrame = new Map(changes.map(({ frameId, change }) => [frameId, change]));
+    const frames = scene.frames.map((frame) => {
+      const change = byFrame.get(frame.id);
+      return change ? developed(frame, change) : frame;
+    });
+    return frames.some((frame, index) => frame !== scene.frames[index]) ? { ...scene, frames } : scene;
+  },
+});
+
 /** A frame with other settings, in the order of adjustments; what is at rest leaves nothing behind. */
 function developed(frame: Frame, change: Change): Frame {
   const settingsOf = (name: AdjustmentName) => (name in change ? change[name] : frame.develop[name]);

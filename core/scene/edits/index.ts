@@ -1,6 +1,6 @@
 import type { AnyEdit, EditRecord } from '../edit.ts';
 import type { Scene } from '../scene.ts';
-import { developFrames } from './developing.ts';
+import { developEach, developFrames } from './developing.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
 import {
   groupFrames,
@@ -51,6 +51,7 @@ const ALL: AnyEdit[] = [
   prepareStack,
   takePlacements,
   developFrames,
+  developEach,
   placeFrames,
   restoreFound,
   setLocked,
