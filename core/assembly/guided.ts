@@ -286,3 +286,9 @@ export function applyLine(slope: usize, offset: usize, stride: usize, guide: usi
   } while (y < 128);
   return uniform(out, 128 * 128);
 }
+
+/** Mean of a square window around every sample. `out` may be `plane`. */
+export function windowMeans(plane: usize, out: usize, spare: usize, width: i32, height: i32, radius: i32): void {
+  meanRows(plane, spare, width, height, radius);
+  meanColumns(spare, out, width, height, radius);
+}

@@ -1,4 +1,3 @@
-import { windowMean } from '../kernels/guidedFilter.ts';
 import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
@@ -80,7 +79,8 @@ export class QuietNode extends DerivedNode {
     const { side } = area;
     const limit = SURELY * (deviation / 2 ** spot.level) ** 2;
     const find = (...[plane, slope, offset, spare]: Float32Array[]) => {
-      const mean = (from: Float32Array, to: Float32Array) => windowMean(from, to, spare, side, side, RADIUS[channel]);
+      const mean = (from: Float32Array, to: Float32Array) =>
+        context.kernels.windowMean(from, to, spare, side, side, RADIUS[channel]);
       const count = side * side;
       mean(plane, offset);
       for (let i = 0; i < count; i++) slope[i] = plane[i] * plane[i];

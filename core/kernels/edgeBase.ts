@@ -1,4 +1,4 @@
-import { windowMean } from './guidedFilter.ts';
+import type { Kernels } from './kernels.ts';
 
 /** What the base of tones is found from: planes of one length. */
 export interface BaseArea {
@@ -20,7 +20,12 @@ export interface BaseArea {
  * kept almost whole: one of twice the contrast to 94 %, where a fixed weight keeps 80.
  * @param radius - Of the windows, in samples.
  * @param contrast - Standard deviation of tones of which half counts as detail, in their unit. */
-export function findBase(area: BaseArea, radius: number, contrast: number): void {
+export function findBase(
+  area: BaseArea,
+  radius: number,
+  contrast: number,
+  { windowMean }: Pick<Kernels, 'windowMean'>,
+): void {
   const { tones, slope, offset, spare, width, height } = area;
   const [mean, square, line] = spare;
   const average = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius);

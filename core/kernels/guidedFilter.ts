@@ -8,7 +8,7 @@ import type { SampleMaker } from './sampleMaker.ts';
  * @param out - Overwritten; may be `plane`.
  * @param spare - Scratch of the same length.
  * @param radius - Samples each way. */
-export function windowMean(
+function windowMean(
   plane: Float32Array,
   out: Float32Array,
   spare: Float32Array,
@@ -144,6 +144,19 @@ function areaOf(make: SampleMaker): GuidedArea {
   const planes = { guide: make.floats(), mask: make.floats(), slope: make.floats(), offset: make.floats() };
   return { ...planes, spare: [make.floats(), make.floats(), make.floats()], width: TILE, height: TILE };
 }
+
+export const windowMeanKernel = defineKernel(windowMean)({
+  compiled: ['windowMeans'],
+  bind:
+    ({ wasm }) =>
+    (plane, out, spare, width, height, radius) =>
+      void wasm.windowMeans(address(plane), address(out), address(spare), width, height, radius),
+  samples: {
+    'window means, radius 3': (make) => [make.floats(), make.floats(), make.floats(), TILE, TILE, 3],
+    'window means, radius 17': (make) => [make.floats(), make.floats(), make.floats(), TILE, TILE, 17],
+  },
+  floats: 1e-5,
+});
 
 export const fitGuidedKernel = defineKernel(fitGuided)({
   compiled: FIT_STEPS,

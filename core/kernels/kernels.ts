@@ -8,7 +8,7 @@ import type { Kernel } from './defineKernel.ts';
 import { drawGreyKernel, drawRgbaKernel, tintKernel } from './drawRgba.ts';
 import { enlargeKernel } from './enlarge.ts';
 import { fillGradientKernel } from './gradient.ts';
-import { applyGuidedKernel, fitGuidedKernel } from './guidedFilter.ts';
+import { applyGuidedKernel, fitGuidedKernel, windowMeanKernel } from './guidedFilter.ts';
 import { halvePlaneKernel, halveTileKernel } from './halve.ts';
 import { countLevelsKernel } from './histogram.ts';
 import { interleaveKernel } from './interleave.ts';
@@ -62,6 +62,7 @@ export const KERNELS = {
   fillGradient: fillGradientKernel,
   fitGuided: fitGuidedKernel,
   applyGuided: applyGuidedKernel,
+  windowMean: windowMeanKernel,
   linearize: linearizeKernel,
   encodeLinear: encodeLinearKernel,
   warpTile: warpTileKernel,

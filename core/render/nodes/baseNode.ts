@@ -45,7 +45,12 @@ export class BaseNode extends DerivedNode {
     const { side } = area;
     const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#radius / 2 ** area.level)));
     const find = (...[tones, slope, offset, a, b, c]: Float32Array[]) => {
-      findBase({ tones, slope, offset, spare: [a, b, c], width: side, height: side }, radius, CONTRAST / TONE_SPAN);
+      findBase(
+        { tones, slope, offset, spare: [a, b, c], width: side, height: side },
+        radius,
+        CONTRAST / TONE_SPAN,
+        context.kernels,
+      );
       const { step, x, y } = placeIn(area, spot);
       const first = x + y * side;
       if (step === 1) return this.#apply(slope.subarray(first), offset.subarray(first), side, spot, key, context);
