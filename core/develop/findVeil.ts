@@ -1,5 +1,6 @@
 import { decodeSrgb } from '../color/srgb.ts';
 import { betweenSpaces, type OutputSpace, type WorkingSpace } from '../color/workingSpace.ts';
+import { leastAround } from '../kernels/leastAround.ts';
 import { times3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 
@@ -23,32 +24,19 @@ export function findVeil(
   const least = new Uint8Array(width * height);
   for (let i = 0; i < least.length; i++) least[i] = Math.min(rgba[4 * i], rgba[4 * i + 1], rgba[4 * i + 2]);
   const radius = Math.max(1, Math.round(SHARE * Math.max(width, height)));
-  const around = leastAlong(leastAlong(least, width, height, radius), height, width, radius);
+  leastAround(least, new Uint8Array(least.length), width, height, radius);
   const counts = new Uint32Array(256);
-  for (const value of around) counts[value]++;
+  for (const value of least) counts[value]++;
   let [from, found] = [255, counts[255]];
   while (from > 0 && found < BRIGHTEST * least.length) found += counts[--from];
   if (from === 0) return undefined;
   const sum = [0, 0, 0];
   let count = 0;
   for (let i = 0; i < least.length; i++) {
-    if (around[i] < from) continue;
+    if (least[i] < from) continue;
     for (const channel of [0, 1, 2]) sum[channel] += LIGHT[rgba[4 * i + channel]];
     count++;
   }
   const [r, g, b] = sum.map((light) => light / count);
   return times3(betweenSpaces(drawnIn, space), [r, g, b]);
-}
-
-/** The least along rows, turned so that columns are rows. */
-function leastAlong(plane: Uint8Array, width: number, height: number, radius: number): Uint8Array {
-  const out = new Uint8Array(plane.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let least = 255;
-      const last = Math.min(width - 1, x + radius);
-      for (let k = Math.max(0, x - radius); k <= last; k++) least = Math.min(least, plane[y * width + k]);
-      out[x * height + y] = least;
-    }
-  return out;
 }

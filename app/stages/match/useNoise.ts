@@ -31,7 +31,6 @@ export function useNoise(frame: Ref<Frame | undefined>, developing: Developing) 
       }
     const pieces: DrawnView[] = [];
     for (const [tx, ty] of spots.values()) {
-      // One after the other: a newer request of the lane would drop the older.
       const tile = await drawnTile(engine, { show: { what: 'frame', at: of.id, taken: true } }, tx, ty);
       if (tile) pieces.push(tile);
     }

@@ -42,7 +42,6 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     const level = sketchLevel(size);
     const layer = layersOf(session.scene).find((each) => frameOfLayer(each) === own.id);
     const draw = (show: Parameters<typeof drawnView>[1]['show']) => drawnView(engine, { show }, size, level);
-    // One after the other: a newer request of the lane would drop the older.
     const now = await draw({ what: 'frame', at: own.id });
     const taken = await draw({ what: 'frame', at: own.id, taken: true });
     const below = await draw({ what: 'frame', at: from.id });

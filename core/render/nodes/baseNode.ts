@@ -1,19 +1,11 @@
 import { TONE_SPAN } from '../../color/toneCodes.ts';
 import { findBase } from '../../kernels/edgeBase.ts';
-import { TILE } from '../../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../tiles/neighbourhood.ts';
-import {
-  keepBriefly,
-  planeOf,
-  type RenderContext,
-  reserveOrFail,
-  type Spot,
-  type TileNode,
-  withTile,
-} from '../tiles/renderContext.ts';
+import { type Area, areaAround, keyOfArea, withArea } from '../tiles/neighbourhood.ts';
+import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
+import { publishByLines, publishEven } from './tonesByLines.ts';
 
 /** Widest windows each way, in pixels of the level that lines are found at. */
 const WIDEST = 8;
@@ -51,44 +43,9 @@ export class BaseNode extends DerivedNode {
         CONTRAST / TONE_SPAN,
         context.kernels,
       );
-      const { step, x, y } = placeIn(area, spot);
-      const first = x + y * side;
-      if (step === 1) return this.#apply(slope.subarray(first), offset.subarray(first), side, spot, key, context);
-      return context.scratch.lend(2, (fineSlope, fineOffset) => {
-        context.kernels.enlarge(slope, side, x, y, step, fineSlope);
-        context.kernels.enlarge(offset, side, x, y, step, fineOffset);
-        return this.#apply(fineSlope, fineOffset, TILE, spot, key, context);
-      });
+      return publishByLines({ slope, offset }, area, this.#stops, spot, key, context);
     };
-    return withArea([this.#stops], area, context, 5, find, (value) => {
-      const slots = reserveOrFail(context, 1);
-      context.table.slab.plane(slots[0]).fill(Math.round(value * 65535));
-      return keepBriefly(context, key, spot, { form: 'planes', slots });
-    });
-  }
-
-  /** @param stride - Samples from row to row of slopes and offsets. */
-  #apply(
-    slope: Float32Array,
-    offset: Float32Array,
-    stride: number,
-    spot: Spot,
-    key: NodeKey,
-    context: RenderContext,
-  ): PinnedTile {
-    const slots = withTile(this.#stops, spot, context, (tile) => {
-      const tones = planeOf(tile, 0, context);
-      const made = reserveOrFail(context, 1);
-      const out = context.table.slab.plane(made[0]);
-      for (let y = 0, i = 0; y < TILE; y++)
-        for (let x = 0, at = y * stride; x < TILE; x++, i++, at++) {
-          const tone = typeof tones === 'number' ? tones : tones[i];
-          const base = slope[at] * tone + offset[at] * 65535;
-          out[i] = base < 0 ? 0 : base > 65535 ? 65535 : base + 0.5;
-        }
-      return made;
-    });
-    return keepBriefly(context, key, spot, { form: 'planes', slots });
+    return withArea([this.#stops], area, context, 5, find, (value) => publishEven(value, spot, key, context));
   }
 
   #areaOf(spot: Spot): Area {

@@ -1,0 +1,34 @@
+import type { RgbFloats } from '../../kernels/planes.ts';
+import type { NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import { readLight } from '../tiles/pictureTile.ts';
+import { type RenderContext, reserveOrFail, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
+import { DerivedNode } from './derivedNode.ts';
+
+/** One plane of 16 bits that is made of each pixel's linear light, before it is rounded, and looked at around places. */
+export abstract class OfLight extends DerivedNode {
+  readonly #source: TileNode;
+
+  /** @param seed - Key of what is made of it. */
+  constructor(seed: NodeKey, source: TileNode) {
+    const exact = source.unrounded ?? source;
+    super(seed, [exact]);
+    this.#source = exact;
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { scratch, table } = context;
+    const slots = withTile(this.#source, spot, context, (tile) =>
+      scratch.lend(3, (red, green, blue) => {
+        readLight(tile, [red, green, blue], context);
+        const made = reserveOrFail(context, 1);
+        this.write([red, green, blue], table.slab.plane(made[0]));
+        return made;
+      }),
+    );
+    // Neighbours look at it as well, also where nothing is drawn.
+    return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+  }
+
+  protected abstract write(light: RgbFloats, out: Uint16Array): void;
+}
