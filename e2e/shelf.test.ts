@@ -75,6 +75,8 @@ describe('gathering files', () => {
     await expect.poll(() => visit.page.getByRole('list', { name: 'Frames' }).locator('li').count()).toBe(2);
     await visit.page.getByRole('button', { name: 'Undo' }).last().click();
     await visit.page.getByTestId('frame-one.png').waitFor();
+    // The next story leaves the page, and a later one looks for the scene with what came back.
+    await visit.page.getByText('Saved', { exact: true }).waitFor();
   });
 
   it('takes files that are dropped, and puts frames in order of exposure', async () => {

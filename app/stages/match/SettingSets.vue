@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** Sets of settings that are kept by name: applied, saved, written to a file and read from one. */
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { onMounted, ref, shallowRef } from 'vue';
 import { readSettings, type SettingSet, SettingsFileError, writeSettings } from '#core/develop/settingsFile.ts';
 import type { Develop } from '#core/develop/list.ts';
 import { plain } from '../../plain.ts';
 import { dropSet, keepSet, keptSets } from '../../storage/settingSets.ts';
 import { useNotices } from '../../stores/notices.ts';
+import DialogBox from '../../ui/DialogBox.vue';
 import { download } from '../export/download.ts';
 
 const props = defineProps<{ label: string; develop: Develop; disabled: boolean }>();
@@ -51,31 +51,25 @@ onMounted(() => void change(async () => undefined));
 </script>
 
 <template>
-  <Dialog open class="relative z-30" @close="emit('close')">
-    <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-6">
-      <DialogPanel class="flex max-h-full w-110 flex-col gap-4 overflow-y-auto rounded-lg bg-panel p-6 text-ink">
-        <DialogTitle class="text-[17px] font-semibold">Sets of settings</DialogTitle>
-        <p v-if="sets?.length === 0" class="text-soft">None is saved yet. Save the settings of {{ label }} under a name, or open a file.</p>
-        <ul v-else class="flex flex-col gap-1.5">
-          <li v-for="set in sets" :key="set.name" class="flex items-center gap-1.5">
-            <span class="min-w-0 flex-1 truncate" :title="set.name">{{ set.name }}</span>
-            <button type="button" class="btn h-7 px-2" :disabled="disabled" :aria-label="`Apply ${set.name} to ${label}`" @click="emit('apply', set.develop)">Apply</button>
-            <button type="button" class="btn h-7 px-2" :aria-label="`Write ${set.name} to a file`" @click="asFile(set)">To a file</button>
-            <button type="button" class="btn h-7 px-2" :aria-label="`Remove ${set.name}`" @click="change(() => dropSet(set.name))">Remove</button>
-          </li>
-        </ul>
-        <form class="flex items-end gap-1.5" @submit.prevent="save">
-          <label class="flex min-w-0 flex-1 flex-col gap-1"><span class="caption">Save the settings of {{ label }} as</span><input v-model="name" type="text" maxlength="80" class="h-8 rounded bg-sunken px-2" /></label>
-          <button type="submit" class="btn h-8 px-2" :disabled="name.trim() === '' || !hasSettings()" :title="hasSettings() ? undefined : 'Nothing was done to this frame yet'">{{ isKept() ? 'Replace' : 'Save' }}</button>
-        </form>
-        <p v-if="wrong" class="font-semibold" role="alert">{{ wrong }}</p>
-        <div class="flex justify-between gap-2">
-          <button type="button" class="btn" @click="file?.click()">Open a file…</button>
-          <input ref="file" type="file" accept=".json" class="hidden" aria-label="File of settings" @change="open" />
-          <button type="button" class="btn" @click="emit('close')">Close</button>
-        </div>
-      </DialogPanel>
+  <DialogBox title="Sets of settings" @close="emit('close')">
+    <p v-if="sets?.length === 0" class="text-soft">None is saved yet. Save the settings of {{ label }} under a name, or open a file.</p>
+    <ul v-else class="flex flex-col gap-1.5">
+      <li v-for="set in sets" :key="set.name" class="flex items-center gap-1.5">
+        <span class="min-w-0 flex-1 truncate" :title="set.name">{{ set.name }}</span>
+        <button type="button" class="btn h-7 px-2" :disabled="disabled" :aria-label="`Apply ${set.name} to ${label}`" @click="emit('apply', set.develop)">Apply</button>
+        <button type="button" class="btn h-7 px-2" :aria-label="`Write ${set.name} to a file`" @click="asFile(set)">To a file</button>
+        <button type="button" class="btn h-7 px-2" :aria-label="`Remove ${set.name}`" @click="change(() => dropSet(set.name))">Remove</button>
+      </li>
+    </ul>
+    <form class="flex items-end gap-1.5" @submit.prevent="save">
+      <label class="flex min-w-0 flex-1 flex-col gap-1"><span class="caption">Save the settings of {{ label }} as</span><input v-model="name" type="text" maxlength="80" class="h-8 rounded bg-sunken px-2" /></label>
+      <button type="submit" class="btn h-8 px-2" :disabled="name.trim() === '' || !hasSettings()" :title="hasSettings() ? undefined : 'Nothing was done to this frame yet'">{{ isKept() ? 'Replace' : 'Save' }}</button>
+    </form>
+    <p v-if="wrong" class="font-semibold" role="alert">{{ wrong }}</p>
+    <div class="flex justify-between gap-2">
+      <button type="button" class="btn" @click="file?.click()">Open a file…</button>
+      <input ref="file" type="file" accept=".json" class="hidden" aria-label="File of settings" @change="open" />
+      <button type="button" class="btn" @click="emit('close')">Close</button>
     </div>
-  </Dialog>
+  </DialogBox>
 </template>
