@@ -1,4 +1,5 @@
 import type { Alignment } from '#core/align/alignment.ts';
+import type { ChannelsApart } from '#core/align/findApart.ts';
 import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { PixelsOf } from './codecProtocol.ts';
@@ -32,14 +33,21 @@ export interface SnapRequest {
   pair: PointPair;
 }
 
+/** A frame whose red and blue are to be laid on green. */
+export interface ApartRequest {
+  frame: PixelsOf;
+}
+
 /** What is asked of a background thread about placing. */
 export type ToAligner =
   | ({ type: 'align'; ticket: number; current: number } & AlignRequest)
   | ({ type: 'fit'; ticket: number; current: number } & LocalFitRequest)
+  | ({ type: 'apart'; ticket: number; current: number } & ApartRequest)
   | ({ type: 'snap'; ticket: number } & SnapRequest);
 
 /** What it answers. */
 export type FromAligner =
   | { type: 'aligned'; ticket: number; alignment: Alignment }
   | { type: 'fitted'; ticket: number; local: LocalGrid }
+  | { type: 'apart'; ticket: number; apart: ChannelsApart | undefined }
   | { type: 'snapped'; ticket: number; pair: PointPair | undefined };

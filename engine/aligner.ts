@@ -1,7 +1,8 @@
 import type { Alignment } from '#core/align/alignment.ts';
+import type { ChannelsApart } from '#core/align/findApart.ts';
 import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
-import type { AlignRequest, FromAligner, LocalFitRequest, SnapRequest } from './alignProtocol.ts';
+import type { AlignRequest, ApartRequest, FromAligner, LocalFitRequest, SnapRequest } from './alignProtocol.ts';
 import type { BackgroundThreads } from './backgroundThreads.ts';
 import { Lane } from './lanes.ts';
 
@@ -31,6 +32,16 @@ export class Aligner {
       .next()
       .ask({ type: 'fit', current, ...request }, this.#threads.patience(), onProgress);
     return (answer as FromAligner & { type: 'fitted' }).local;
+  }
+
+  /** Finds how much larger than green the lens drew red and blue; undefined when too little of the picture tells.
+   * @throws {DecodeError} `cancelled` when its lane went on. */
+  async findApart(request: ApartRequest, onProgress: (share: number) => void): Promise<ChannelsApart | undefined> {
+    const current = this.#threads.current(Lane.Align);
+    const answer = await this.#threads
+      .next()
+      .ask({ type: 'apart', current, ...request }, this.#threads.patience(), onProgress);
+    return (answer as FromAligner & { type: 'apart' }).apart;
   }
 
   /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */

@@ -2,6 +2,7 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import type { Alignment } from '#core/align/alignment.ts';
 import { AlignCancelled } from '#core/align/cancelled.ts';
 import { alignThrough } from '#core/align/chain.ts';
+import { findApart } from '#core/align/findApart.ts';
 import { fitLocally } from '#core/align/localFit.ts';
 import type { Point } from '#core/align/placement.ts';
 import { snapPair } from '#core/align/pointPairs.ts';
@@ -11,6 +12,7 @@ import { frameKey } from '#core/render/nodes/frameNode.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import type { AlignRequest, PixelsToPlace, ToAligner } from './alignProtocol.ts';
 import type { Answering } from './backgroundProtocol.ts';
+import type { PixelsOf } from './codecProtocol.ts';
 import { Lane } from './lanes.ts';
 
 /** Finds what a message asks about how frames lie.
@@ -25,13 +27,16 @@ export function answerAlignment(loader: FrameLoader, port: Answering, message: T
       fitLocally(sourceOf(loader, base), sourceOf(loader, frame), placement, { limit, ...watch }),
     );
     port.post({ type: 'fitted', ticket, local });
+  } else if (message.type === 'apart') {
+    const apart = stoppable(loader, port, message, (watch) => findApart(sourceOf(loader, message.frame), watch));
+    port.post({ type: 'apart', ticket, apart });
   } else {
     const pictures = { base: sourceOf(loader, message.base), frame: sourceOf(loader, message.frame) };
     port.post({ type: 'snapped', ticket, pair: snapPair(message.pair, pictures) });
   }
 }
 
-const sourceOf = (loader: FrameLoader, { file, reading, width, height }: PixelsToPlace) =>
+const sourceOf = (loader: FrameLoader, { file, reading, width, height }: PixelsOf) =>
   new TileSource(loader.table, frameKey(file.sha256, reading), { width, height });
 
 /** Places a frame whose pixels are in the table.

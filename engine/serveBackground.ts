@@ -42,6 +42,7 @@ export function serveBackground(port: InnerPort<ToBackground, FromBackground>, s
 }
 
 async function answer(libraries: Libraries, loader: FrameLoader, port: Answering, work: BackgroundWork): Promise<void> {
-  if (work.type === 'align' || work.type === 'fit' || work.type === 'snap') answerAlignment(loader, port, work);
+  if (work.type === 'align' || work.type === 'fit' || work.type === 'snap' || work.type === 'apart')
+    answerAlignment(loader, port, work);
   else await answerCodec(libraries, loader, port, work);
 }

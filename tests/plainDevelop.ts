@@ -83,7 +83,9 @@ function withBase(rgb: Rgb, now: Now, onto: (stops: number) => number): Rgb {
 const PLAINLY: { [Name in AdjustmentName]: (rgb: Rgb, settings: (typeof ADJUSTMENTS)[Name]['rest'], now: Now) => Rgb } =
   {
     // Where all around is the same there is neither noise nor anything to sharpen.
+    lens: (rgb) => rgb,
     noise: (rgb) => rgb,
+    fringes: (rgb) => rgb,
     sharpening: (rgb) => rgb,
     // As if all around were the same, and nothing came after it.
     haze: (rgb, { amount, veil: { red, green, blue } }) => {

@@ -1,6 +1,7 @@
 import { computed } from 'vue';
 import { commonArea } from '#core/align/commonArea.ts';
-import { isIdentity } from '#core/align/placement.ts';
+import { coversScene } from '#core/render/nodes/insideNode.ts';
+import { geometryOf } from '#core/render/plan/frameGeometry.ts';
 import { setCrop } from '#core/scene/edits/placing.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { useNotices } from '../stores/notices.ts';
@@ -14,10 +15,14 @@ export function useCommonArea() {
   const size = computed(() => sceneSize(session.scene));
   const common = computed(() => {
     const placed = session.scene.frames.filter(({ choice }) => choice !== 'out');
-    const matrices = placed.flatMap(({ placement }) =>
-      placement && !isIdentity(placement.matrix) ? [placement.matrix] : [],
+    const whole = size.value;
+    return (
+      whole &&
+      commonArea(
+        placed.map(geometryOf).filter((geometry) => !coversScene(geometry, whole)),
+        whole,
+      )
     );
-    return size.value && commonArea(matrices, size.value);
   });
   const isWhole = computed(
     () => common.value?.width === size.value?.width && common.value?.height === size.value?.height,
@@ -25,7 +30,7 @@ export function useCommonArea() {
   /** The base does not cover the picture by itself: beyond its edges there is nothing. */
   const leavesBorders = computed(() => {
     const base = session.scene.frames.find(({ id }) => id === session.scene.base);
-    return base?.placement != null && !isIdentity(base.placement.matrix);
+    return base !== undefined && size.value !== undefined && !coversScene(geometryOf(base), size.value);
   });
 
   function crop(): void {

@@ -9,6 +9,7 @@ const UNITS: Record<SettingRow['unit'], { unit: string; shown?: number }> = {
   power: { unit: '' },
   kelvin: { unit: 'K' },
   tint: { unit: '' },
+  permille: { unit: '‰', shown: 1000 },
 };
 
 /** Words of rows by their paths, joined by points. */

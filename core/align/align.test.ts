@@ -2,6 +2,7 @@ import alea from 'alea';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { loadPixels, madeFrame, openPixels, type PixelSource } from '../../tests/smallScene.ts';
+import { bentPlace, PLAIN_LENS } from '../raster/lens.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import { frameKey } from '../render/nodes/frameNode.ts';
@@ -17,6 +18,7 @@ import { TileSource } from './tileSource.ts';
 import { exposureStops, FLOOR, toneSignal } from './toneSignal.ts';
 
 const size: Size = { width: 720, height: 480 };
+const plain = (placement: Matrix3) => ({ placement, lens: PLAIN_LENS });
 
 /** Smooth waves of all directions and sizes, so that it can be read anywhere between pixels: light, 0..1. */
 const random = alea('land');
@@ -230,14 +232,14 @@ describe('pairs of points', () => {
 describe('the common area', () => {
   it('of shifted frames is what is left between their edges', () => {
     expect(commonArea([], size)).toEqual({ x: 0, y: 0, ...size });
-    const area = commonArea([shiftMatrix(10, 0), shiftMatrix(0, -6)], size);
+    const area = commonArea([shiftMatrix(10, 0), shiftMatrix(0, -6)].map(plain), size);
     // 2.5 pixels beside the edges are left out, since frames fade in there.
     expect(area).toEqual({ x: 13, y: 3, width: 704, height: 468 });
   });
 
   it('is covered by all, and nearly as large as it can be', () => {
     const placements = [turned(1, 1.01, 14, -9), turned(-0.7, 0.995, -8, 12)];
-    const area = commonArea(placements, size);
+    const area = commonArea(placements.map(plain), size);
     if (!area) throw new Error('none');
     const corners = [
       { x: area.x, y: area.y },
@@ -251,7 +253,31 @@ describe('the common area', () => {
         expect(at.x >= 2 && at.y >= 2 && at.x <= 717 && at.y <= 477).toBe(true);
       }
     expect(area.width * area.height).toBeGreaterThan(0.85 * size.width * size.height);
-    expect(commonArea([shiftMatrix(800, 0)], size)).toBeUndefined();
+    expect(commonArea([plain(shiftMatrix(800, 0))], size)).toBeUndefined();
+  });
+
+  it('of straightened frames leaves out the borders that were drawn in, also in the middle of a side', () => {
+    for (const lens of [
+      { bend: [0.08, 0, 0] as const, red: 0, blue: 0 },
+      { bend: [-0.12, 0.02, 0] as const, red: 0, blue: 0 },
+    ]) {
+      const placement = shiftMatrix(14, 9);
+      const area = commonArea([{ placement, lens }], size);
+      if (!area) throw new Error('none');
+      for (let i = 0; i <= 40; i++) {
+        const [x, y] = [area.x + ((area.width - 1) * i) / 40, area.y + ((area.height - 1) * i) / 40];
+        for (const place of [
+          { x, y: area.y },
+          { x, y: area.y + area.height - 1 },
+          { x: area.x, y },
+          { x: area.x + area.width - 1, y },
+        ]) {
+          const at = mapPoint(invert3(placement), bentPlace(lens, size, place));
+          expect(at.x >= 2 && at.y >= 2 && at.x <= 717 && at.y <= 477).toBe(true);
+        }
+      }
+      expect(area.width * area.height).toBeGreaterThan(0.7 * size.width * size.height);
+    }
   });
 });
 

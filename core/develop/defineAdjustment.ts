@@ -2,7 +2,14 @@ import type { z } from 'zod';
 import type { PointStep } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
+import type { FramePlace } from '../render/nodes/frameMap.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
+
+/** What is known of the picture that an adjustment is done to. */
+export interface Whereabouts {
+  readonly space: WorkingSpace;
+  readonly place: FramePlace;
+}
 
 /** A change of light or colour: all that there is to know of it.
  * @typeParam Shape - Of its settings. */
@@ -17,7 +24,7 @@ export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
   steps(settings: z.infer<z.ZodObject<Shape>>, space: WorkingSpace): readonly PointStep[];
   /** What it makes of a picture where that takes more; done before all steps, or after them. */
   readonly isLast?: boolean;
-  build?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>): TileNode;
+  build?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>, where: Whereabouts): TileNode;
 }
 
 export const defineAdjustment = <Shape extends z.ZodRawShape>(kind: AdjustmentKind<Shape>): AdjustmentKind<Shape> =>

@@ -5,20 +5,24 @@ import { colour } from './colour.ts';
 import { colourBalance } from './colourBalance.ts';
 import { contrast } from './contrast.ts';
 import { curve } from './curve.ts';
-import type { AdjustmentKind } from './defineAdjustment.ts';
+import type { AdjustmentKind, Whereabouts } from './defineAdjustment.ts';
 import { ends } from './ends.ts';
 import { exposure } from './exposure.ts';
+import { fringes } from './fringes.ts';
 import { grey } from './grey.ts';
 import { haze } from './haze.ts';
+import { lens } from './lens.ts';
 import { levels } from './levels.ts';
 import { localContrast } from './localContrast.ts';
 import { noise } from './noise.ts';
 import { sharpening } from './sharpening.ts';
 import { whiteBalance } from './whiteBalance.ts';
 
-/** All adjustments, in the order in which they are done to a frame: noise, its veil, light, colour, then sharpening. */
+/** All adjustments, in the order in which they are done to a frame: its lens, noise, fringes, its veil, light, colour, then sharpening. */
 export const ADJUSTMENTS = {
+  lens,
   noise,
+  fringes,
   haze,
   whiteBalance,
   exposure,
@@ -34,6 +38,9 @@ export const ADJUSTMENTS = {
 };
 export type AdjustmentName = keyof typeof ADJUSTMENTS;
 export const ADJUSTMENT_NAMES = Object.keys(ADJUSTMENTS) as AdjustmentName[];
+
+/** What comes of the camera and not of one exposure: alike for all frames that are not set apart. */
+export const ALIKE = ['lens', 'noise', 'fringes'] as const satisfies readonly AdjustmentName[];
 
 /** Settings by adjustment; what is not there is at rest. */
 export type Develop = Readonly<Record<string, unknown>>;
@@ -64,12 +71,12 @@ export const stepsOf = (develop: Develop, space: WorkingSpace): PointStep[] =>
 /** A picture after adjustments that take more than steps.
  * @param develop - That nothing is wrong with.
  * @param areLast - Those that come after all steps, or those before. */
-export const builtOn = (source: TileNode, develop: Develop, areLast: boolean): TileNode =>
+export const builtOn = (source: TileNode, develop: Develop, where: Whereabouts, areLast: boolean): TileNode =>
   ADJUSTMENT_NAMES.reduce((before, name) => {
     const { build, isLast = false } = kindOf(name) as AdjustmentKind;
     const settings = develop[name];
     const isDone = build && isLast === areLast && settings !== undefined && !isAtRest(name, settings);
-    return isDone ? build(before, settings as never) : before;
+    return isDone ? build(before, settings as never, where) : before;
   }, source);
 
 /** The same of the adjustments that come before one. */

@@ -27,6 +27,7 @@ import { joinEnlargedKernel, paintEnlargedKernel } from './paintEnlarged.ts';
 import { paintOverKernel } from './paintOver.ts';
 import { spreadRowsKernel } from './spreadRows.ts';
 import { encodeLinearKernel, linearizeKernel } from './transferCurve.ts';
+import { warpBentKernel } from './warpBent.ts';
 import { warpTileKernel } from './warpTile.ts';
 
 /** Every kernel by name. All planes lie in the shared memory and hold a multiple of 16 samples. */
@@ -66,6 +67,7 @@ export const KERNELS = {
   linearize: linearizeKernel,
   encodeLinear: encodeLinearKernel,
   warpTile: warpTileKernel,
+  warpBent: warpBentKernel,
   toOklab: toOklabKernel,
   fromOklab: fromOklabKernel,
 };

@@ -7,7 +7,7 @@ import type { Rgb16 } from './planes.ts';
 export type Resampling = 'bicubic' | 'lanczos3';
 
 /** Places between two samples that weights are tabled for. A place is rounded to the nearest, 1/2048 of a pixel off at most. */
-const PHASES = 1024;
+export const PHASES = 1024;
 /** Weights of a phase: of six samples, from two before the place to three after it, and two zeros. */
 export const PHASE_NUMBERS = 8;
 

@@ -6,7 +6,7 @@ export interface SettingRow {
   readonly max: number;
   readonly step: number;
   /** What it is counted in; a share is shown as per cent. */
-  readonly unit: 'px' | 'share' | 'degrees' | 'stops' | 'times' | 'power' | 'kelvin' | 'tint';
+  readonly unit: 'px' | 'share' | 'degrees' | 'stops' | 'times' | 'power' | 'kelvin' | 'tint' | 'permille';
   readonly usual: number;
   /** Equal steps of the hand multiply, rather than add. */
   readonly geometric?: boolean;

@@ -5,6 +5,7 @@ import { type PixelSource, planeOfNode, smallScene } from '../../tests/smallScen
 import { compose, shiftMatrix } from '../align/placement.ts';
 import { LayerId } from '../ids.ts';
 import { plainPart } from '../parts/partBase.ts';
+import { PLAIN_LENS } from '../raster/lens.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
 import { keyOf, keyText } from '../raster/tileKey.ts';
@@ -204,7 +205,11 @@ describe('a placed picture whose tiles change one by one', () => {
       make: (spot, _key, context) =>
         nodeOf(made.scene, { what: 'frame', at: base }).make(spot, keyOf('none', 0), context),
     };
-    const warp = new WarpNode(source, shiftMatrix(140, 0), sceneExtent(size));
+    const warp = new WarpNode(
+      source,
+      { placement: shiftMatrix(140, 0), local: null, lens: PLAIN_LENS },
+      sceneExtent(size),
+    );
     const keys = () => [0, 1, 2].map((tx) => keyText(warp.keyAt({ level: 0, tx, ty: 0 }, made.context)));
     const before = keys();
     changed.add('0,0');

@@ -118,6 +118,8 @@ export const Frame = z.strictObject({
   local: LocalFit.nullable().default(null),
   /** How it is developed: settings by kind of adjustment, in an order of their own. */
   develop: z.record(z.string().min(1).max(40), z.record(z.string(), z.json())).default({}),
+  /** Whether its lens, noise and fringes are its own: those of all others are alike. */
+  apart: z.boolean().default(false),
 });
 export type Frame = z.infer<typeof Frame>;
 
@@ -133,7 +135,8 @@ type Defaulted =
   | 'placement'
   | 'locked'
   | 'local'
-  | 'develop';
+  | 'develop'
+  | 'apart';
 
 /** A frame as it comes from its file. */
 export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame {
@@ -149,6 +152,7 @@ export function newFrame(facts: Omit<Frame, Defaulted> & Partial<Frame>): Frame 
     locked: false,
     local: null,
     develop: {},
+    apart: false,
     ...facts,
   };
 }

@@ -22,6 +22,7 @@ function renderedFrame(frame: Frame): Frame {
     moment: '',
     label: '',
     choice: 'pick',
+    apart: false,
     placement: placement && { ...placement, reason: null, verdict: null, residualPx: null, agreement: null },
   };
   known.set(frame, bare);

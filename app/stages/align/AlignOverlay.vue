@@ -5,6 +5,8 @@ import { computed, ref } from 'vue';
 import { handNumbers, placeByCorners, placedCorners, withHandNumbers } from '#core/align/byHand.ts';
 import { arrowsOf } from '#core/align/localFit.ts';
 import { mapPoint, type Point } from '#core/align/placement.ts';
+import { lensOf } from '#core/develop/lensOf.ts';
+import { bentPlace, type Lens, PLAIN_LENS, straightPlace } from '#core/raster/lens.ts';
 import type { Size } from '#core/raster/size.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Frame } from '#core/scene/frame.ts';
@@ -32,6 +34,10 @@ const session = useSession();
 const placing = usePlacing();
 const box = ref<HTMLElement>();
 
+/** Placements are of frames as they were taken; the picture shows them straightened. */
+const lens = computed(() => lensOf(props.frame.develop));
+const baseLens = computed(() => (placing.base ? lensOf(placing.base.develop) : PLAIN_LENS));
+const placedOnScreen = (at: Point, through: Lens = lens.value) => onScreen(straightPlace(through, props.size, at));
 /** Scene pixels, counted from the centre of the first, to CSS pixels on the canvas. */
 const onScreen = ({ x, y }: Point): Point => ({
   x: ((x + 0.5) * props.transform.scale + props.transform.offsetX) / props.density,
@@ -40,7 +46,7 @@ const onScreen = ({ x, y }: Point): Point => ({
 function sceneAt(event: PointerEvent): Point {
   const { left, top } = (box.value as HTMLElement).getBoundingClientRect();
   const { x, y } = toScene(props.transform, { x: (event.clientX - left) * props.density, y: (event.clientY - top) * props.density });
-  return { x: x - 0.5, y: y - 0.5 };
+  return bentPlace(lens.value, props.size, { x: x - 0.5, y: y - 0.5 });
 }
 
 /** How a local fit moves the frame, ten times enlarged, where it moves it at all. */
@@ -48,12 +54,12 @@ const ENLARGED = 10;
 const arrows = computed(() =>
   (props.frame.local ? arrowsOf(props.frame.local, props.size) : [])
     .filter(({ by }) => Math.hypot(by.x, by.y) > 0.03)
-    .map(({ at, by }) => ({ from: onScreen(at), to: onScreen({ x: at.x + by.x * ENLARGED, y: at.y + by.y * ENLARGED }) })),
+    .map(({ at, by }) => ({ from: placedOnScreen(at), to: placedOnScreen({ x: at.x + by.x * ENLARGED, y: at.y + by.y * ENLARGED }) })),
 );
 const corners = computed(() => placedCorners(props.matrix, props.size));
 const baseMatrix = computed(() => placing.base?.placement?.matrix ?? IDENTITY3);
-const marks = computed(() => props.pairs.pairs.value.map(({ base, frame }) => ({ base: onScreen(mapPoint(baseMatrix.value, base)), frame: onScreen(mapPoint(props.matrix, frame)) })));
-const spots = computed(() => props.misfits.map((place) => ({ ...onScreen(mapPoint(baseMatrix.value, place)), missPx: place.missPx })));
+const marks = computed(() => props.pairs.pairs.value.map(({ base, frame }) => ({ base: placedOnScreen(mapPoint(baseMatrix.value, base), baseLens.value), frame: placedOnScreen(mapPoint(props.matrix, frame)) })));
+const spots = computed(() => props.misfits.map((place) => ({ ...placedOnScreen(mapPoint(baseMatrix.value, place), baseLens.value), missPx: place.missPx })));
 /** How large a miss is drawn, in CSS pixels. */
 const reach = (missPx: number | null) => (missPx === null ? 9 : 2 + 7 * Math.min(1, missPx / 2));
 
@@ -124,13 +130,13 @@ function onEscape(): void {
         <circle :cx="mark.frame.x" :cy="mark.frame.y" r="4" fill="none" class="stroke-verdigris" stroke-width="1.5" />
         <text :x="mark.base.x + 8" :y="mark.base.y - 6" fill="white" font-size="12">{{ i + 1 }}</text>
       </g>
-      <rect v-if="pairs.pending.value" :x="onScreen(pairs.pending.value).x - 4" :y="onScreen(pairs.pending.value).y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" style="filter: drop-shadow(0 0 1px black)" />
-      <polygon v-if="tool === 'corners'" :points="corners.map((corner) => `${onScreen(corner).x},${onScreen(corner).y}`).join(' ')" fill="none" stroke="white" style="filter: drop-shadow(0 0 1px black)" />
+      <rect v-if="pairs.pending.value" :x="placedOnScreen(pairs.pending.value).x - 4" :y="placedOnScreen(pairs.pending.value).y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" style="filter: drop-shadow(0 0 1px black)" />
+      <polygon v-if="tool === 'corners'" :points="corners.map((corner) => `${placedOnScreen(corner).x},${placedOnScreen(corner).y}`).join(' ')" fill="none" stroke="white" style="filter: drop-shadow(0 0 1px black)" />
     </svg>
     <template v-if="tool === 'corners'">
       <button
         v-for="(corner, i) in corners" :key="i" type="button" class="absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 cursor-grab rounded-sm border-2 border-white bg-verdigris"
-        :style="{ left: `${onScreen(corner).x}px`, top: `${onScreen(corner).y}px` }" :aria-label="`Corner ${i + 1}`" @pointerdown.stop="onDown($event, i)"
+        :style="{ left: `${placedOnScreen(corner).x}px`, top: `${placedOnScreen(corner).y}px` }" :aria-label="`Corner ${i + 1}`" @pointerdown.stop="onDown($event, i)"
       />
     </template>
     <DividerBar v-if="hasDivider" v-model="divider" />

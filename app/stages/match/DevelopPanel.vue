@@ -2,8 +2,9 @@
 /** What is done to the frame at hand: light, white balance, colour. */
 import { PhCaretRight } from '@phosphor-icons/vue';
 import { computed, ref, toRef } from 'vue';
-import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
+import { ADJUSTMENTS, ALIKE, type AdjustmentName } from '#core/develop/list.ts';
 import type { FrameId } from '#core/ids.ts';
+import { setApart } from '#core/scene/edits/developing.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { frameLabel } from '../../frameLabel.ts';
 import { useSession } from '../../stores/session.ts';
@@ -13,12 +14,14 @@ import { GROUPS } from './adjustmentWords.ts';
 import CopySettings from './CopySettings.vue';
 import CurveEditor from './CurveEditor.vue';
 import LevelsEditor from './LevelsEditor.vue';
+import LensGrid from './LensGrid.vue';
 import LightScale from './LightScale.vue';
 import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
 import SettingSets from './SettingSets.vue';
 import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
+import { useFringes } from './useFringes.ts';
 import { useNoise } from './useNoise.ts';
 import type { SpotUse } from './useSpotPick.ts';
 
@@ -42,6 +45,11 @@ const CONTRASTS = [
   { value: 'all', label: 'All tones', hint: 'The slope acts on every pixel' },
 ] as const;
 const noise = useNoise(toRef(props, 'frame'), props.developing);
+const fringes = useFringes(toRef(props, 'frame'), props.developing);
+const bentBy = computed(() => props.developing.settingsOf.value('lens') as (typeof ADJUSTMENTS)['lens']['rest']);
+/** Groups that are alike for all frames which are not set apart, in part or whole. */
+const isShared = (group: (typeof GROUPS)[number]) => group.adjustments.some(({ name }) => (ALIKE as readonly string[]).includes(name));
+const setOwn = (apart: boolean) => session.dispatch(setApart({ frameId: props.frame.id, apart }));
 const copies = ref(false);
 const showsSets = ref(false);
 const everything = GROUPS.flatMap(namesOf);
@@ -75,7 +83,13 @@ const everything = GROUPS.flatMap(namesOf);
             <LightScale :frame="frame" :developing="developing" :disabled="session.readOnly" />
             <button type="button" class="btn h-7 self-start px-2" :aria-pressed="dragsEnds" title="Drag up or down on the picture: dark places move the dark end, bright ones the bright end" @click="emit('dragEnds')">{{ dragsEnds ? 'Drag dark or bright places' : 'Drag on the picture' }}</button>
           </template>
+          <LensGrid v-if="group.name === 'Lens'" :settings="bentBy" :size="frame" :disabled="session.readOnly" @preview="developing.preview('lens', $event)" @commit="developing.commit('lens', $event)" @cancel="developing.cancel()" />
           <template v-for="{ name, words } in group.adjustments" :key="name">
+            <div v-if="name === 'fringes'" class="mt-1 flex items-center justify-between gap-2">
+              <span class="text-soft">{{ fringes.share.value === undefined ? 'Colours drawn apart' : `Looking… ${Math.round(fringes.share.value * 100)} %` }}</span>
+              <button v-if="fringes.share.value === undefined" type="button" class="btn h-7 px-2" title="Registers red and blue with green all over the frame" @click="fringes.find()">Find how far</button>
+              <button v-else type="button" class="btn h-7 px-2" @click="fringes.stop()">Stop</button>
+            </div>
             <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
             <LevelsEditor v-else-if="name === 'levels'" :settings="developing.levels.value" @preview="developing.preview('levels', $event)" @commit="developing.commit('levels', $event)" />
             <SettingRows v-else-if="name === 'noise'" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="noise.preview" @commit="noise.commit" />
@@ -97,6 +111,10 @@ const everything = GROUPS.flatMap(namesOf);
             <button type="button" class="btn h-7 px-2" title="Takes for the veil what is bright throughout its surroundings" @click="emit('findVeil')">Find the veil</button>
             <button type="button" class="btn h-7 px-2" :aria-pressed="wants === 'veil'" title="Click where the veil is thickest" @click="emit('pick', 'veil')">{{ wants === 'veil' ? 'Click the veil' : 'Pick the veil' }}</button>
           </div>
+          <label v-if="isShared(group) && others.length > 0" class="flex items-center gap-1.5 text-[11px] text-soft" title="Lens, fringes and noise come of the camera: they are alike on all frames, unless one is set apart">
+            <input type="checkbox" :checked="frame.apart" :aria-label="`Set apart: ${group.name}`" @change="setOwn(($event.target as HTMLInputElement).checked)" />
+            {{ frame.apart ? 'Lens, fringes and noise are this frame’s own' : 'Lens, fringes and noise: alike on all frames. Set this one apart' }}
+          </label>
           <div v-if="group.name === 'White balance'" class="flex flex-wrap gap-1.5">
             <button type="button" class="btn h-7 px-2" :aria-pressed="wants === 'grey'" title="Click a spot of the picture that should be grey" @click="emit('pick', 'grey')">{{ wants === 'grey' ? 'Click what is grey' : 'Pick a grey' }}</button>
             <button type="button" class="btn h-7 px-2" :disabled="others.length === 0" title="Every frame gets the white balance of this one" @click="developing.copy(['whiteBalance'], others)">Same on all frames</button>

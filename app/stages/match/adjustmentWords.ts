@@ -75,6 +75,42 @@ export const GROUPS: readonly {
     ],
   },
   {
+    name: 'Lens',
+    folded: true,
+    adjustments: [
+      {
+        name: 'lens',
+        words: {
+          k1: {
+            label: 'Straighten',
+            title: 'Below 0 for lines that bulge outwards, above 0 for lines that are drawn in (k1)',
+          },
+          k2: { label: 'farther out', title: 'The same where it grows towards the corners (k2)' },
+          k3: { label: 'in corners', title: 'The same in the very corners (k3)' },
+          'corners.stops': { label: 'Lift corners', title: 'Stops of light that the corners are lifted by' },
+          'corners.late': { label: 'how late', title: '0 %: from the middle on; 100 %: only towards the corners' },
+        },
+      },
+      {
+        name: 'fringes',
+        words: {
+          red: { label: 'Red apart', title: 'How much larger than green red was drawn, about the middle of the frame' },
+          blue: {
+            label: 'Blue apart',
+            title: 'How much larger than green blue was drawn, about the middle of the frame',
+          },
+          'purple.amount': { label: 'Purple lines', title: 'Takes the colour from purple lines at hard edges' },
+          'purple.centre': { label: 'hue', title: 'Middle of the hues that are purple lines' },
+          'purple.width': { label: 'reach', title: 'How far these hues reach each way' },
+          'green.amount': { label: 'Green lines', title: 'Takes the colour from green lines at hard edges' },
+          'green.centre': { label: 'hue', title: 'Middle of the hues that are green lines' },
+          'green.width': { label: 'reach', title: 'How far these hues reach each way' },
+          reach: { label: 'from edges', title: 'How far from an edge lines lie, in pixels of the frame' },
+        },
+      },
+    ],
+  },
+  {
     name: 'White balance',
     adjustments: [
       {

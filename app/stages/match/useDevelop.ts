@@ -1,11 +1,14 @@
 import { computed, type Ref } from 'vue';
-import { ADJUSTMENTS, type AdjustmentName, type Develop } from '#core/develop/list.ts';
-import { developFrames } from '#core/scene/edits/developing.ts';
+import { ADJUSTMENTS, type AdjustmentName, ALIKE, type Develop } from '#core/develop/list.ts';
+import { developEach, developFrames } from '#core/scene/edits/developing.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { plain } from '../../plain.ts';
 import { useSession } from '../../stores/session.ts';
 
 type Change = Parameters<typeof developFrames>[0]['change'];
+export type FrameChange = Parameters<typeof developEach>[0]['changes'][number];
+
+const isAlike = (name: string): boolean => (ALIKE as readonly string[]).includes(name);
 
 /** Develops the frame at hand. */
 export function useDevelop(frame: Ref<Frame | undefined>) {
@@ -22,8 +25,25 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
   const levels = computed(() => settingsOf.value('levels') as (typeof ADJUSTMENTS)['levels']['rest']);
   const curves = computed(() => settingsOf.value('curve') as (typeof ADJUSTMENTS)['curve']['rest']);
 
-  const dispatch = (frames: readonly Frame[], change: Change, of?: string) =>
-    session.dispatch(developFrames({ frameIds: frames.map(({ id }) => id), change: plain(change) }), of);
+  /** Develops frames. What is alike for all that are not set apart goes to all of them, once it goes to one. */
+  function dispatch(frames: readonly Frame[], change: Change, of?: string): void {
+    const shared = Object.fromEntries(Object.entries(change).filter(([name]) => isAlike(name))) as Change;
+    if (Object.keys(shared).length === 0) {
+      session.dispatch(developFrames({ frameIds: frames.map(({ id }) => id), change: plain(change) }), of);
+      return;
+    }
+    const chosen = new Set(frames.map(({ id }) => id));
+    const reaches = frames.some(({ apart }) => !apart);
+    const changes = session.scene.frames.flatMap((frame): FrameChange[] => {
+      const own = chosen.has(frame.id) ? change : reaches && !frame.apart ? shared : undefined;
+      if (!own) return [];
+      // Noise was measured in each frame.
+      const { measured } = (chosen.has(frame.id) ? undefined : frame.develop.noise) ?? {};
+      const noise = measured && own.noise ? { noise: { ...own.noise, measured } } : {};
+      return [{ frameId: frame.id, change: { ...own, ...noise } }];
+    });
+    session.dispatch(developEach({ changes: plain(changes) }), of);
+  }
 
   /** Shows a frame with other settings, whole ones, until they are taken or given up. */
   function show(of: Frame, change: Change): void {
@@ -44,6 +64,14 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
 
   function commit(name: AdjustmentName, change: object, of = frame.value): void {
     preview(name, change, of);
+    end();
+  }
+
+  /** Develops frames, each in its own way, as one step with what is being dragged. */
+  function commitEach(changes: FrameChange[]): void {
+    if (session.readOnly) return;
+    drag ||= crypto.randomUUID();
+    session.dispatch(developEach({ changes: plain(changes) }), drag);
     end();
   }
 
@@ -68,7 +96,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
   }
 
-  return { settingsOf, levels, curves, colours, show, end, preview, commit, cancel, copy, apply, reset };
+  return { settingsOf, levels, curves, colours, show, end, preview, commit, commitEach, cancel, copy, apply, reset };
 }
 
 export type Developing = ReturnType<typeof useDevelop>;

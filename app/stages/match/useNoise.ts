@@ -1,12 +1,13 @@
 import { type Ref, shallowReactive } from 'vue';
 import { type FrameNoise, measureNoise } from '#core/checks/frameNoise.ts';
+import { ADJUSTMENTS } from '#core/develop/list.ts';
 import { tileGrid } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { type DrawnView, drawnTile } from '../../drawing/drawnView.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useSession } from '../../stores/session.ts';
-import type { Developing } from './useDevelop.ts';
+import type { Developing, FrameChange } from './useDevelop.ts';
 
 /** Places where tiles are looked at, as shares of the picture each way. */
 const PLACES = [0.15, 0.5, 0.85];
@@ -57,9 +58,18 @@ export function useNoise(frame: Ref<Frame | undefined>, developing: Developing) 
   async function commit(change: object): Promise<void> {
     const of = frame.value;
     if (!of || session.readOnly) return;
-    const noise = await measured(of).catch(() => undefined);
-    developing.commit('noise', withMeasured(change, noise), of);
+    const alike = of.apart ? [of] : session.scene.frames.filter(({ apart }) => !apart);
+    const changes: FrameChange[] = [];
+    for (const each of alike) {
+      const noise = await measured(each).catch(() => undefined);
+      const settings = { ...ADJUSTMENTS.noise.rest, ...of.develop.noise, ...own(each), ...withMeasured(change, noise) };
+      changes.push({ frameId: each.id, change: { noise: settings } });
+    }
+    developing.commitEach(changes);
   }
 
   return { preview, commit };
 }
+
+/** What was measured in a frame before. */
+const own = ({ develop: { noise } }: Frame) => (noise ? { measured: noise.measured } : {});

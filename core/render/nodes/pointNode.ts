@@ -1,18 +1,14 @@
-import { LogTable } from '../../color/logTable.ts';
 import { basesOf, compileSteps, type PointStep, veilOf } from '../../color/pointSteps.ts';
-import { encodeSrgb } from '../../color/srgb.ts';
 import type { BaseRadius, Surroundings } from '../../color/surroundings.ts';
 import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { publishPicture, readLight, writeFloats } from '../tiles/pictureTile.ts';
+import { encodeLight, publishPicture, readLight, writeFloats } from '../tiles/pictureTile.ts';
 import { planeOf, type RenderContext, type Spot, type TileNode, withTiles } from '../tiles/renderContext.ts';
 import { BaseNode } from './baseNode.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { StopsNode } from './stopsNode.ts';
 import { VeilNode } from './veilNode.ts';
-
-const ENCODING = new LogTable((light) => 65535 * encodeSrgb(light));
 
 /** Half the width of the windows that a picture's base is found with, as a share of its longest side. */
 const BASE_SHARE = 1 / 100;
@@ -39,7 +35,7 @@ export class PointNode extends DerivedNode {
       context.scratch.lend(3, (red, green, blue) => {
         readLight(tile, [red, green, blue], context);
         this.#run(red, green, blue, this.#seen(planes, context), context.kernels);
-        for (const plane of [red, green, blue]) for (let i = 0; i < plane.length; i++) plane[i] = ENCODING.at(plane[i]);
+        encodeLight([red, green, blue]);
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
           writeFloats([red, green, blue], slots, context),
         );

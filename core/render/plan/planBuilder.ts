@@ -1,9 +1,8 @@
-import { isIdentity } from '../../align/placement.ts';
 import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
-import { IDENTITY3 } from '../../raster/matrix3.ts';
+import type { Frame } from '../../scene/frame.ts';
 import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
@@ -13,14 +12,17 @@ import { StrongComponents } from '../../scene/strongComponents.ts';
 import { isWaiting, leavesOf, mapItems } from '../../scene/tree.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
+import { framePlace, isUnmoved } from '../nodes/frameMap.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
+import { coversScene, InsideNode } from '../nodes/insideNode.ts';
 import { toSpace } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
-import { InsideNode, WarpNode } from '../nodes/warpNode.ts';
+import { WarpNode } from '../nodes/warpNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { developedNode } from './developedNode.ts';
+import { geometryOf } from './frameGeometry.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
@@ -97,24 +99,32 @@ export class PlanBuilder {
   frame(id: FrameId): TileNode {
     return remember(this.#developed, id, () => {
       const taken = this.taken(id);
-      const { workingSpace, frames } = this.scene;
-      const develop = frames.find((each) => each.id === id)?.develop ?? {};
-      return developedNode(taken, develop, workingSpace);
+      const frame = this.#frameOf(id);
+      const place = framePlace(geometryOf(frame), this.extent.size, frame);
+      return developedNode(taken, frame.develop, { space: this.scene.workingSpace, place });
     });
   }
 
   /** A frame in the working space, as it was taken and is placed. */
   taken(id: FrameId): TileNode {
     return remember(this.#frames, id, () => {
-      const frame = this.scene.frames.find((each) => each.id === id);
-      if (!frame) throw new RangeError(`The scene has no frame ${id}`);
-      const matrix = frame.placement?.matrix ?? IDENTITY3;
-      const isMoved = frame.local !== null || !isIdentity(matrix);
-      const own = { size: { width: frame.width, height: frame.height }, toScene: isMoved ? matrix : null };
+      const frame = this.#frameOf(id);
+      const geometry = geometryOf(frame);
+      const isMoved = !isUnmoved(geometry);
+      const own = {
+        size: { width: frame.width, height: frame.height },
+        toScene: isMoved ? [...geometry.placement] : null,
+      };
       const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name, own);
       const inScene = toSpace(read, frame.reading.space, this.scene.workingSpace, true);
-      return isMoved ? new WarpNode(inScene, matrix, this.extent, frame.local) : inScene;
+      return isMoved ? new WarpNode(inScene, geometry, this.extent) : inScene;
     });
+  }
+
+  #frameOf(id: FrameId): Frame {
+    const frame = this.scene.frames.find((each) => each.id === id);
+    if (!frame) throw new RangeError(`The scene has no frame ${id}`);
+    return frame;
   }
 
   /** The base as it is placed and developed, black beyond its edges. */
@@ -215,8 +225,8 @@ export class PlanBuilder {
   /** Where a placed frame is; undefined for one that covers the scene. */
   inside(id: FrameId): TileNode | undefined {
     const frame = this.scene.frames.find((each) => each.id === id);
-    if (!frame?.placement || isIdentity(frame.placement.matrix)) return undefined;
-    return new InsideNode(frame.placement.matrix, frame, this.extent);
+    if (!frame || coversScene(geometryOf(frame), this.extent.size)) return undefined;
+    return new InsideNode(geometryOf(frame), frame, this.extent);
   }
 
   /** How much of an item counts in the picture; whether it is hidden makes no difference. */

@@ -1,4 +1,5 @@
-import { decodeSrgb } from '../../color/srgb.ts';
+import { LogTable } from '../../color/logTable.ts';
+import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
 import type { MaskedLayer } from '../../kernels/composite.ts';
 import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
@@ -80,6 +81,13 @@ function lightOf(decoding: Float32Array, code: number): number {
   if (!(code >= 0 && code < 65535)) return decodeSrgb(code / 65535);
   const step = Math.floor(code);
   return decoding[step] + (decoding[step + 1] - decoding[step]) * (code - step);
+}
+
+const ENCODING = new LogTable((light) => 65535 * encodeSrgb(light));
+
+/** Linear light becomes encoded values, 0..65535 and beyond, in place. */
+export function encodeLight(planes: RgbFloats): void {
+  for (const plane of planes) for (let i = 0; i < plane.length; i++) plane[i] = ENCODING.at(plane[i]);
 }
 
 /** Writes planes of encoded floats, 0..65535 and beyond, into a tile's slots. */

@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { ADJUSTMENT_NAMES, type AdjustmentName, faultOf, isAtRest } from '../../develop/list.ts';
+import { ADJUSTMENT_NAMES, type AdjustmentName, ALIKE, faultOf, isAtRest } from '../../develop/list.ts';
 import { FrameId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import type { Frame } from '../frame.ts';
+import type { Scene } from '../scene.ts';
 
 const Settings = z.record(z.string(), z.json());
 
@@ -30,7 +31,7 @@ export const developFrames = defineEdit({
 /** Develops frames, each in its own way, as one step. */
 export const developEach = defineEdit({
   kind: 'frames.developEach',
-  label: 'Match',
+  label: 'Develop',
   params: z.strictObject({ changes: z.array(z.strictObject({ frameId: FrameId, change: Change })) }),
   mergeKey: () => 'each',
   apply: (scene, { changes }) => {
@@ -53,3 +54,33 @@ function developed(frame: Frame, change: Change): Frame {
   const develop = Object.fromEntries(kept);
   return JSON.stringify(develop) === JSON.stringify(frame.develop) ? frame : { ...frame, develop };
 }
+
+/** What a frame that is not set apart has of another: its lens, fringes, and strengths of noise; noise itself was measured in each. */
+export function alikeWith(frame: Frame, like: Frame): Frame {
+  const change: Record<string, z.infer<typeof Settings> | null> = {};
+  for (const name of ALIKE) change[name] = like.develop[name] ?? null;
+  const { measured } = frame.develop.noise ?? {};
+  if (change.noise && measured) change.noise = { ...change.noise, measured };
+  return developed(frame, change as Change);
+}
+
+/** The frame that all which are not set apart are like: the base, or the first of them. */
+export const modelOf = ({ base, frames }: Scene): Frame | undefined => {
+  const alike = frames.filter(({ apart }) => !apart);
+  return alike.find(({ id }) => id === base) ?? alike[0];
+};
+
+/** Sets a frame apart: its lens, noise and fringes are its own then. Set back, it is as all others are again. */
+export const setApart = defineEdit({
+  kind: 'frame.apart',
+  label: 'Set apart',
+  params: z.strictObject({ frameId: FrameId, apart: z.boolean() }),
+  apply: (scene, { frameId, apart }) => {
+    const model = modelOf(scene);
+    const frames = scene.frames.map((frame) => {
+      if (frame.id !== frameId || frame.apart === apart) return frame;
+      return { ...(apart || !model ? frame : alikeWith(frame, model)), apart };
+    });
+    return frames.some((frame, index) => frame !== scene.frames[index]) ? { ...scene, frames } : scene;
+  },
+});

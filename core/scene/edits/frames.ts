@@ -3,6 +3,7 @@ import { FrameId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { byExposure, Frame } from '../frame.ts';
 import { groupByTime } from '../moments.ts';
+import { alikeWith, modelOf } from './developing.ts';
 import { withBase, withFrames, withLayersFor, withoutLayersOf } from './layersOfFrames.ts';
 
 /** The frame of middle exposure: the natural first proposal for a base. */
@@ -34,7 +35,9 @@ export const addFrames = defineEdit({
     const have = new Set(scene.frames.map(({ id }) => id));
     const fresh = frames.filter(({ id }) => !have.has(id));
     if (fresh.length === 0) return scene;
-    const all = inMoments([...scene.frames, ...fresh]);
+    const model = modelOf(scene);
+    const alike = model ? fresh.map((frame) => (frame.apart ? frame : alikeWith(frame, model))) : fresh;
+    const all = inMoments([...scene.frames, ...alike]);
     const base = scene.base ?? middleFrame(all);
     return withLayersFor(
       { ...withFrames(scene, all), base },

@@ -1,6 +1,6 @@
 import type { AnyEdit, EditRecord } from '../edit.ts';
 import type { Scene } from '../scene.ts';
-import { developEach, developFrames } from './developing.ts';
+import { developEach, developFrames, setApart } from './developing.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
 import {
   groupFrames,
@@ -52,6 +52,7 @@ const ALL: AnyEdit[] = [
   takePlacements,
   developFrames,
   developEach,
+  setApart,
   placeFrames,
   restoreFound,
   setLocked,

@@ -1,0 +1,76 @@
+import { TILE } from '../raster/size.ts';
+import { address, defineKernel } from './defineKernel.ts';
+import type { Rgb16 } from './planes.ts';
+import { PHASE_NUMBERS, PHASES, phaseWeights } from './warpTile.ts';
+
+/** From a tile's pixels to places of an area, one for each channel. */
+export interface BentMap {
+  /** Homography to the area, row by row: of the tile's pixels, or of bent places. */
+  matrix: readonly number[];
+  /** Straight place of the tile's first pixel and from one to the next, and what bends it, see `Lens`; undefined for none. */
+  bent: { x: number; y: number; step: number; bend: readonly [number, number, number] } | undefined;
+  /** Each channel is read farther from a place of the area, by its scale. */
+  channels: { x: number; y: number; scales: readonly [number, number, number] };
+}
+
+/** Pixels as they are: nothing is bent. */
+const PLAIN = { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
+
+/** Reads a tile out of an area of a picture through a lens: as {@link warpTile} does, places being bent first and channels read apart.
+ * @param area - Three planes of `side` x `side` samples and eight more.
+ * @param weights - Of {@link phaseWeights}.
+ * @param out - Three planes of a tile; overwritten, rounded, cut to 0..65535. */
+export function warpBent(area: Rgb16, side: number, map: BentMap, weights: Float32Array, out: Rgb16): void {
+  const { matrix, bent = PLAIN, channels } = map;
+  const [k1, k2, k3] = bent.bend;
+  const inside = (value: number) => Math.min(side - 6, Math.max(2, value));
+  for (let row = 0; row < TILE; row++)
+    for (let column = 0; column < TILE; column++) {
+      const straight = [bent.x + column * bent.step, bent.y + row * bent.step];
+      const squared = straight[0] * straight[0] + straight[1] * straight[1];
+      const factor = 1 + squared * (k1 + squared * (k2 + squared * k3));
+      const [x, y] = [straight[0] * factor, straight[1] * factor];
+      const w = matrix[6] * x + matrix[7] * y + matrix[8];
+      const u = (matrix[0] * x + matrix[1] * y + matrix[2]) / w - channels.x;
+      const v = (matrix[3] * x + matrix[4] * y + matrix[5]) / w - channels.y;
+      for (const channel of [0, 1, 2] as const) {
+        const scale = channels.scales[channel];
+        const [across, down] = [inside(channels.x + scale * u), inside(channels.y + scale * v)];
+        const [left, top] = [Math.floor(across), Math.floor(down)];
+        const phase = Math.floor((across - left) * PHASES + 0.5) * PHASE_NUMBERS;
+        const lower = Math.floor((down - top) * PHASES + 0.5) * PHASE_NUMBERS;
+        let sum = 0;
+        for (let line = 0; line < 6; line++) {
+          const from = (top - 2 + line) * side + left - 2;
+          let part = 0;
+          for (let tap = 0; tap < 6; tap++) part += area[channel][from + tap] * weights[phase + tap];
+          sum += part * weights[lower + line];
+        }
+        out[channel][row * TILE + column] = Math.min(65535, Math.max(0, Math.floor(sum + 0.5)));
+      }
+    }
+}
+
+export const warpBentKernel = defineKernel(warpBent)({
+  compiled: ['warpBent'],
+  bind:
+    ({ wasm, room }) =>
+    (area, side, { matrix, bent = PLAIN, channels: { x, y, scales } }, weights, out) => {
+      const { words } = room.records(1);
+      words.set([...area, ...out].map(address));
+      const place = [bent.x, bent.y, bent.step, ...bent.bend];
+      wasm.warpBent(words.byteOffset, side, address(weights), ...place, ...matrix, x, y, ...scales);
+    },
+  samples: {
+    'warping through a lens': (make) => {
+      const phases = phaseWeights('lanczos3');
+      const weights = make.table(phases.length, (i) => phases[i]);
+      const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16)) as unknown as Rgb16;
+      const bent = { x: -0.3, y: -0.22, step: 1 / 300, bend: [-0.06, 0.02, 0.005] as const };
+      const matrix = [300, 1.5, 100.4, -1.25, 300, 76.2, 0.0005, 0.001, 1];
+      const channels = { x: 70.25, y: 68.5, scales: [1.002, 1, 0.9985] as const };
+      return [area, 150, { matrix, bent, channels }, weights, make.rgb()];
+    },
+  },
+  steps: 1,
+});

@@ -1,0 +1,85 @@
+import { isIdentity } from '../../align/placement.ts';
+import { bentPlace, isBent } from '../../raster/lens.ts';
+import { levelSize, type Size, TILE } from '../../raster/size.ts';
+import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import {
+  type Extent,
+  type RenderContext,
+  reserveOrFail,
+  type Spot,
+  slotsOf,
+  type TileNode,
+} from '../tiles/renderContext.ts';
+import { type FrameGeometry, frameMap, placeOf, sourceOf } from './frameMap.ts';
+
+/** Pixels at a frame's edge over which it fades in: what lies beside the edge is made of the edge alone. */
+const FADE = 2;
+/** Places of the scene's sides that are looked at. */
+const SIDE_PLACES = 33;
+
+/** Whether a frame covers a scene of its own size without more: it lies as it was taken, and straightening it draws no border in. */
+export function coversScene({ placement, lens }: FrameGeometry, size: Size): boolean {
+  if (!isIdentity(placement)) return false;
+  if (!isBent(lens)) return true;
+  const [right, bottom] = [size.width - 1, size.height - 1];
+  return Array.from({ length: SIDE_PLACES }, (_, i) => i / (SIDE_PLACES - 1)).every((share) =>
+    [
+      { x: share * right, y: 0 },
+      { x: share * right, y: bottom },
+      { x: 0, y: share * bottom },
+      { x: right, y: share * bottom },
+    ].every((at) => {
+      const { x, y } = bentPlace(lens, size, at);
+      return x >= 0 && y >= 0 && x <= right && y <= bottom;
+    }),
+  );
+}
+
+/** Where a placed frame is: full inside, nothing beyond its edges. */
+export class InsideNode implements TileNode {
+  readonly extent: Extent;
+  readonly #geometry: FrameGeometry;
+  readonly #size: Size;
+  readonly fixedKey: NodeKey;
+
+  /** @param geometry - How it comes into the scene; what is moved from place to place counts for nothing here.
+   * @param size - Of the frame.
+   * @param scene - Where it is placed. */
+  constructor(geometry: FrameGeometry, size: Size, scene: Extent) {
+    this.#geometry = { ...geometry, local: null };
+    this.extent = scene;
+    this.#size = size;
+    const { placement, lens } = geometry;
+    const bend = isBent(lens) ? [lens.bend] : [];
+    this.fixedKey = keyOf('inside', [placement, size.width, size.height, ...bend]);
+  }
+
+  keyAt(): NodeKey {
+    return this.fixedKey;
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { table } = context;
+    const { level, tx, ty } = spot;
+    const { lens } = this.#geometry;
+    const { from, map, places } = sourceOf(frameMap(this.#geometry, this.extent.size, spot), lens, level, this.#size);
+    const { width, height } = levelSize(this.#size, from);
+    const insideOf = (x: number, y: number) => Math.min(x + 0.5, y + 0.5, width - 0.5 - x, height - 0.5 - y) - 0.5;
+    // Between the places that are looked at a bent side may come one pixel nearer.
+    const enough = map.bent ? FADE + 1 : FADE;
+    if (places.every(({ x, y }) => insideOf(x, y) >= enough))
+      return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 65535 });
+    const slots = reserveOrFail(context, 1);
+    const plane = table.slab.plane(slots[0]);
+    for (let y = 0; y < TILE; y++)
+      for (let x = 0; x < TILE; x++) {
+        const at = placeOf(map, { x, y });
+        plane[y * TILE + x] = Math.round(65535 * Math.min(1, Math.max(0, insideOf(at.x, at.y) / FADE)));
+      }
+    const value = context.kernels.uniformValue(plane);
+    if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
+    slotsOf(context).unreserve(slots);
+    return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
+  }
+}
