@@ -16,3 +16,5 @@ export * from './guided';
 export * from './transfer';
 export * from './warp';
 export * from './oklab';
+export * from './lightSteps';
+export * from './labSteps';

@@ -36,7 +36,7 @@ function developed({ rgba }: Sketch, develop: Develop): Sketch {
   const planes = [0, 1, 2].map((channel) =>
     Float32Array.from({ length: width * height }, (_, i) => decodeSrgb(rgba[4 * i + channel] / 255)),
   );
-  compileSteps(stepsOf(develop, 'srgb'), 'srgb')(planes[0], planes[1], planes[2]);
+  compileSteps(stepsOf(develop, 'srgb'), 'srgb')([planes[0], planes[1], planes[2]]);
   return sketchOf(
     Array.from(planes[0], (_, i): Rgb => [planes[0][i], planes[1][i], planes[2][i]]),
     (rgb) => rgb.map((light) => Math.max(0, light)),

@@ -1,15 +1,15 @@
-import { fromOklab, toOklab } from '../kernels/oklabPlanes.ts';
+import { logTable } from '../kernels/logTable.ts';
+import type { RgbFloats } from '../kernels/planes.ts';
 import { invert3, type Matrix3, multiply3 } from '../raster/matrix3.ts';
 import { BaseSoFar, detailRun } from './baseSteps.ts';
-import { LogTable } from './logTable.ts';
 import { lmsMatrix } from './oklab.ts';
 import { decodeSrgb, encodeSrgb } from './srgb.ts';
-import type { BaseRadius, LabKernels, Run, Surroundings } from './surroundings.ts';
+import { type BaseRadius, PLAIN_TOOLS, type Run, type StepTools, type Surroundings } from './surroundings.ts';
 import { veilRun } from './veilStep.ts';
 import { toneWeights, type WorkingSpace } from './workingSpace.ts';
 
 /** Planes of lightness and the two axes of colour of Oklab, changed in place. */
-export type LabChange = (l: Float32Array, a: Float32Array, b: Float32Array) => void;
+export type LabChange = (lab: RgbFloats, tools: StepTools) => void;
 
 /** Something that is done to each pixel by itself. Light is linear, 1 being white, and may lie beyond. */
 export type PointStep =
@@ -44,8 +44,6 @@ export function basesOf(steps: readonly PointStep[]): BaseRadius[] {
 export const veilOf = (steps: readonly PointStep[]): readonly [number, number, number] | undefined =>
   steps.flatMap((each) => (each.step === 'veil' ? [each.veil] : []))[0];
 
-/** For planes that lie anywhere. */
-const LAB_TWINS: LabKernels = { toOklab, fromOklab };
 const NOTHING_AROUND: Surroundings = { bases: new Map() };
 
 /** Steps in a row as one pass over planes of light, in place. Matrices that follow each other are one matrix, curves one table, and
@@ -53,7 +51,7 @@ const NOTHING_AROUND: Surroundings = { bases: new Map() };
 export function compileSteps(
   steps: readonly PointStep[],
   space: WorkingSpace,
-): (red: Float32Array, green: Float32Array, blue: Float32Array, around?: Surroundings, kernels?: LabKernels) => void {
+): (light: RgbFloats, around?: Surroundings, tools?: StepTools) => void {
   const runs: Run[] = [];
   const base = new BaseSoFar();
   for (let at = 0; at < steps.length; ) {
@@ -62,8 +60,8 @@ export function compileSteps(
     runs.push(runOf(steps.slice(at, end), space, base));
     at = end;
   }
-  return (red, green, blue, around = NOTHING_AROUND, kernels = LAB_TWINS) => {
-    for (const run of runs) run(red, green, blue, around, kernels);
+  return (light, around = NOTHING_AROUND, tools = PLAIN_TOOLS) => {
+    for (const run of runs) run(light, around, tools);
   };
 }
 
@@ -81,7 +79,7 @@ function runOf(steps: readonly PointStep[], space: WorkingSpace, base: BaseSoFar
     case 'matrix':
       return matrixRun(steps.flatMap((each) => (each.step === 'matrix' ? [each.matrix] : [])));
     case 'gain':
-      return gainRun(new LogTable(first.gainOf), toneWeights(space));
+      return gainRun(first.gainOf, toneWeights(space));
     case 'channels':
       return channelsRun(steps.flatMap((each) => (each.step === 'channels' ? [each.curves] : [])));
     case 'lab':
@@ -93,49 +91,31 @@ function runOf(steps: readonly PointStep[], space: WorkingSpace, base: BaseSoFar
 }
 
 function matrixRun(matrices: readonly Matrix3[]): Run {
-  const [a, b, c, d, e, f, g, h, i] = matrices.reduce((all, next) => multiply3(next, all));
-  return (red, green, blue) => {
-    for (let at = 0; at < red.length; at++) {
-      const r = red[at];
-      const s = green[at];
-      const t = blue[at];
-      red[at] = a * r + b * s + c * t;
-      green[at] = d * r + e * s + f * t;
-      blue[at] = g * r + h * s + i * t;
-    }
-  };
+  const all = matrices.reduce((before, next) => multiply3(next, before));
+  return (light, _, { kernels }) => kernels.mixChannels(light, all);
 }
 
-function gainRun(gain: LogTable, [wr, wg, wb]: readonly [number, number, number]): Run {
-  return (red, green, blue) => {
-    for (let at = 0; at < red.length; at++) {
-      const by = gain.at(wr * red[at] + wg * green[at] + wb * blue[at]);
-      red[at] *= by;
-      green[at] *= by;
-      blue[at] *= by;
-    }
-  };
+function gainRun(gainOf: (luminance: number) => number, weights: readonly [number, number, number]): Run {
+  const table = logTable(gainOf);
+  return (light, _, { kernels, within }) => kernels.gainByLight(within(table), weights, light);
 }
 
 function channelsRun(all: readonly (readonly [Curve, Curve, Curve])[]): Run {
-  const tables = [0, 1, 2].map(
-    (channel) =>
-      new LogTable((light) => decodeSrgb(all.reduce((value, curves) => curves[channel](value), encodeSrgb(light)))),
+  const tables = [0, 1, 2].map((channel) =>
+    logTable((light) => decodeSrgb(all.reduce((value, curves) => curves[channel](value), encodeSrgb(light)))),
   );
-  return (red, green, blue) => {
-    for (const [channel, plane] of [red, green, blue].entries()) {
-      const table = tables[channel];
-      // A curve begins at black: what lies outside the space is black to it.
-      for (let at = 0; at < plane.length; at++) plane[at] = table.at(Math.max(0, plane[at]));
-    }
+  return (light, _, { kernels, within }) => {
+    // A curve begins at black: what lies outside the space is black to it.
+    for (const [channel, plane] of light.entries()) kernels.mapLight(within(tables[channel]), plane, 0);
   };
 }
 
 function labRun(changes: readonly LabChange[], toLms: Matrix3): Run {
   const toLight = invert3(toLms);
-  return (red, green, blue, _, { toOklab, fromOklab }) => {
-    toOklab(red, green, blue, toLms);
-    for (const change of changes) change(red, green, blue);
-    fromOklab(red, green, blue, toLight);
+  return (planes, _, tools) => {
+    const [red, green, blue] = planes;
+    tools.kernels.toOklab(red, green, blue, toLms);
+    for (const change of changes) change(planes, tools);
+    tools.kernels.fromOklab(red, green, blue, toLight);
   };
 }

@@ -1,4 +1,5 @@
-import type { Kernels } from '../kernels/kernels.ts';
+import { type Kernels, twinKernels } from '../kernels/kernels.ts';
+import type { RgbFloats } from '../kernels/planes.ts';
 
 /** A plane of tone codes, or the one that it has throughout. */
 type Tones = Uint16Array | number;
@@ -14,14 +15,15 @@ export interface Surroundings {
 
 export type BaseRadius = number | 'picture';
 
-/** The ways to Oklab and back. */
-export type LabKernels = Pick<Kernels, 'toOklab' | 'fromOklab'>;
+/** What steps are done with. */
+export interface StepTools {
+  kernels: Kernels;
+  /** A table where kernels reach it, until some others have been asked for. */
+  within(table: Float32Array): Float32Array;
+}
+
+/** For planes that lie anywhere. */
+export const PLAIN_TOOLS: StepTools = { kernels: twinKernels, within: (table) => table };
 
 /** A step on planes of light, in place. */
-export type Run = (
-  red: Float32Array,
-  green: Float32Array,
-  blue: Float32Array,
-  around: Surroundings,
-  kernels: LabKernels,
-) => void;
+export type Run = (light: RgbFloats, around: Surroundings, tools: StepTools) => void;

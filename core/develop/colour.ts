@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { hueTurn } from '../color/hueTurn.ts';
 import { CHROMA_FULL } from '../color/oklab.ts';
 import type { PointStep } from '../color/pointSteps.ts';
-import { smoothstep } from '../kernels/smoothstep.ts';
+import { HUE_KNOTS, HUES } from '../kernels/labSteps.ts';
 import { hueWindow } from '../masks/rangeWindow.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
@@ -23,8 +22,6 @@ type HueRange = z.infer<typeof HueRange>;
 
 /** Colours of so little chroma have no hue to speak of: hue ranges come in over it, so that noise of greys is left alone. */
 const HUELESS = 0.04;
-/** Hues are tabled by half degrees. */
-const HUES = 720;
 
 /** Numbers of a range of hues. */
 export const HUE_ROWS: readonly SettingRow[] = [
@@ -57,14 +54,7 @@ export const colour = defineAdjustment({
     if (saturation !== 0)
       steps.push({
         step: 'lab',
-        change: (_, a, b) => {
-          for (let i = 0; i < a.length; i++) {
-            const vivid = Math.min(1, Math.sqrt(a[i] * a[i] + b[i] * b[i]) / CHROMA_FULL);
-            const by = 1 + saturation * (1 - spare * vivid);
-            a[i] *= by;
-            b[i] *= by;
-          }
-        },
+        change: ([, a, b], { kernels }) => kernels.saturate(saturation, spare, CHROMA_FULL, a, b),
       });
     return steps;
   },
@@ -73,36 +63,23 @@ export const colour = defineAdjustment({
 function hueStep(ranges: readonly HueRange[]): PointStep {
   const sum = (pick: (range: HueRange) => number, hue: number) =>
     ranges.reduce((all, range) => all + pick(range) * hueWindow(range, hue), 0);
-  const tabled = (of: (hue: number) => number) =>
-    Float64Array.from({ length: HUES + 1 }, (_, i) => of(((i % HUES) * 360) / HUES));
   const turnAt = (hue: number) => (sum(({ turn }) => turn, hue) * Math.PI) / 180;
   const strengthAt = (hue: number) => Math.max(0, 1 + sum(({ saturation }) => saturation, hue));
-  // What is added to the axes of colour: share of each of them, and of each to the other.
-  const own = tabled((hue) => strengthAt(hue) * Math.cos(turnAt(hue)) - 1);
-  const other = tabled((hue) => strengthAt(hue) * Math.sin(turnAt(hue)));
-  // Half of what is asked for at most, so that no tones are torn apart.
-  const lights = tabled((hue) => 0.5 * sum(({ lightness }) => lightness, hue));
+  const tables = new Float32Array(4 * HUE_KNOTS);
+  for (let knot = 0; knot < HUE_KNOTS; knot++) {
+    const hue = ((knot % HUES) * 360) / HUES;
+    // What is added to the axes of colour: share of each of them, and of each to the other.
+    tables[knot] = strengthAt(hue) * Math.cos(turnAt(hue)) - 1;
+    tables[HUE_KNOTS + knot] = strengthAt(hue) * Math.sin(turnAt(hue));
+    // Half of what is asked for at most, so that no tones are torn apart.
+    tables[2 * HUE_KNOTS + knot] = 0.5 * sum(({ lightness }) => lightness, hue);
+  }
   // Most hues of a picture lie in no range: from one knot of the table to the next nothing is done to them.
-  const isChanged = Uint8Array.from({ length: HUES }, (_, i) =>
-    [own, other, lights].some((table) => table[i] !== 0 || table[i + 1] !== 0) ? 1 : 0,
-  );
-  return {
-    step: 'lab',
-    change: (ls, as, bs) => {
-      for (let i = 0; i < ls.length; i++) {
-        const a = as[i];
-        const b = bs[i];
-        const at = hueTurn(a, b) * HUES;
-        const left = at >= HUES ? HUES - 1 : at | 0;
-        if (isChanged[left] === 0) continue;
-        const much = smoothstep(Math.sqrt(a * a + b * b) / HUELESS);
-        const share = at - left;
-        const along = much * (own[left] + (own[left + 1] - own[left]) * share);
-        const across = much * (other[left] + (other[left + 1] - other[left]) * share);
-        ls[i] *= 1 + much * (lights[left] + (lights[left + 1] - lights[left]) * share);
-        as[i] = a + a * along - b * across;
-        bs[i] = b + a * across + b * along;
-      }
-    },
-  };
+  for (let knot = 0; knot < HUES; knot++)
+    tables[3 * HUE_KNOTS + knot] = [0, 1, 2].some((table) =>
+      [0, 1].some((next) => tables[table * HUE_KNOTS + knot + next] !== 0),
+    )
+      ? 1
+      : 0;
+  return { step: 'lab', change: (lab, { kernels, within }) => kernels.changeHues(within(tables), HUELESS, lab) };
 }

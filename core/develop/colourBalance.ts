@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { TINT_KNOTS, tintLightness } from '../kernels/labSteps.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 
@@ -6,9 +7,6 @@ import { defineAdjustment } from './defineAdjustment.ts';
 const Tint = z.strictObject({ hue: z.number().min(0).max(360), chroma: z.number().min(0).max(0.2) });
 type Tint = z.infer<typeof Tint>;
 const NONE: Tint = { hue: 0, chroma: 0 };
-/** Shifts are tabled by lightness: so many knots for 1, as far as to the brightest light that there is. */
-const KNOTS = 1000;
-const LIGHTEST = 4;
 const Unit = z.number().min(0).max(1);
 
 /** A tint each for darks, middle and brights; lightness stays. */
@@ -50,22 +48,12 @@ export const colourBalance = defineAdjustment({
       const much = Math.min(1, Math.max(0, l) * 10);
       return [much * (dark * da + mid * ma + bright * ba), much * (dark * db + mid * mb + bright * bb)];
     };
-    const [as, bs] = [0, 1].map((axis) =>
-      Float64Array.from({ length: LIGHTEST * KNOTS + 2 }, (_, knot) => shiftAt(knot / KNOTS)[axis]),
-    );
-    return [
-      {
-        step: 'lab',
-        change: (l, a, b) => {
-          for (let i = 0; i < l.length; i++) {
-            const at = Math.min(LIGHTEST, Math.max(0, l[i])) * KNOTS;
-            const knot = at | 0;
-            const share = at - knot;
-            a[i] += as[knot] + (as[knot + 1] - as[knot]) * share;
-            b[i] += bs[knot] + (bs[knot + 1] - bs[knot]) * share;
-          }
-        },
-      },
-    ];
+    const tables = new Float32Array(2 * TINT_KNOTS);
+    for (let knot = 0; knot < TINT_KNOTS; knot++) {
+      const [a, b] = shiftAt(tintLightness(knot));
+      tables[knot] = a;
+      tables[TINT_KNOTS + knot] = b;
+    }
+    return [{ step: 'lab', change: (lab, { kernels, within }) => kernels.tintByLightness(within(tables), lab) }];
   },
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Curve as OfValues, PointStep } from '../color/pointSteps.ts';
+import { logTable } from '../kernels/logTable.ts';
 import { CurvePoint } from '../masks/curvePoint.ts';
 import { smoothCurve } from '../masks/greyCurve.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
@@ -40,13 +41,8 @@ export const curve = defineAdjustment({
       steps.push({ step: 'channels', curves: [r, g, b] });
     }
     if (lightness.length >= 2) {
-      const light = through(lightness);
-      steps.push({
-        step: 'lab',
-        change: (l) => {
-          for (let i = 0; i < l.length; i++) l[i] = light(l[i]);
-        },
-      });
+      const table = logTable(through(lightness));
+      steps.push({ step: 'lab', change: ([l], { kernels, within }) => kernels.mapLight(within(table), l, 0) });
     }
     return steps;
   },

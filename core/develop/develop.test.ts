@@ -33,7 +33,7 @@ function developed(pixels: readonly Rgb[], develop: Develop): Rgb[] {
   const veil = Uint16Array.from(pixels, (rgb) =>
     light ? Math.round(65535 * Math.min(1, ...rgb.map((value, i) => decodeSrgb(value) / light[i]))) : 0,
   );
-  compileSteps(steps, 'srgb')(planes[0], planes[1], planes[2], { tones, bases, veil });
+  compileSteps(steps, 'srgb')([planes[0], planes[1], planes[2]], { tones, bases, veil });
   return pixels.map((_, i) => planes.map((plane) => (plane[i] < 0 ? 12.92 * plane[i] : encodeSrgb(plane[i]))) as Rgb);
 }
 const rest = <Name extends AdjustmentName>(name: Name): (typeof ADJUSTMENTS)[Name]['rest'] => ADJUSTMENTS[name].rest;
@@ -136,7 +136,7 @@ describe('light', () => {
     const up = stepsOf({ exposure: { stops: 3 } }, 'srgb');
     const down = stepsOf({ exposure: { stops: -3 } }, 'srgb');
     const planes = [0, 1, 2].map(() => Float32Array.of(0.1, 0.9, 1));
-    compileSteps([...up, ...down], 'srgb')(planes[0], planes[1], planes[2]);
+    compileSteps([...up, ...down], 'srgb')([planes[0], planes[1], planes[2]]);
     expect([...planes[0]]).toEqual([...Float32Array.of(0.1, 0.9, 1)]);
   });
 

@@ -1,6 +1,6 @@
-import { hueTurn } from '../color/hueTurn.ts';
 import { lmsMatrix } from '../color/oklab.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
+import { hueTurn } from '../kernels/hueTurn.ts';
 import { leastAround } from '../kernels/leastAround.ts';
 import type { RgbFloats } from '../kernels/planes.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
@@ -73,7 +73,7 @@ export class FringeNode extends DerivedNode {
         else {
           readLight(tile, planes, context);
           this.#takeColour(edges, planes, context);
-          encodeLight(planes);
+          encodeLight(planes, context);
         }
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
           writeFloats(planes, slots, context),

@@ -36,7 +36,7 @@ export class LiftNode extends DerivedNode {
             green[i] *= gain;
             blue[i] *= gain;
           }
-        encodeLight([red, green, blue]);
+        encodeLight([red, green, blue], context);
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
           writeFloats([red, green, blue], slots, context),
         );

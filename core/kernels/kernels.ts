@@ -7,6 +7,7 @@ import { layDabKernel } from './dab.ts';
 import type { Kernel } from './defineKernel.ts';
 import { drawGreyKernel, drawRgbaKernel, tintKernel } from './drawRgba.ts';
 import { enlargeKernel } from './enlarge.ts';
+import { gainByCodesKernel, gainByDetailKernel } from './gainByCodes.ts';
 import { fillGradientKernel } from './gradient.ts';
 import { applyGuidedKernel, fitGuidedKernel, windowMeanKernel } from './guidedFilter.ts';
 import { halvePlaneKernel, halveTileKernel } from './halve.ts';
@@ -20,6 +21,16 @@ import {
   maxIntoKernel,
 } from './joinCoverage.ts';
 import { KernelRoom } from './kernelRoom.ts';
+import { changeHuesKernel, saturateKernel, tintByLightnessKernel } from './labSteps.ts';
+import {
+  codesOfLightKernel,
+  gainByLightKernel,
+  leastOfLightKernel,
+  lightThroughVeilKernel,
+  linearizeFloatsKernel,
+  mapLightKernel,
+  mixChannelsKernel,
+} from './lightSteps.ts';
 import { lookUpKernel } from './lookUp.ts';
 import { luminanceKernel } from './luminance.ts';
 import { fromOklabKernel, toOklabKernel } from './oklabPlanes.ts';
@@ -70,6 +81,18 @@ export const KERNELS = {
   warpBent: warpBentKernel,
   toOklab: toOklabKernel,
   fromOklab: fromOklabKernel,
+  mixChannels: mixChannelsKernel,
+  mapLight: mapLightKernel,
+  gainByLight: gainByLightKernel,
+  codesOfLight: codesOfLightKernel,
+  leastOfLight: leastOfLightKernel,
+  lightThroughVeil: lightThroughVeilKernel,
+  linearizeFloats: linearizeFloatsKernel,
+  gainByCodes: gainByCodesKernel,
+  gainByDetail: gainByDetailKernel,
+  changeHues: changeHuesKernel,
+  saturate: saturateKernel,
+  tintByLightness: tintByLightnessKernel,
 };
 
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in

@@ -32,7 +32,13 @@ const session = useSession();
 const label = computed(() => frameLabel(session.scene, props.frame.id));
 const others = computed(() => session.scene.frames.filter(({ id }) => id !== props.frame.id));
 /** Rows of what an adjustment does, and of how, once it does anything. */
-const rowsOf = (name: AdjustmentName) => ADJUSTMENTS[name].rows.filter(({ isDetail }) => !isDetail || name in props.frame.develop);
+const rowsOf = (name: AdjustmentName) => ADJUSTMENTS[name].rows.filter(({ isDetail, path }) => !isDetail || (name in props.frame.develop && !isIdle(name, path)));
+/** Whether what a row belongs to does nothing: how wide, of what is not done at all. */
+function isIdle(name: AdjustmentName, path: readonly string[]): boolean {
+  if (path.length < 2) return false;
+  const own = (props.developing.settingsOf.value(name) as Record<string, { amount?: number; stops?: number }>)[path[0]];
+  return (own.amount ?? own.stops) === 0;
+}
 const isDone = (names: readonly AdjustmentName[]) => names.some((name) => name in props.frame.develop);
 const namesOf = (group: (typeof GROUPS)[number]) => group.adjustments.map(({ name }) => name);
 const contrast = computed(() => props.developing.settingsOf.value('contrast') as (typeof ADJUSTMENTS)['contrast']['rest']);

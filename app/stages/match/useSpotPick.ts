@@ -105,7 +105,7 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
   function addHue(light: Rgb, of: Frame): void {
     const space = session.scene.workingSpace;
     const planes = light.map((value) => Float32Array.of(value));
-    compileSteps(stepsBefore('colour', of.develop, space), space)(planes[0], planes[1], planes[2]);
+    compileSteps(stepsBefore('colour', of.develop, space), space)([planes[0], planes[1], planes[2]]);
     const { h } = oklchOf(lmsMatrix(space), [planes[0][0], planes[1][0], planes[2][0]]);
     const { ranges } = { ...ADJUSTMENTS.colour.rest, ...of.develop.colour };
     const range = { centre: Math.round(h), width: 15, shoulder: 25, turn: 0, saturation: 0.2, lightness: 0 };

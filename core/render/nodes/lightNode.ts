@@ -51,19 +51,12 @@ export function withExposure(node: TileNode, stops: number): TileNode {
   return stops === 0 ? node : new LightNode(node, [gain, 0, 0, 0, gain, 0, 0, 0, gain], true);
 }
 
-function convert(from: PinnedTile, to: Rgb16, [a, b, c, d, e, f, g, h, i]: Matrix3, context: RenderContext): void {
+function convert(from: PinnedTile, to: Rgb16, matrix: Matrix3, context: RenderContext): void {
   const { kernels, scratch } = context;
   const { encoding } = scratch.curves;
   scratch.lend(3, (red, green, blue) => {
     readLight(from, [red, green, blue], context);
-    for (let at = 0; at < red.length; at++) {
-      const r = red[at];
-      const s = green[at];
-      const t = blue[at];
-      red[at] = a * r + b * s + c * t;
-      green[at] = d * r + e * s + f * t;
-      blue[at] = g * r + h * s + i * t;
-    }
+    kernels.mixChannels([red, green, blue], matrix);
     for (const [index, plane] of [red, green, blue].entries()) kernels.encodeLinear(encoding, plane, to[index]);
   });
 }

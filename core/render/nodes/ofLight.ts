@@ -22,7 +22,7 @@ export abstract class OfLight extends DerivedNode {
       scratch.lend(3, (red, green, blue) => {
         readLight(tile, [red, green, blue], context);
         const made = reserveOrFail(context, 1);
-        this.write([red, green, blue], table.slab.plane(made[0]));
+        this.write([red, green, blue], table.slab.plane(made[0]), context);
         return made;
       }),
     );
@@ -30,5 +30,5 @@ export abstract class OfLight extends DerivedNode {
     return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
   }
 
-  protected abstract write(light: RgbFloats, out: Uint16Array): void;
+  protected abstract write(light: RgbFloats, out: Uint16Array, context: RenderContext): void;
 }

@@ -34,8 +34,11 @@ export class PointNode extends DerivedNode {
     return withTiles([this.#source, ...this.#around.map(({ node }) => node)], spot, context, ([tile, ...planes]) =>
       context.scratch.lend(3, (red, green, blue) => {
         readLight(tile, [red, green, blue], context);
-        this.#run(red, green, blue, this.#seen(planes, context), context.kernels);
-        encodeLight([red, green, blue]);
+        this.#run([red, green, blue], this.#seen(planes, context), {
+          kernels: context.kernels,
+          within: (table) => context.scratch.within(table),
+        });
+        encodeLight([red, green, blue], context);
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
           writeFloats([red, green, blue], slots, context),
         );

@@ -28,12 +28,9 @@ class DarkestNode extends OfLight {
     this.#veil = veil;
   }
 
-  protected override write([red, green, blue]: RgbFloats, out: Uint16Array): void {
-    const [r, g, b] = this.#veil.map((light) => 65535 / light);
-    for (let i = 0; i < out.length; i++) {
-      const least = Math.min(r * red[i], g * green[i], b * blue[i]);
-      out[i] = least < 0 ? 0 : Math.min(65535, least + 0.5);
-    }
+  protected override write(light: RgbFloats, out: Uint16Array, { kernels }: RenderContext): void {
+    const [red, green, blue] = this.#veil;
+    kernels.leastOfLight(light, [65535 / red, 65535 / green, 65535 / blue], out);
   }
 }
 

@@ -1,6 +1,6 @@
-import { LogTable } from '../../color/logTable.ts';
-import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
+import { encodeSrgb } from '../../color/srgb.ts';
 import type { MaskedLayer } from '../../kernels/composite.ts';
+import { logTable } from '../../kernels/logTable.ts';
 import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
 import type { NodeKey } from '../../raster/tileKey.ts';
@@ -62,7 +62,7 @@ export function readLight(tile: PinnedTile, out: RgbFloats, context: RenderConte
   }
   for (const [which, planes] of halvesOf(tile, context).entries())
     for (const [channel, plane] of planes.entries())
-      for (let i = 0; i < HALF; i++) out[channel][which * HALF + i] = lightOf(decoding, plane[i]);
+      kernels.linearizeFloats(decoding, plane, out[channel].subarray(which * HALF, (which + 1) * HALF));
 }
 
 /** Encoded values of a picture's tile, 0..65535 and beyond where it is in floats.
@@ -76,18 +76,12 @@ export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderCon
     for (const [channel, plane] of planes.entries()) out[channel].set(plane, which * HALF);
 }
 
-/** Between the values of the table lie lines: the curve bends by less than a thousandth of a step from one to the next. */
-function lightOf(decoding: Float32Array, code: number): number {
-  if (!(code >= 0 && code < 65535)) return decodeSrgb(code / 65535);
-  const step = Math.floor(code);
-  return decoding[step] + (decoding[step + 1] - decoding[step]) * (code - step);
-}
-
-const ENCODING = new LogTable((light) => 65535 * encodeSrgb(light));
+const ENCODING = logTable((light) => 65535 * encodeSrgb(light));
 
 /** Linear light becomes encoded values, 0..65535 and beyond, in place. */
-export function encodeLight(planes: RgbFloats): void {
-  for (const plane of planes) for (let i = 0; i < plane.length; i++) plane[i] = ENCODING.at(plane[i]);
+export function encodeLight(planes: RgbFloats, { kernels, scratch }: RenderContext): void {
+  const table = scratch.within(ENCODING);
+  for (const plane of planes) kernels.mapLight(table, plane, Number.NEGATIVE_INFINITY);
 }
 
 /** Writes planes of encoded floats, 0..65535 and beyond, into a tile's slots. */

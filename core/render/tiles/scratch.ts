@@ -8,6 +8,10 @@ import { TILE, TILE_SAMPLES } from '../../raster/size.ts';
 /** Longest side of an area that is looked at around a tile. */
 export const MAX_AREA_SIDE = 384;
 
+/** Tables that a thread has within reach at a time, and the floats of the longest. */
+const TABLES = 32;
+const TABLE_FLOATS = 8192;
+
 /** Things of one kind that are lent: whoever asks while others have theirs gets one more, so that nothing is ever two people's. */
 class Pool<T> {
   readonly #free: T[] = [];
@@ -55,6 +59,8 @@ export class Scratch {
   readonly #rgba: Pool<Uint8ClampedArray>;
   readonly #interleaved: Pool<Interleaved>;
   readonly #counters: Pool<Uint32Array>;
+  /** The latest last. */
+  readonly #tables = new Map<Float32Array, Float32Array>();
   #lanczos: Float32Array | undefined;
   #curves: { decoding: Float32Array; encoding: Float32Array } | undefined;
 
@@ -129,6 +135,20 @@ export class Scratch {
   get curves(): { decoding: Float32Array; encoding: Float32Array } {
     this.#curves ??= { decoding: this.#held(linearTable(decodeSrgb)), encoding: this.#held(encodingKnots(encodeSrgb)) };
     return this.#curves;
+  }
+
+  /** A table where kernels reach it, until {@link TABLES} others have been asked for: found again by the very object that it is. */
+  within(table: Float32Array): Float32Array {
+    let room = this.#tables.get(table);
+    if (room) this.#tables.delete(table);
+    else {
+      const [oldest] = this.#tables.size < TABLES ? [] : this.#tables;
+      if (oldest) this.#tables.delete(oldest[0]);
+      room = (oldest?.[1] ?? this.#arena.floats(TABLE_FLOATS)) as Float32Array;
+      room.set(table);
+    }
+    this.#tables.set(table, room);
+    return room;
   }
 
   #held(values: Float32Array): Float32Array {

@@ -1,0 +1,106 @@
+import { gathered, onLines } from './gather';
+
+/** What is done to planes of lightness and two axes of colour, in place. */
+
+// @ts-ignore: decorator
+@inline
+function smooth(t: v128): v128 {
+  const cut = f32x4.min(f32x4.splat(1), f32x4.max(f32x4.splat(0), t));
+  return f32x4.mul(f32x4.mul(cut, cut), f32x4.sub(f32x4.splat(3), f32x4.add(cut, cut)));
+}
+
+// @ts-ignore: decorator
+@inline
+function chromaOf(a: v128, b: v128): v128 {
+  return f32x4.sqrt(f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b)));
+}
+
+// @ts-ignore: decorator
+@inline
+function horner(series: v128, s: v128, next: f32): v128 {
+  return f32x4.add(f32x4.splat(next), f32x4.mul(s, series));
+}
+
+/** Directions as shares of a turn, as `core/kernels/hueTurn.ts` finds them. */
+// @ts-ignore: decorator
+@inline
+function turnsOf(a: v128, b: v128): v128 {
+  const x = f32x4.abs(a);
+  const y = f32x4.abs(b);
+  const most = f32x4.pmax(f32x4.splat(1e-30), f32x4.pmax(x, y));
+  const t = f32x4.div(f32x4.pmin(x, y), most);
+  const s = f32x4.mul(t, t);
+  let series = horner(f32x4.splat(0.0028662257), s, -0.0161657367);
+  series = horner(series, s, 0.0429096138);
+  series = horner(series, s, -0.07528964);
+  series = horner(series, s, 0.1065626393);
+  series = horner(series, s, -0.1420889944);
+  series = horner(series, s, 0.1999355085);
+  series = horner(series, s, -0.3333314528);
+  series = horner(series, s, 1);
+  const eighth = f32x4.mul(f32x4.mul(t, series), f32x4.splat(0.15915494309189535));
+  const quarter = v128.bitselect(f32x4.sub(f32x4.splat(0.25), eighth), eighth, f32x4.gt(y, x));
+  const half = v128.bitselect(f32x4.sub(f32x4.splat(0.5), quarter), quarter, f32x4.lt(a, f32x4.splat(0)));
+  return v128.bitselect(f32x4.sub(f32x4.splat(1), half), half, f32x4.lt(b, f32x4.splat(0)));
+}
+
+/** Colours turned, strengthened and lightened by their hue.
+ * @param tables - Four, of 721 values each: what is added to an axis of itself and of the other, of lightness to itself, and whether
+ * anything is done to the next knot.
+ * @param hueless - One over the chroma from which on a colour has a hue. */
+export function changeHues(tables: usize, hueless: f32, lightness: usize, first: usize, second: usize, n: i32): void {
+  const end = <usize>n << 2;
+  let at: usize = 0;
+  do {
+    const a = v128.load(first + at);
+    const b = v128.load(second + at);
+    const place = f32x4.mul(turnsOf(a, b), f32x4.splat(720));
+    const left = i32x4.min_s(i32x4.splat(719), i32x4.trunc_sat_f32x4_s(place));
+    const places = i32x4.shl(left, 2);
+    if (v128.any_true(gathered(tables + 4 * 721 * 3, places))) {
+      const shares = f32x4.sub(place, f32x4.convert_i32x4_s(left));
+      const much = smooth(f32x4.mul(chromaOf(a, b), f32x4.splat(hueless)));
+      const along = f32x4.mul(much, onLines(tables, places, shares));
+      const across = f32x4.mul(much, onLines(tables + 4 * 721, places, shares));
+      const lighter = f32x4.mul(much, onLines(tables + 4 * 721 * 2, places, shares));
+      const l = v128.load(lightness + at);
+      v128.store(lightness + at, f32x4.add(l, f32x4.mul(l, lighter)));
+      v128.store(first + at, f32x4.sub(f32x4.add(a, f32x4.mul(a, along)), f32x4.mul(b, across)));
+      v128.store(second + at, f32x4.add(f32x4.add(b, f32x4.mul(a, across)), f32x4.mul(b, along)));
+    }
+    at += 16;
+  } while (at < end);
+}
+
+/** Colours times `1 + amount`, of which less is done to what is vivid: nothing of `spare` of it at `1 / vivid`. */
+export function saturate(amount: f32, spare: f32, vivid: f32, first: usize, second: usize, n: i32): void {
+  const end = <usize>n << 2;
+  const one = f32x4.splat(1);
+  let at: usize = 0;
+  do {
+    const a = v128.load(first + at);
+    const b = v128.load(second + at);
+    const full = f32x4.min(one, f32x4.mul(chromaOf(a, b), f32x4.splat(vivid)));
+    const by = f32x4.add(one, f32x4.mul(f32x4.splat(amount), f32x4.sub(one, f32x4.mul(f32x4.splat(spare), full))));
+    v128.store(first + at, f32x4.mul(a, by));
+    v128.store(second + at, f32x4.mul(b, by));
+    at += 16;
+  } while (at < end);
+}
+
+/** Colours moved by tables of lightness: knots at every thousandth up to four.
+ * @param tables - Two, of 4,002 values each: what is added to each axis. */
+export function tintByLightness(tables: usize, lightness: usize, first: usize, second: usize, n: i32): void {
+  const end = <usize>n << 2;
+  let at: usize = 0;
+  do {
+    const l = f32x4.min(f32x4.splat(4), f32x4.max(f32x4.splat(0), v128.load(lightness + at)));
+    const place = f32x4.mul(l, f32x4.splat(1000));
+    const knot = i32x4.trunc_sat_f32x4_s(place);
+    const places = i32x4.shl(knot, 2);
+    const shares = f32x4.sub(place, f32x4.convert_i32x4_s(knot));
+    v128.store(first + at, f32x4.add(v128.load(first + at), onLines(tables, places, shares)));
+    v128.store(second + at, f32x4.add(v128.load(second + at), onLines(tables + 4 * 4002, places, shares)));
+    at += 16;
+  } while (at < end);
+}
