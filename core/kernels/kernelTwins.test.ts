@@ -61,6 +61,13 @@ describe('every kernel', () => {
     }
   });
 
+  it('comes without data of its own, which would overwrite what lies in the shared memory', () => {
+    const own = new WebAssembly.Memory({ initial: 512, maximum: 65536, shared: true });
+    const bytes = new Uint8Array(own.buffer).fill(0xa5);
+    new WebAssembly.Instance(testKernels, { env: { memory: own } });
+    expect(bytes.every((byte) => byte === 0xa5)).toBe(true);
+  });
+
   it('calls functions that are compiled, and none that another calls', () => {
     const called = Object.values(KERNELS).flatMap(({ compiled }) => compiled as readonly string[]);
     expect(new Set(called).size).toBe(called.length);
