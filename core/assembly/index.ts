@@ -18,3 +18,4 @@ export * from './warp';
 export * from './oklab';
 export * from './lightSteps';
 export * from './labSteps';
+export * from './windows';

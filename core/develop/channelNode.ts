@@ -27,17 +27,13 @@ export class ChannelNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { table } = context;
+    const { table, kernels } = context;
     const slots = withTile(this.#source, spot, context, (tile) =>
       withRounded(tile, context, ([red, green, blue]) => {
         const made = reserveOrFail(context, 1);
         const out = table.slab.plane(made[0]);
-        if (this.#channel === 'brightness')
-          for (let i = 0; i < out.length; i++) out[i] = (red[i] + 2 * green[i] + blue[i] + 2) >> 2;
-        else {
-          const own = this.#channel === 'red' ? red : blue;
-          for (let i = 0; i < out.length; i++) out[i] = (own[i] - green[i] + 65535) >> 1;
-        }
+        if (this.#channel === 'brightness') kernels.brightnessOf([red, green, blue], out);
+        else kernels.differenceOf(this.#channel === 'red' ? red : blue, green, out);
         return made;
       }),
     );

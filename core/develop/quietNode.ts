@@ -1,4 +1,3 @@
-import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
@@ -39,7 +38,7 @@ export class QuietNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { scratch } = context;
+    const { scratch, kernels } = context;
     return scratch.lend(3, (brightness, red, blue) => {
       const changes = { brightness, red, blue };
       for (const channel of CHANNELS) {
@@ -50,16 +49,7 @@ export class QuietNode extends DerivedNode {
       return scratch.lend(3, (r, g, b) =>
         withTile(this.#source, spot, context, (tile) => {
           readEncoded(tile, [r, g, b], context);
-          for (let i = 0; i < r.length; i++) {
-            const y = brightness[i];
-            const u = red[i];
-            const v = blue[i];
-            // Undone: g = y - (u + v) / 2, r = g + 2u, b = g + 2v.
-            const green = y - (u + v) / 2;
-            r[i] += green + 2 * u;
-            g[i] += green;
-            b[i] += green + 2 * v;
-          }
+          kernels.addChannels([brightness, red, blue], [r, g, b]);
           return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
             writeFloats([r, g, b], slots, context),
           );
@@ -77,26 +67,19 @@ export class QuietNode extends DerivedNode {
   ): void {
     const area = this.#areaOf(spot, channel);
     const { side } = area;
+    const { kernels } = context;
     const limit = SURELY * (deviation / 2 ** spot.level) ** 2;
     const find = (...[plane, slope, offset, spare]: Float32Array[]) => {
       const mean = (from: Float32Array, to: Float32Array) =>
-        context.kernels.windowMean(from, to, spare, side, side, RADIUS[channel]);
-      const count = side * side;
+        kernels.windowMean(from, to, spare, side, side, RADIUS[channel]);
       mean(plane, offset);
-      for (let i = 0; i < count; i++) slope[i] = plane[i] * plane[i];
+      kernels.squares(plane, slope);
       mean(slope, slope);
-      for (let i = 0; i < count; i++) {
-        const variance = Math.max(1e-12, slope[i] - offset[i] * offset[i]);
-        const kept = Math.max(0, variance - limit) / variance;
-        slope[i] = kept;
-        offset[i] *= 1 - kept;
-      }
+      kernels.quietLines(slope, offset, limit);
       mean(slope, slope);
       mean(offset, offset);
       const { x, y } = placeIn(area, spot);
-      for (let row = 0, i = 0; row < TILE; row++)
-        for (let at = x + (y + row) * side, end = at + TILE; at < end; at++, i++)
-          out[i] = 65535 * (slope[at] * plane[at] + offset[at] - plane[at]);
+      kernels.changeByLines(plane, slope, offset, side, x + y * side, out);
     };
     withArea([node], area, context, 3, find, () => {
       out.fill(0);

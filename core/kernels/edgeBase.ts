@@ -24,22 +24,15 @@ export function findBase(
   area: BaseArea,
   radius: number,
   contrast: number,
-  { windowMean }: Pick<Kernels, 'windowMean'>,
+  { windowMean, squares, baseLines }: Pick<Kernels, 'windowMean' | 'squares' | 'baseLines'>,
 ): void {
   const { tones, slope, offset, spare, width, height } = area;
   const [mean, square, line] = spare;
   const average = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius);
-  const count = width * height;
   average(tones, mean);
-  for (let i = 0; i < count; i++) square[i] = tones[i] * tones[i];
+  squares(tones, square);
   average(square, square);
-  const limit = contrast ** 4;
-  for (let i = 0; i < count; i++) {
-    const variance = Math.max(0, square[i] - mean[i] * mean[i]);
-    const kept = variance ** 2 / (variance ** 2 + limit);
-    slope[i] = kept;
-    offset[i] = (1 - kept) * mean[i];
-  }
+  baseLines(mean, square, contrast ** 4, slope, offset);
   average(slope, slope);
   average(offset, offset);
 }

@@ -1,5 +1,6 @@
 import type { Arena } from '../raster/arena.ts';
 import { blurPlaneKernel } from './boxBlur.ts';
+import { addChannelsKernel, brightnessOfKernel, differenceOfKernel } from './channels.ts';
 import { compositeKernel, mixFloatsKernel } from './composite.ts';
 import { narrowKernel, uniformValueKernel, widenKernel, widenRowsKernel } from './convert.ts';
 import { findCoreKernel } from './coreFill.ts';
@@ -40,6 +41,13 @@ import { spreadRowsKernel } from './spreadRows.ts';
 import { encodeLinearKernel, linearizeKernel } from './transferCurve.ts';
 import { warpBentKernel } from './warpBent.ts';
 import { warpTileKernel } from './warpTile.ts';
+import {
+  baseLinesKernel,
+  changeByLinesKernel,
+  codesByLinesKernel,
+  quietLinesKernel,
+  squaresKernel,
+} from './windowLines.ts';
 
 /** Every kernel by name. All planes lie in the shared memory and hold a multiple of 16 samples. */
 export const KERNELS = {
@@ -93,6 +101,14 @@ export const KERNELS = {
   changeHues: changeHuesKernel,
   saturate: saturateKernel,
   tintByLightness: tintByLightnessKernel,
+  squares: squaresKernel,
+  baseLines: baseLinesKernel,
+  quietLines: quietLinesKernel,
+  changeByLines: changeByLinesKernel,
+  codesByLines: codesByLinesKernel,
+  brightnessOf: brightnessOfKernel,
+  differenceOf: differenceOfKernel,
+  addChannels: addChannelsKernel,
 };
 
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in

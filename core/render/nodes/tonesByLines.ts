@@ -1,4 +1,3 @@
-import { TILE } from '../../raster/size.ts';
 import type { NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { type Area, placeIn } from '../tiles/neighbourhood.ts';
@@ -36,13 +35,7 @@ export function publishByLines(
     kernels.enlarge(offset, area.side, x, y, step, fineOffset);
     return withTile(tones, spot, context, (tile) => {
       const plane = planeOf(tile, 0, context);
-      return publishPlane(spot, key, context, (out) => {
-        for (let i = 0; i < TILE * TILE; i++) {
-          const tone = typeof plane === 'number' ? plane : plane[i];
-          const made = fineSlope[i] * tone + fineOffset[i] * 65535;
-          out[i] = made < 0 ? 0 : Math.min(65535, made + 0.5);
-        }
-      });
+      return publishPlane(spot, key, context, (out) => kernels.codesByLines(fineSlope, fineOffset, plane, out));
     });
   });
 }
