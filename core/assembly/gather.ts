@@ -1,20 +1,24 @@
 /** WebAssembly gathers nothing: values are loaded one by one, straight into their lanes. */
 
-/** Four values of a table, by the places of their knots in bytes. */
-// @ts-ignore: decorator
-@inline
-export function gathered(table: usize, places: v128): v128 {
-  let v = v128.load32_zero(table + <usize>i32x4.extract_lane(places, 0));
-  v = v128.load32_lane(table + <usize>i32x4.extract_lane(places, 1), v, 1);
-  v = v128.load32_lane(table + <usize>i32x4.extract_lane(places, 2), v, 2);
-  return v128.load32_lane(table + <usize>i32x4.extract_lane(places, 3), v, 3);
-}
-
-/** Between four knots and those after them. */
+/** Between four knots and those after them, each pair in one load.
+ * @param places - Of the knots in the table, in bytes.
+ * @param shares - Of the way to the next knot. */
 // @ts-ignore: decorator
 @inline
 export function onLines(table: usize, places: v128, shares: v128): v128 {
-  const here = gathered(table, places);
-  return f32x4.add(here, f32x4.mul(f32x4.sub(gathered(table + 4, places), here), shares));
+  const first = v128.load64_zero(table + <usize>i32x4.extract_lane(places, 0));
+  const left = v128.load64_lane(table + <usize>i32x4.extract_lane(places, 1), first, 1);
+  const third = v128.load64_zero(table + <usize>i32x4.extract_lane(places, 2));
+  const right = v128.load64_lane(table + <usize>i32x4.extract_lane(places, 3), third, 1);
+  const here = v128.shuffle<i32>(left, right, 0, 2, 4, 6);
+  const next = v128.shuffle<i32>(left, right, 1, 3, 5, 7);
+  return f32x4.add(here, f32x4.mul(f32x4.sub(next, here), shares));
 }
 
+/** Four numbers of a knot, on the line to those of the next. */
+// @ts-ignore: decorator
+@inline
+export function fourOnLine(knot: usize, share: f32): v128 {
+  const here = v128.load(knot);
+  return f32x4.add(here, f32x4.mul(f32x4.sub(v128.load(knot, 16), here), f32x4.splat(share)));
+}

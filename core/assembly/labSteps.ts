@@ -1,4 +1,4 @@
-import { gathered, onLines } from './gather';
+import { fourOnLine, onLines } from './gather';
 
 /** What is done to planes of lightness and two axes of colour, in place. */
 
@@ -30,14 +30,10 @@ function turnsOf(a: v128, b: v128): v128 {
   const most = f32x4.pmax(f32x4.splat(1e-30), f32x4.pmax(x, y));
   const t = f32x4.div(f32x4.pmin(x, y), most);
   const s = f32x4.mul(t, t);
-  let series = horner(f32x4.splat(0.0028662257), s, -0.0161657367);
-  series = horner(series, s, 0.0429096138);
-  series = horner(series, s, -0.07528964);
-  series = horner(series, s, 0.1065626393);
-  series = horner(series, s, -0.1420889944);
-  series = horner(series, s, 0.1999355085);
-  series = horner(series, s, -0.3333314528);
-  series = horner(series, s, 1);
+  let series = horner(f32x4.splat(0.0208351), s, -0.085133);
+  series = horner(series, s, 0.180141);
+  series = horner(series, s, -0.3302995);
+  series = horner(series, s, 0.999866);
   const eighth = f32x4.mul(f32x4.mul(t, series), f32x4.splat(0.15915494309189535));
   const quarter = v128.bitselect(f32x4.sub(f32x4.splat(0.25), eighth), eighth, f32x4.gt(y, x));
   const half = v128.bitselect(f32x4.sub(f32x4.splat(0.5), quarter), quarter, f32x4.lt(a, f32x4.splat(0)));
@@ -45,10 +41,10 @@ function turnsOf(a: v128, b: v128): v128 {
 }
 
 /** Colours turned, strengthened and lightened by their hue.
- * @param tables - Four, of 721 values each: what is added to an axis of itself and of the other, of lightness to itself, and whether
- * anything is done to the next knot.
+ * @param table - 721 times four values: what is added to an axis of itself and of the other, of lightness to itself, and whether anything
+ * is done from there to the next knot.
  * @param hueless - One over the chroma from which on a colour has a hue. */
-export function changeHues(tables: usize, hueless: f32, lightness: usize, first: usize, second: usize, n: i32): void {
+export function changeHues(table: usize, hueless: f32, lightness: usize, first: usize, second: usize, n: i32): void {
   const end = <usize>n << 2;
   let at: usize = 0;
   do {
@@ -56,13 +52,25 @@ export function changeHues(tables: usize, hueless: f32, lightness: usize, first:
     const b = v128.load(second + at);
     const place = f32x4.mul(turnsOf(a, b), f32x4.splat(720));
     const left = i32x4.min_s(i32x4.splat(719), i32x4.trunc_sat_f32x4_s(place));
-    const places = i32x4.shl(left, 2);
-    if (v128.any_true(gathered(tables + 4 * 721 * 3, places))) {
-      const shares = f32x4.sub(place, f32x4.convert_i32x4_s(left));
+    const shares = f32x4.sub(place, f32x4.convert_i32x4_s(left));
+    const places = i32x4.shl(left, 4);
+    const k0 = table + <usize>i32x4.extract_lane(places, 0);
+    const k1 = table + <usize>i32x4.extract_lane(places, 1);
+    const k2 = table + <usize>i32x4.extract_lane(places, 2);
+    const k3 = table + <usize>i32x4.extract_lane(places, 3);
+    if (load<u32>(k0, 12) | load<u32>(k1, 12) | load<u32>(k2, 12) | load<u32>(k3, 12)) {
+      const p0 = fourOnLine(k0, f32x4.extract_lane(shares, 0));
+      const p1 = fourOnLine(k1, f32x4.extract_lane(shares, 1));
+      const p2 = fourOnLine(k2, f32x4.extract_lane(shares, 2));
+      const p3 = fourOnLine(k3, f32x4.extract_lane(shares, 3));
+      // Turned over: one number of all four.
+      const front = v128.shuffle<i32>(p0, p1, 0, 4, 1, 5);
+      const back = v128.shuffle<i32>(p2, p3, 0, 4, 1, 5);
+      const third = v128.shuffle<i32>(v128.shuffle<i32>(p0, p1, 2, 6, 3, 7), v128.shuffle<i32>(p2, p3, 2, 6, 3, 7), 0, 1, 4, 5);
       const much = smooth(f32x4.mul(chromaOf(a, b), f32x4.splat(hueless)));
-      const along = f32x4.mul(much, onLines(tables, places, shares));
-      const across = f32x4.mul(much, onLines(tables + 4 * 721, places, shares));
-      const lighter = f32x4.mul(much, onLines(tables + 4 * 721 * 2, places, shares));
+      const along = f32x4.mul(much, v128.shuffle<i32>(front, back, 0, 1, 4, 5));
+      const across = f32x4.mul(much, v128.shuffle<i32>(front, back, 2, 3, 6, 7));
+      const lighter = f32x4.mul(much, third);
       const l = v128.load(lightness + at);
       v128.store(lightness + at, f32x4.add(l, f32x4.mul(l, lighter)));
       v128.store(first + at, f32x4.sub(f32x4.add(a, f32x4.mul(a, along)), f32x4.mul(b, across)));

@@ -65,21 +65,18 @@ function hueStep(ranges: readonly HueRange[]): PointStep {
     ranges.reduce((all, range) => all + pick(range) * hueWindow(range, hue), 0);
   const turnAt = (hue: number) => (sum(({ turn }) => turn, hue) * Math.PI) / 180;
   const strengthAt = (hue: number) => Math.max(0, 1 + sum(({ saturation }) => saturation, hue));
-  const tables = new Float32Array(4 * HUE_KNOTS);
+  const table = new Float32Array(4 * HUE_KNOTS);
   for (let knot = 0; knot < HUE_KNOTS; knot++) {
     const hue = ((knot % HUES) * 360) / HUES;
-    // What is added to the axes of colour: share of each of them, and of each to the other.
-    tables[knot] = strengthAt(hue) * Math.cos(turnAt(hue)) - 1;
-    tables[HUE_KNOTS + knot] = strengthAt(hue) * Math.sin(turnAt(hue));
-    // Half of what is asked for at most, so that no tones are torn apart.
-    tables[2 * HUE_KNOTS + knot] = 0.5 * sum(({ lightness }) => lightness, hue);
+    // What is added to the axes of colour: share of each of them, and of each to the other. Of lightness half of what is asked for
+    // at most, so that no tones are torn apart.
+    const along = strengthAt(hue) * Math.cos(turnAt(hue)) - 1;
+    const across = strengthAt(hue) * Math.sin(turnAt(hue));
+    table.set([along, across, 0.5 * sum(({ lightness }) => lightness, hue)], 4 * knot);
   }
   // Most hues of a picture lie in no range: from one knot of the table to the next nothing is done to them.
-  for (let knot = 0; knot < HUES; knot++)
-    tables[3 * HUE_KNOTS + knot] = [0, 1, 2].some((table) =>
-      [0, 1].some((next) => tables[table * HUE_KNOTS + knot + next] !== 0),
-    )
-      ? 1
-      : 0;
-  return { step: 'lab', change: (lab, { kernels, within }) => kernels.changeHues(within(tables), HUELESS, lab) };
+  const isChanged = (knot: number) => table.subarray(4 * knot, 4 * knot + 3).some((value) => value !== 0);
+  const changed = Array.from({ length: HUE_KNOTS }, (_, knot) => isChanged(knot));
+  for (let knot = 0; knot < HUES; knot++) table[4 * knot + 3] = changed[knot] || changed[knot + 1] ? 1 : 0;
+  return { step: 'lab', change: (lab, { kernels, within }) => kernels.changeHues(within(table), HUELESS, lab) };
 }

@@ -8,22 +8,20 @@ export const HUES = 720;
 export const HUE_KNOTS = HUES + 1;
 
 /** Colours turned, strengthened and lightened by their hue, in place.
- * @param tables - Four, of {@link HUE_KNOTS} each: what is added to an axis of colour, as shares of itself and of the other, to lightness as
- * a share of itself, and above 0 where anything is done between a knot and the next.
+ * @param table - Four numbers for each of {@link HUE_KNOTS}: what is added to an axis of colour, as shares of itself and of the other, to
+ * lightness as a share of itself, and above 0 where anything is done from there to the next knot.
  * @param hueless - Chroma from which on a colour has a hue: changes come in over it.
  * @param lab - Lightness and two axes of colour. */
-export function changeHues(tables: Float32Array, hueless: number, [ls, as, bs]: RgbFloats): void {
+export function changeHues(table: Float32Array, hueless: number, [ls, as, bs]: RgbFloats): void {
   for (let i = 0; i < ls.length; i++) {
     const a = as[i];
     const b = bs[i];
     const at = hueTurn(a, b) * HUES;
     const left = Math.min(HUES - 1, Math.floor(at));
-    if (tables[3 * HUE_KNOTS + left] === 0) continue;
+    const from = 4 * left;
+    if (table[from + 3] === 0) continue;
     const much = smoothstep(Math.sqrt(a * a + b * b) / hueless);
-    const change = (table: number) => {
-      const from = table * HUE_KNOTS + left;
-      return much * (tables[from] + (tables[from + 1] - tables[from]) * (at - left));
-    };
+    const change = (of: number) => much * (table[from + of] + (table[from + 4 + of] - table[from + of]) * (at - left));
     const [along, across] = [change(0), change(1)];
     ls[i] += ls[i] * change(2);
     as[i] = a + a * along - b * across;
@@ -73,15 +71,15 @@ export const changeHuesKernel = defineKernel(changeHues)({
   compiled: ['changeHues'],
   bind:
     ({ wasm }) =>
-    (tables, hueless, lab) =>
-      void wasm.changeHues(address(tables), 1 / hueless, ...lab.map(address), lab[0].length),
+    (table, hueless, lab) =>
+      void wasm.changeHues(address(table), 1 / hueless, ...lab.map(address), lab[0].length),
   samples: {
     'changing hues': (make) => [
       // Smooth where it sets in, since a hue at a border may fall to either side of it.
       make.table(4 * HUE_KNOTS, (i) => {
-        const at = (i % HUE_KNOTS) / HUES;
+        const at = Math.floor(i / 4) / HUES;
         const much = Math.max(0, Math.sin(2 * Math.PI * at)) ** 2;
-        return i < 3 * HUE_KNOTS ? 0.4 * much : at < 0.55 ? 1 : 0;
+        return i % 4 < 3 ? 0.4 * much : at < 0.55 ? 1 : 0;
       }),
       0.04,
       [make.floats(), colours(make), colours(make)],
