@@ -1,4 +1,4 @@
-import { type Placement, STILL } from './camera/camera.ts';
+import { type Look, type Placement, STILL } from './camera/camera.ts';
 import type { RadianceCanvas } from './radiance/canvas.ts';
 import { radianceOfObservatory } from './radiance/observatory/observatory.ts';
 import { radianceOfTarn } from './radiance/tarn.ts';
@@ -14,6 +14,7 @@ export interface DemoShot {
   takenAt: string;
   placement: Placement;
   seed: number;
+  look?: Look;
 }
 
 export interface DemoSet {
@@ -36,6 +37,15 @@ const drift: readonly Placement[] = [
   { ...STILL, shiftX: -1.31, shiftY: 1.24, turnDegrees: -0.008 },
 ];
 
+/** Tarn's second frame was taken through a breath of mist, and the camera thought the fourth one's light cooler than it was. */
+const LOOKS: readonly (Look | undefined)[] = [
+  undefined,
+  { cast: [1, 1, 1], veil: { share: 0.02, light: [0.5, 0.52, 0.58] } },
+  undefined,
+  { cast: [1.06, 1, 0.93], veil: { share: 0, light: [0, 0, 0] } },
+  undefined,
+];
+
 /** Tarn: five frames two stops apart, a tripod on stony ground; the middle one stands where radiance was drawn. */
 const TARN: DemoSet = {
   name: 'tarn',
@@ -51,6 +61,7 @@ const TARN: DemoSet = {
     fNumber: 11,
     takenAt: `2025:10:12 06:41:${String(7 + index * 4).padStart(2, '0')}`,
     placement: drift[index],
+    look: LOOKS[index],
     seed: 1201 + index * 77,
   })),
 };

@@ -6,6 +6,7 @@ import type { Size } from '#core/raster/size.ts';
 import type { View } from '#engine/protocol.ts';
 import { drawnView } from '../drawing/drawnView.ts';
 import { hatchLimits } from './hatchLimits.ts';
+import { useBench } from '../stores/bench.ts';
 import { useEngine } from '../stores/engine.ts';
 import { useSession } from '../stores/session.ts';
 import { useResizeObserver } from './useResizeObserver.ts';
@@ -16,6 +17,7 @@ const props = defineProps<{ view: View; size: Size; transform: ViewTransform; de
 const REST_MS = 150;
 const RETRY_MS = 700;
 
+const bench = useBench();
 const session = useSession();
 const engines = useEngine();
 const box = ref<HTMLCanvasElement>();
@@ -41,11 +43,11 @@ function draw(): void {
   const context = canvas?.getContext('2d');
   if (!canvas || !context) return;
   Object.assign(canvas, { width: Math.max(1, Math.round(canvas.clientWidth * props.density)), height: Math.max(1, Math.round(canvas.clientHeight * props.density)) });
-  if (sketch.value) hatchLimits(context, sketch.value, props.size, props.transform);
+  if (sketch.value) hatchLimits(context, sketch.value, props.size, props.transform, bench.state);
 }
 
 useResizeObserver(box, draw);
-watch([() => props.transform, sketch], draw);
+watch([() => props.transform, sketch, () => bench.state.blockedTo, () => bench.state.blownFrom], draw);
 watch([() => session.scene, () => JSON.stringify(props.view.show)], () => renewSoon());
 onMounted(() => renewSoon(0));
 onBeforeUnmount(() => {

@@ -12,13 +12,24 @@ interface Places {
   blocked: OffscreenCanvas | undefined;
 }
 
-/** Found once for each sketch: while the picture is moved they stay the same. */
-const found = new WeakMap<Sketch, Places>();
+/** Levels of 255 up to which a place is blocked, and from which on it is blown. */
+export interface LimitLevels {
+  blockedTo: number;
+  blownFrom: number;
+}
 
-function placesOf(sketch: Sketch): Places {
-  const places = found.get(sketch) ?? {
-    blown: maskOf(sketch, (level) => level >= BLOWN_FROM),
-    blocked: maskOf(sketch, (level) => level <= BLOCKED_TO),
+const USUAL: LimitLevels = { blockedTo: BLOCKED_TO, blownFrom: BLOWN_FROM };
+
+/** Found once for each sketch: while the picture is moved they stay the same. */
+const found = new WeakMap<Sketch, Places & { levels: LimitLevels }>();
+
+function placesOf(sketch: Sketch, levels: LimitLevels): Places {
+  const known = found.get(sketch);
+  if (known && known.levels.blockedTo === levels.blockedTo && known.levels.blownFrom === levels.blownFrom) return known;
+  const places = {
+    levels: { ...levels },
+    blown: maskOf(sketch, (level) => level >= levels.blownFrom),
+    blocked: maskOf(sketch, (level) => level <= levels.blockedTo),
   };
   found.set(sketch, places);
   return places;
@@ -30,8 +41,9 @@ export function hatchLimits(
   sketch: Sketch,
   picture: Size,
   transform: ViewTransform,
+  levels = USUAL,
 ): void {
-  const { blown, blocked } = placesOf(sketch);
+  const { blown, blocked } = placesOf(sketch, levels);
   if (blown) hatch(context, blown, picture, transform, -1, '#10211e');
   if (blocked) hatch(context, blocked, picture, transform, 1, '#e8efec');
 }

@@ -4,6 +4,7 @@ import { PhArrowUUpLeft, PhArrowUUpRight, PhQuestion, PhSun } from '@phosphor-ic
 import { computed } from 'vue';
 import { ROOMS, useRoom } from '../useRoom.ts';
 import { layersOf, showsSomething } from '#core/scene/tree.ts';
+import { useSeams } from '../stores/seams.ts';
 import { useSession } from '../stores/session.ts';
 
 const emit = defineEmits<{ help: [] }>();
@@ -22,8 +23,9 @@ const alignFact = computed(() => {
   if (doubtful > 0) return `${doubtful} to review`;
   return `${Math.max(...placed.map(({ residualPx }) => residualPx ?? 0)).toFixed(1)} px`;
 });
-const developed = computed(() => session.scene.frames.filter(({ develop }) => Object.keys(develop).length > 0).length);
-const matchFact = computed(() => (developed.value === 0 ? 'as taken' : `${developed.value} developed`));
+const seams = useSeams();
+/** Between which two neighbours a seam has most to hide. */
+const matchFact = computed(() => (seams.farthest === undefined ? 'not measured' : `${seams.farthest.toFixed(1)} EV apart`));
 const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
   { name: 'align', label: 'Align', fact: alignFact.value },

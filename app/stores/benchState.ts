@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
 import { LayerId } from '#core/ids.ts';
 
 const Unit = z.number().min(0).max(1);
@@ -62,6 +63,9 @@ export const BenchState = z.strictObject({
   loupe: z.boolean(),
   /** Blown and blocked places are hatched over the picture. */
   limits: z.boolean().default(false),
+  /** Levels of 255 up to which a place counts as blocked, and from which on as blown. */
+  blockedTo: z.number().int().min(0).max(255).default(BLOCKED_TO),
+  blownFrom: z.number().int().min(0).max(255).default(BLOWN_FROM),
   brush: Brush,
   viewport: Viewport,
 });
@@ -88,6 +92,8 @@ export function newBenchState(): BenchState {
     stencilShown: 'not',
     loupe: false,
     limits: false,
+    blockedTo: BLOCKED_TO,
+    blownFrom: BLOWN_FROM,
     brush: {
       effect: 'reveal',
       grey: 1,

@@ -2,9 +2,12 @@ import alea from 'alea';
 import { describe, expect, it } from 'vitest';
 import { compileSteps } from '../color/pointSteps.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
+import { DARKEST_STOPS, stopsOfLight, TONE_SPAN } from '../color/toneCodes.ts';
 import { chromaticityOf, whiteMatrix } from '../color/whitePoint.ts';
 import { bringCloser } from '../develop/bringCloser.ts';
+import { endsCurve } from '../develop/ends.ts';
 import { type Develop, stepsOf } from '../develop/list.ts';
+import { proposeEnds } from '../develop/proposeEnds.ts';
 import { invert3, times3 } from '../raster/matrix3.ts';
 import { pairDistance } from './pairDistance.ts';
 import type { Sketch } from './sketch.ts';
@@ -36,7 +39,13 @@ function developed({ rgba }: Sketch, develop: Develop): Sketch {
   const planes = [0, 1, 2].map((channel) =>
     Float32Array.from({ length: width * height }, (_, i) => decodeSrgb(rgba[4 * i + channel] / 255)),
   );
-  compileSteps(stepsOf(develop, 'srgb'), 'srgb')([planes[0], planes[1], planes[2]]);
+  // As if tones had no detail: their base is what they are.
+  const base = Uint16Array.from(planes[0], (red, i) => {
+    const light = 0.2126 * red + 0.7152 * planes[1][i] + 0.0722 * planes[2][i];
+    return Math.round(((stopsOfLight(light) - DARKEST_STOPS) / TONE_SPAN) * 65535);
+  });
+  const bases = new Map([['picture' as const, base]]);
+  compileSteps(stepsOf(develop, 'srgb'), 'srgb')([planes[0], planes[1], planes[2]], { bases });
   return sketchOf(
     Array.from(planes[0], (_, i): Rgb => [planes[0][i], planes[1][i], planes[2][i]]),
     (rgb) => rgb.map((light) => Math.max(0, light)),
@@ -95,6 +104,41 @@ describe('how far two pictures lie apart', () => {
     const straight = bringCloser({}, before, 1, 'srgb');
     expect(Math.abs(anew.exposure.stops - straight.exposure.stops)).toBeLessThan(0.1);
     expect(Math.abs(anew.whiteBalance.kelvin - straight.whiteBalance.kelvin)).toBeLessThan(100);
+  });
+
+  it('of darks and of brights is closed by ends of the darker frame, and its middle tones stay matched', () => {
+    const view = viewOf('ends');
+    const other = sketchOf(view, same);
+    // The darker frame: two stops less light, its darks sunk and its brights pushed apart from its middle.
+    const steep = endsCurve({ darks: { stops: -1.2, reach: -3.5 }, brights: { stops: 0.7, reach: -3.5 } });
+    const taken = sketchOf(view, (rgb) => {
+      const tone = Math.log2(rgb[1]) - 2;
+      return rgb.map((light) => light * 2 ** (steep(Math.max(-11, tone)) - tone - 2));
+    });
+    const before = pairDistance(taken, taken, other, seam, 'srgb');
+    if (!before) throw new Error('nothing found');
+    expect(before.darks.stops).toBeLessThan(before.stops - 0.25);
+    const closer = bringCloser({}, before, 1, 'srgb');
+    const proposed = proposeEnds({}, before, closer.exposure.stops, 1);
+    if (!proposed) throw new Error('nothing proposed');
+    expect(proposed.ends.darks.stops).toBeGreaterThan(0.2);
+    const alone = pairDistance(developed(taken, closer), taken, other, seam, 'srgb');
+    const exposure = { stops: closer.exposure.stops + proposed.besides };
+    const all = { ...closer, exposure, ends: proposed.ends };
+    const both = pairDistance(developed(taken, all), taken, other, seam, 'srgb');
+    if (!alone || !both) throw new Error('nothing found');
+    expect(Math.abs(both.darks.stops)).toBeLessThan(0.4 * Math.abs(alone.darks.stops));
+    expect(Math.abs(both.brights.stops)).toBeLessThan(0.4 * Math.abs(alone.brights.stops));
+    // One per cent of light, and the settings' hundredths of a stop.
+    expect(Math.abs(both.stops)).toBeLessThan(0.025);
+    // Seen from the brighter frame it is the other that is opened, as far.
+    const turned = pairDistance(other, other, taken, seam, 'srgb');
+    const opened = turned && proposeEnds({}, turned, 0, 1);
+    expect(opened?.ends.darks.stops ?? 0).toBeGreaterThan(0.2);
+    // Where both differ by light alone nothing is opened or held.
+    const plain = sketchOf(view, (rgb) => rgb.map((light) => light / 4));
+    const even = pairDistance(plain, plain, other, seam, 'srgb');
+    expect(even && proposeEnds({}, even, 2, 1)).toBeUndefined();
   });
 
   it('goes by what did not move, and does not count what is clipped as taken', () => {

@@ -3,6 +3,13 @@ import type { OutputSpace } from '../color/workingSpace.ts';
 import { COMPARED } from './limits.ts';
 import { brightest, LINEAR, type Sketch } from './sketch.ts';
 
+/** How far two pictures lie apart in some of their tones. */
+export interface TonesApart {
+  tone: number;
+  /** Stops by which the first is brighter. */
+  stops: number;
+}
+
 /** How far two pictures lie apart where they meet. */
 export interface PairDistance {
   /** Stops by which the first is brighter. */
@@ -11,6 +18,13 @@ export interface PairDistance {
   kelvin: number;
   /** Linear light of the first where the second has white, the brightness taken out. */
   cast: readonly [number, number, number];
+  /** The same of the darker third of the places, and of the brighter: tones are those of the darker picture, in stops against white. */
+  darks: TonesApart;
+  brights: TonesApart;
+  /** Tone of the darker picture in the middle of the places. */
+  middle: number;
+  /** Some of the places, from the darkest to the brightest. */
+  sample: readonly TonesApart[];
   /** Where was looked: along the border of a mask, or along the strongest edges that both hold. */
   along: 'seam' | 'edges';
   /** Places that were compared, as a share of the picture. */
@@ -22,6 +36,8 @@ const SEAM = { from: 0.05, to: 0.95 } as const;
 /** So many places of a seam are enough to go by. */
 const LEAST_SEAM = 60;
 const LEAST_PLACES = 30;
+/** Places that are kept to tell what becomes of their middle when tones are moved. */
+const SAMPLE = 301;
 /** The strongest edges: this share of the places that both hold. */
 const STRONGEST = 0.1;
 
@@ -52,9 +68,29 @@ export function pairDistance(
     stops: g,
     kelvin: WORKING_WHITE.kelvin - whiteOfGrey(cast, space).kelvin,
     cast,
+    ...thirds(own, other, places, g < 0),
     along: isSeam ? 'seam' : 'edges',
     share: places.length / pixels,
   };
+}
+
+/** Places in three parts by the tones of the darker picture. */
+function thirds(own: Sketch, other: Sketch, places: readonly number[], isOwnDarker: boolean) {
+  const stopsOf = ({ rgba }: Sketch, at: number) => Math.log2(LINEAR[rgba[4 * at + 1]]);
+  const sorted = places
+    .map((at) => {
+      const [first, second] = [stopsOf(own, at), stopsOf(other, at)];
+      return { tone: isOwnDarker ? first : second, stops: first - second };
+    })
+    .sort((a, b) => a.tone - b.tone);
+  const third = Math.floor(sorted.length / 3);
+  const of = (some: typeof sorted): TonesApart => ({
+    tone: median(some.map(({ tone }) => tone)),
+    stops: median(some.map(({ stops }) => stops)),
+  });
+  const count = Math.min(SAMPLE, sorted.length);
+  const sample = Array.from({ length: count }, (_, i) => sorted[Math.floor(((i + 0.5) / count) * sorted.length)]);
+  return { darks: of(sorted.slice(0, third)), brights: of(sorted.slice(-third)), middle: of(sorted).tone, sample };
 }
 
 /** Whether a place holds tones that can be compared, in every channel. */
@@ -78,7 +114,7 @@ function strongestEdges(own: Sketch, other: Sketch, held: readonly number[]): nu
     .map(({ at }) => at);
 }
 
-function median(values: number[]): number {
+export function median(values: number[]): number {
   values.sort((a, b) => a - b);
   return (values[(values.length - 1) >> 1] + values[values.length >> 1]) / 2;
 }

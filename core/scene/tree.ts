@@ -120,3 +120,9 @@ export function insertItem(stack: readonly Item[], item: Item, group: GroupId | 
     each.id === group && each.item === 'group' ? { ...each, items: each.items.toSpliced(at, 0, item) } : each,
   );
 }
+
+/** Frames as they lie, the base first; those without a layer at the end. */
+export function framesFromBelow(scene: Pick<Scene, 'stack' | 'base' | 'frames'>): FrameId[] {
+  const laid = layersOf(scene).flatMap((layer) => frameOfLayer(layer) ?? []);
+  return [...new Set([...(scene.base ? [scene.base] : []), ...laid, ...scene.frames.map(({ id }) => id)])];
+}

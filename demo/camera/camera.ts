@@ -24,6 +24,14 @@ export interface ShotSettings {
   iso: number;
   placement: Placement;
   seed: number;
+  /** What lay between camera and scene, or in the camera's white balance, if anything. */
+  look?: Look;
+}
+
+/** Channels times factors, and a veil: a share of light that is that of the air. */
+export interface Look {
+  cast: readonly [number, number, number];
+  veil: { share: number; light: readonly [number, number, number] };
 }
 
 /** Electrons that fill a photosite at ISO 100, and read noise in electrons (common practice, no source). */
@@ -47,12 +55,14 @@ export function expose(
   const curve = tones === 'srgb' ? encodedTable() : undefined;
   const sampler = new Resampler(radiance, size, shot.placement);
   const light: [number, number, number] = [0, 0, 0];
+  const { cast = [1, 1, 1], veil = { share: 0, light: [0, 0, 0] } } = shot.look ?? {};
+  const seen = (value: number, channel: number) => cast[channel] * (value + veil.share * (veil.light[channel] - value));
   for (let row = 0; row < height; row++) {
     for (let column = 0; column < width; column++) {
       sampler.at(column, row, light);
       const pixel = row * width + column;
       for (let channel = 0; channel < 3; channel++) {
-        const electrons = Math.max(0, light[channel]) * gain * full;
+        const electrons = Math.max(0, seen(light[channel], channel)) * gain * full;
         const spread = Math.sqrt(electrons + READ_NOISE * READ_NOISE);
         const read = (electrons + spread * gaussian(pixel * 3 + channel, shot.seed)) / full;
         const code = Math.min(65535, Math.max(0, Math.round(read * 65535)));

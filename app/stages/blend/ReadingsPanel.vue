@@ -23,6 +23,8 @@ const engines = useEngine();
 const session = useSession();
 const frames = useFrames();
 const deep = ref(false);
+/** Frames are read as they were taken as well. */
+const beside = ref(false);
 
 /** What is counted is small: enough for every level, and the same as in Gather. */
 const level = computed(() => sketchLevel(props.size));
@@ -88,9 +90,10 @@ const number = (value: number) => String(deep.value ? value : eight(value));
 const rows = computed(() => {
   const order = framesByWeight(session.scene, props.layerId);
   return (reading.value?.frames ?? [])
-    .map(({ frameId, rgb }) => ({ name: frameLabel(session.scene, frameId), values: rgb.map(number), id: frameId }))
+    .map(({ frameId, rgb, taken }) => ({ name: frameLabel(session.scene, frameId), values: rgb.map(number), taken: taken?.map(number), id: frameId }))
     .toSorted((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
 });
+const hasTaken = computed(() => rows.value.some(({ taken }) => taken));
 const percent = (value: number | null | undefined) => (value === null || value === undefined ? '–' : `${(value / 655.35).toFixed(1)} %`);
 /** How much of the layer counts, where it is not what its mask says. */
 const counts = computed(() => {
@@ -114,6 +117,7 @@ const counts = computed(() => {
     <div class="flex min-h-0 flex-1 flex-col" data-testid="probe" :aria-busy="asking">
       <div class="flex items-center justify-between text-[12px] text-soft">
         <span>Probe<template v-if="reading"> · {{ Math.floor(reading.x) }}, {{ Math.floor(reading.y) }}</template></span>
+        <button v-if="hasTaken" type="button" class="ml-auto rounded px-1 hover:bg-raised" :aria-pressed="beside" title="Developed frames as they were taken, below what they are now" @click="beside = !beside">as taken</button>
         <button type="button" class="rounded px-1 hover:bg-raised" :aria-pressed="deep" title="Between 8 and 16 bit values" :aria-label="`Probe in ${deep ? '16 bit' : '8 bit'}`" @click="deep = !deep">{{ deep ? '16 bit' : '8 bit' }}</button>
       </div>
       <p v-if="!reading" class="mt-2 text-[12px] text-soft">Point at the picture to read every frame, the mask and the result there.</p>
@@ -130,10 +134,16 @@ const counts = computed(() => {
             </tr>
           </tbody>
           <tbody>
-            <tr v-for="row in rows" :key="row.id" :data-testid="`probe-${row.name}`">
-              <th scope="row" class="max-w-24 truncate text-left font-normal">{{ row.name }}</th>
-              <td v-for="(value, index) in row.values" :key="index" class="w-12 text-right">{{ value }}</td>
-            </tr>
+            <template v-for="row in rows" :key="row.id">
+              <tr :data-testid="`probe-${row.name}`">
+                <th scope="row" class="max-w-24 truncate text-left font-normal">{{ row.name }}</th>
+                <td v-for="(value, index) in row.values" :key="index" class="w-12 text-right">{{ value }}</td>
+              </tr>
+              <tr v-if="beside && row.taken" class="text-soft" :data-testid="`probe-taken-${row.name}`">
+                <th scope="row" class="pl-2 text-left font-normal">as taken</th>
+                <td v-for="(value, index) in row.taken" :key="index" class="w-12 text-right">{{ value }}</td>
+              </tr>
+            </template>
           </tbody>
         </table>
       </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The brush and its settings, and how one looks at the picture. */
+import LimitsChoice from '../../bench/LimitsChoice.vue';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
 import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
@@ -98,7 +99,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
           <ChoiceField label="Grey, Over and Edge show" :value="bench.state.shows" :choices="SHOWS" @choose="bench.state.shows = $event" />
           <ChoiceField label="Stencil shown" :value="bench.state.stencilShown" :choices="SHOWN" @choose="bench.state.stencilShown = $event" />
           <label class="flex items-center gap-2"><input v-model="bench.state.loupe" type="checkbox" class="accent-verdigris" /> Loupe at 100 % (/)</label>
-          <label class="flex items-center gap-2"><input v-model="bench.state.limits" type="checkbox" class="accent-verdigris" /> Limits hatched (S)</label>
+          <LimitsChoice label="Limits hatched (S)" />
           <button type="button" class="btn h-7 justify-center" :aria-pressed="blinking" :disabled="!layer" @click="emit('blink')">{{ blinking ? 'Stop blinking' : 'Blink the layer (-)' }}</button>
         </PopoverPanel>
       </Popover>

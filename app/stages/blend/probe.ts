@@ -8,7 +8,11 @@ import type { Engine } from '#engine/engine.ts';
 export interface ProbeReading {
   x: number;
   y: number;
-  frames: { frameId: FrameId; rgb: readonly number[] }[];
+  frames: {
+    frameId: FrameId;
+    rgb: readonly number[] /** The same as it was taken, where it is developed. */;
+    taken: readonly number[] | undefined;
+  }[];
   mask: number | null;
   /** How much of the layer counts: by its mask, guard, frame, opacity and groups. */
   effect: number | null;
@@ -43,14 +47,17 @@ export async function probeAt(
 ): Promise<ProbeReading | undefined> {
   const masks = layerId ? (['mask', 'effect', 'stencil'] as const).map((what) => ({ what, at: layerId })) : [];
   const pictures = frames.map(({ id }) => ({ what: 'frame', at: id }) as const);
-  const samples = await engine.probe([{ what: 'result' }, ...pictures, ...masks], x, y);
+  const developed = frames.filter(({ develop }) => Object.keys(develop).length > 0);
+  const takens = developed.map(({ id }) => ({ what: 'frame', at: id, taken: true }) as const);
+  const samples = await engine.probe([{ what: 'result' }, ...pictures, ...masks, ...takens], x, y);
   if (!samples) return undefined;
   const [result, ...rest] = samples;
   const [mask, effect, stencil] = rest.slice(frames.length);
+  const takenOf = new Map(developed.map(({ id }, index) => [id, rest[frames.length + masks.length + index] ?? []]));
   return {
     x,
     y,
-    frames: frames.map(({ id }, index) => ({ frameId: id, rgb: rest[index] ?? [] })),
+    frames: frames.map(({ id }, index) => ({ frameId: id, rgb: rest[index] ?? [], taken: takenOf.get(id) })),
     mask: mask?.[0] ?? null,
     effect: effect?.[0] ?? null,
     stencil: stencil?.[0] ?? null,

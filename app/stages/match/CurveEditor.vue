@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The curves of a frame: over all channels, over one of them, or over lightness alone. */
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { smoothCurve } from '#core/masks/greyCurve.ts';
 import type { ADJUSTMENTS } from '#core/develop/list.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
@@ -8,8 +8,9 @@ import CurveField from '../../ui/CurveField.vue';
 
 type Curves = (typeof ADJUSTMENTS)['curve']['rest'];
 
-const props = defineProps<{ settings: Curves }>();
-const emit = defineEmits<{ preview: [change: Partial<Curves>]; commit: [change: Partial<Curves>]; cancel: [] }>();
+const props = defineProps<{ settings: Curves; isPicking: boolean }>();
+const of = defineModel<keyof Curves>('over', { required: true });
+const emit = defineEmits<{ pick: []; preview: [change: Partial<Curves>]; commit: [change: Partial<Curves>]; cancel: [] }>();
 
 const CURVES = [
   { value: 'all', label: 'All', hint: 'All three channels alike' },
@@ -18,7 +19,6 @@ const CURVES = [
   { value: 'blue', label: 'Blue' },
   { value: 'lightness', label: 'L', hint: 'Lightness alone: colours keep their hue and strength' },
 ] as const;
-const of = ref<keyof Curves>('all');
 const points = computed(() => props.settings[of.value]);
 const curve = computed(() => (points.value.length >= 2 ? smoothCurve(points.value) : (x: number) => x));
 </script>
@@ -30,5 +30,6 @@ const curve = computed(() => (points.value.length >= 2 ? smoothCurve(points.valu
       class="mx-auto w-full max-w-44" :label="`Curve over ${of === 'all' ? 'all channels' : of}`" :points="points" :curve="curve"
       @preview="emit('preview', { [of]: $event })" @commit="emit('commit', { [of]: $event })" @cancel="emit('cancel')"
     />
+    <button type="button" class="btn h-7 self-start px-2" :aria-pressed="isPicking" title="Click a place of the picture: its tone becomes a point of the curve" @click="emit('pick')">{{ isPicking ? 'Click a tone' : 'Point from the picture' }}</button>
   </div>
 </template>

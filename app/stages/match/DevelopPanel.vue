@@ -23,10 +23,11 @@ import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
 import { useFringes } from './useFringes.ts';
 import { useNoise } from './useNoise.ts';
-import type { SpotUse } from './useSpotPick.ts';
+import type { CurveName, SpotUse } from './useSpotPick.ts';
 
 const props = defineProps<{ frame: Frame; developing: Developing; wants: SpotUse | undefined; match: PairMatch; other: string; order: readonly FrameId[]; /** Dragging on the picture moves the ends. */ dragsEnds: boolean }>();
 const emit = defineEmits<{ pick: [what: SpotUse]; findVeil: []; dragEnds: []; taken: [isHeld: boolean] }>();
+const over = defineModel<CurveName>('over', { required: true });
 const session = useSession();
 
 const label = computed(() => frameLabel(session.scene, props.frame.id));
@@ -96,7 +97,7 @@ const everything = GROUPS.flatMap(namesOf);
               <button v-if="fringes.share.value === undefined" type="button" class="btn h-7 px-2" title="Registers red and blue with green all over the frame" @click="fringes.find()">Find how far</button>
               <button v-else type="button" class="btn h-7 px-2" @click="fringes.stop()">Stop</button>
             </div>
-            <CurveEditor v-if="name === 'curve'" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
+            <CurveEditor v-if="name === 'curve'" v-model:over="over" :is-picking="wants === 'curve'" @pick="emit('pick', 'curve')" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
             <LevelsEditor v-else-if="name === 'levels'" :settings="developing.levels.value" @preview="developing.preview('levels', $event)" @commit="developing.commit('levels', $event)" />
             <SettingRows v-else-if="name === 'noise'" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="noise.preview" @commit="noise.commit" />
             <details v-else-if="name === 'ends'" class="group/ends order-1">

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 /** How two neighbours are looked at, how closely, and what a click on the picture does. */
-import { useBench } from '../../stores/bench.ts';
+import { computed } from 'vue';
+import LimitsChoice from '../../bench/LimitsChoice.vue';
+import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import LoupeButtons from '../../ui/LoupeButtons.vue';
 import type { MatchLook } from './useMatchView.ts';
 
 defineProps<{ scale: number; names: { own: string; other: string } }>();
+const session = useSession();
+const developed = computed(() => session.scene.frames.filter(({ develop }) => Object.keys(develop).length > 0).length);
 const emit = defineEmits<{ zoom: [scale: number]; fit: [] }>();
-const bench = useBench();
 const look = defineModel<MatchLook>('look', { required: true });
 
 const LOOKS = [
@@ -22,7 +25,8 @@ const LOOKS = [
   <div class="flex h-14 shrink-0 items-center gap-4 bg-panel pl-1 pr-3" role="toolbar" aria-label="View">
     <ChoiceRow label="View" :value="look" :choices="LOOKS" @choose="look = $event" />
     <p v-if="look !== 'blend'" class="min-w-0 truncate text-soft"><span class="font-semibold text-ink">{{ names.own }}</span> on {{ names.other }}</p>
-    <label class="ml-auto flex shrink-0 items-center gap-1.5" title="Blown and blocked places, hatched (S)"><input v-model="bench.state.limits" type="checkbox" class="accent-verdigris" /> Limits</label>
+    <p class="ml-auto shrink-0 text-soft" data-testid="developed">{{ developed === 0 ? 'as taken' : `${developed} developed` }}</p>
+    <LimitsChoice class="shrink-0" label="Limits" />
     <LoupeButtons :scale="scale" @zoom="emit('zoom', $event)" @fit="emit('fit')" />
   </div>
 </template>

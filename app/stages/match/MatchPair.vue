@@ -4,10 +4,13 @@ import { computed } from 'vue';
 import type { FrameId } from '#core/ids.ts';
 import type { PairDistance } from '#core/checks/pairDistance.ts';
 import RuleSlider from '../../ui/RuleSlider.vue';
+import { frameLabel } from '../../frameLabel.ts';
+import { useSession } from '../../stores/session.ts';
 import type { PairMatch } from './usePairMatch.ts';
 
+const session = useSession();
 const props = defineProps<{ match: PairMatch; other: string; mayChange: boolean; /** Frames as they lie, the base first. */ order: readonly FrameId[] }>();
-const { distance, state, share, isShown, progress } = props.match;
+const { distance, state, share, proposal, isShown, progress } = props.match;
 
 function say({ stops, kelvin, along }: PairDistance): string {
   const light = Math.abs(stops) < 0.05 ? 'As bright' : `${Math.abs(stops).toFixed(1)} stops ${stops > 0 ? 'brighter' : 'darker'}`;
@@ -15,6 +18,18 @@ function say({ stops, kelvin, along }: PairDistance): string {
   return `${light}, ${warmth} ${along === 'seam' ? 'along the seam' : 'where both hold the strongest edges'}.`;
 }
 const said = computed(() => distance.value && say(distance.value));
+/** What is proposed, in the order in which it would be done by hand. */
+const proposed = computed(() => {
+  const now = proposal.value;
+  if (!now) return '';
+  const { raised, ends, darker } = now;
+  const steps = Math.abs(raised) < 0.05 ? [] : [`${Math.abs(raised).toFixed(1)} stops ${raised > 0 ? 'more' : 'less'} light`];
+  const opened = ends && ends.darks.stops !== 0 ? `darks opened by ${ends.darks.stops.toFixed(1)}` : '';
+  const held = ends && ends.brights.stops !== 0 ? `brights held by ${Math.abs(ends.brights.stops).toFixed(1)}` : '';
+  const both = [opened, held].filter(Boolean).join(', ');
+  if (both) steps.push(darker.id === now.own.id ? both : `on ${frameLabel(session.scene, darker.id)} ${both}`);
+  return steps.join('; ');
+});
 function change(value: number): void {
   share.value = value;
   if (isShown.value) props.match.show();
@@ -39,6 +54,7 @@ function change(value: number): void {
     <template v-else-if="said">
       <p role="status" data-testid="distance">{{ said }}</p>
       <RuleSlider slim label="Close by" unit="%" :shown="100" :value="share" :min="0" :max="1" :step="0.01" :usual="0.6" title="How much of the distance is closed; all of it looks flat" @preview="change" @commit="change" />
+      <p v-if="proposed" class="text-[11px] leading-4 text-soft" data-testid="proposed">{{ proposed }}</p>
       <div class="flex gap-1.5">
         <template v-if="isShown">
           <button type="button" class="btn btn-main h-7 px-2" @click="match.take()">Take it</button>

@@ -38,7 +38,7 @@ const chosen = ref<FrameId>();
 const { look, divider, asTaken, order, frame, other, own, neighbour, view } = useMatchView(chosen);
 const developing = useDevelop(frame);
 const spot = useSpotPick(frame, developing);
-const { wants } = spot;
+const { wants, curveOver } = spot;
 const endsDrag = useEndsDrag(frame, developing);
 const { isOn: dragsEnds } = endsDrag;
 const match = usePairMatch(frame, other, developing);
@@ -100,7 +100,7 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
           <div v-if="wants" class="absolute inset-0 cursor-crosshair" data-testid="pick-spot" @click="onPick" />
         </div>
       </div>
-      <DevelopPanel :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" :order="order" :drags-ends="dragsEnds" @drag-ends="dragsEnds = !dragsEnds; wants = undefined" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" @find-veil="spot.findVeilOf(frame).catch(notices.tellError)" />
+      <DevelopPanel v-model:over="curveOver" :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" :order="order" :drags-ends="dragsEnds" @drag-ends="dragsEnds = !dragsEnds; wants = undefined" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" @find-veil="spot.findVeilOf(frame).catch(notices.tellError)" />
     </div>
     <DevelopStrip
       :chosen="frame.id" :order="order" @update:chosen="chosen = $event"

@@ -67,12 +67,17 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     end();
   }
 
-  /** Develops frames, each in its own way, as one step with what is being dragged. */
-  function commitEach(changes: FrameChange[]): void {
+  /** Shows frames with other settings, each in its own way, until they are taken or given up. */
+  function showEach(changes: FrameChange[]): void {
     if (session.readOnly) return;
     drag ||= crypto.randomUUID();
     session.dispatch(developEach({ changes: plain(changes) }), drag);
-    end();
+  }
+
+  /** Develops frames, each in its own way, as one step with what is being dragged. */
+  function commitEach(changes: FrameChange[]): void {
+    showEach(changes);
+    if (!session.readOnly) end();
   }
 
   /** Gives up what is being dragged. */
@@ -96,7 +101,22 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     if (frame.value) dispatch([frame.value], Object.fromEntries(names.map((name) => [name, null])) as Change);
   }
 
-  return { settingsOf, levels, curves, colours, show, end, preview, commit, commitEach, cancel, copy, apply, reset };
+  return {
+    settingsOf,
+    levels,
+    curves,
+    colours,
+    show,
+    end,
+    preview,
+    commit,
+    showEach,
+    commitEach,
+    cancel,
+    copy,
+    apply,
+    reset,
+  };
 }
 
 export type Developing = ReturnType<typeof useDevelop>;

@@ -1,7 +1,6 @@
 import { computed, onBeforeUnmount, type Ref, ref, watch } from 'vue';
 import type { FrameId } from '#core/ids.ts';
-import { frameOfLayer } from '#core/scene/item.ts';
-import { layersOf } from '#core/scene/tree.ts';
+import { framesFromBelow } from '#core/scene/tree.ts';
 import type { View } from '#engine/protocol.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -19,13 +18,7 @@ export function useMatchView(chosen: Ref<FrameId | undefined>) {
   /** While held, the frame is shown as it was taken. */
   const asTaken = ref(false);
 
-  /** Frames as they lie, the base at the bottom; those without a layer at the end. */
-  const order = computed(() => {
-    const { scene } = session;
-    const laid = layersOf(scene).flatMap((layer) => frameOfLayer(layer) ?? []);
-    const all = [...(scene.base ? [scene.base] : []), ...laid, ...scene.frames.map(({ id }) => id)];
-    return [...new Set(all)];
-  });
+  const order = computed(() => framesFromBelow(session.scene));
   const frame = computed(
     () =>
       session.scene.frames.find(({ id }) => id === chosen.value) ??

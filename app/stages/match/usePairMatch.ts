@@ -1,20 +1,15 @@
 import { computed, onBeforeUnmount, type Ref, ref, shallowRef, watch } from 'vue';
-import { type PairDistance, pairDistance } from '#core/checks/pairDistance.ts';
-import { sketchLevel } from '#core/checks/sketch.ts';
+import type { PairDistance } from '#core/checks/pairDistance.ts';
 import { bringCloser } from '#core/develop/bringCloser.ts';
+import { proposeEnds } from '#core/develop/proposeEnds.ts';
 import type { FrameId } from '#core/ids.ts';
 import { developEach } from '#core/scene/edits/developing.ts';
 import type { Frame } from '#core/scene/frame.ts';
-import { frameOfLayer } from '#core/scene/item.ts';
-import { sceneSize } from '#core/scene/scene.ts';
-import { layersOf } from '#core/scene/tree.ts';
-import { canvasSpaceOf } from '../../drawing/canvasSpace.ts';
-import { drawnView } from '../../drawing/drawnView.ts';
 import { plain } from '../../plain.ts';
-import { useEngine } from '../../stores/engine.ts';
 import { useNotices } from '../../stores/notices.ts';
+import { useSeams } from '../../stores/seams.ts';
 import { useSession } from '../../stores/session.ts';
-import type { Developing } from './useDevelop.ts';
+import type { Developing, FrameChange } from './useDevelop.ts';
 
 /** A full match looks flat: so much of a distance is closed unless another share is asked for (common practice, no source). */
 const USUAL_SHARE = 0.6;
@@ -23,33 +18,17 @@ const USUAL_SHARE = 0.6;
 export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | undefined>, developing: Developing) {
   const session = useSession();
   const notices = useNotices();
-  const engines = useEngine();
+  const { measured } = useSeams();
   const distance = shallowRef<PairDistance>();
   const state = ref<'idle' | 'measuring' | 'nothing' | 'unread'>('idle');
   const share = ref(USUAL_SHARE);
-  /** The frame as it was before it is shown closer. */
+  /** The frames as they were before they are shown closer. */
   const before = shallowRef<Frame>();
+  const beforeOther = shallowRef<Frame>();
   const isShown = computed(() => before.value !== undefined);
   /** How far all frames are matched, while they are. */
   const progress = ref<{ done: number; of: number }>();
   let asked = 0;
-
-  /** @returns Null while pictures are not to be had: frames are being read. */
-  async function measured(own: Frame, from: Frame): Promise<PairDistance | undefined | null> {
-    const { engine } = await engines.start();
-    const size = sceneSize(session.scene);
-    if (!size) return null;
-    const level = sketchLevel(size);
-    const layer = layersOf(session.scene).find((each) => frameOfLayer(each) === own.id);
-    const draw = (show: Parameters<typeof drawnView>[1]['show']) => drawnView(engine, { show }, size, level);
-    const now = await draw({ what: 'frame', at: own.id });
-    const taken = await draw({ what: 'frame', at: own.id, taken: true });
-    const below = await draw({ what: 'frame', at: from.id });
-    const mask = layer && ((await draw({ what: 'effect', at: layer.id })) ?? null);
-    if (!now || !taken || !below || mask === null) return null;
-    const shown = mask && Float32Array.from({ length: mask.width * mask.height }, (_, i) => mask.rgba[4 * i] / 255);
-    return pairDistance(now, taken, below, shown, canvasSpaceOf(session.scene.workingSpace));
-  }
 
   async function measure(): Promise<void> {
     const [own, from] = [frame.value, other.value];
@@ -62,12 +41,38 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     state.value = found ? 'idle' : found === null ? 'unread' : 'nothing';
   }
 
-  /** Shows the frame closer, by the share that is set; it is not taken yet. */
+  /** What would bring the two closer, by the share that is set: light and white of the frame at hand, and ends of the darker one. */
+  const proposal = computed(() => {
+    const [own, from, found] = [before.value ?? frame.value, beforeOther.value ?? other.value, distance.value];
+    if (!own || !from || !found) return undefined;
+    const darker = found.stops < 0 ? own : from;
+    return { own, from, darker, ...proposed(own, darker, found) };
+  });
+
+  /** @param darker - Whose ends may be moved. */
+  function proposed(own: Frame, darker: Frame | undefined, found: PairDistance) {
+    const { exposure, whiteBalance } = bringCloser(own.develop, found, share.value, session.scene.workingSpace);
+    const raised = exposure.stops - ((own.develop.exposure as { stops: number } | undefined)?.stops ?? 0);
+    const { ends, besides = 0 } = (darker && proposeEnds(darker.develop, found, raised, share.value)) ?? {};
+    const stops = Number((exposure.stops + besides).toFixed(2));
+    return { exposure: { stops }, whiteBalance, ends, raised: raised + besides };
+  }
+
+  /** Shows the two closer; it is not taken yet. */
   function show(): void {
-    const own = before.value ?? frame.value;
-    if (!own || !distance.value || session.readOnly) return;
-    before.value = own;
-    developing.show(own, { ...bringCloser(own.develop, distance.value, share.value, session.scene.workingSpace) });
+    const now = proposal.value;
+    if (!now || session.readOnly) return;
+    const { own, from, exposure, whiteBalance, ends, darker } = now;
+    [before.value, beforeOther.value] = [own, from];
+    const changes: FrameChange[] = [
+      { frameId: own.id, change: { exposure, whiteBalance, ...(ends && darker.id === own.id ? { ends } : {}) } },
+    ];
+    if (darker.id === from.id)
+      changes.push({
+        frameId: from.id,
+        change: { ends: (ends ?? from.develop.ends ?? null) as FrameChange['change']['ends'] },
+      });
+    developing.showEach(changes);
   }
 
   /** Brings every frame closer to the one below it, from the base outwards, as one step.
@@ -79,7 +84,6 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     const changes: Parameters<typeof developEach>[0]['changes'] = [];
     const frameOf = (id: FrameId) => session.scene.frames.find((each) => each.id === id);
     let skipped = 0;
-    const { scene } = session;
     progress.value = { done: 0, of: order.length - 1 };
     try {
       for (const [index, id] of order.entries()) {
@@ -90,8 +94,9 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
         progress.value = { done: index, of: order.length - 1 };
         if (!found) skipped++;
         else {
-          const change = bringCloser(own.develop, found, share.value, scene.workingSpace);
-          changes.push({ frameId: id, change });
+          // Only what lies on top is changed: what is below was matched before.
+          const { exposure, whiteBalance, ends } = proposed(own, found.stops < 0 ? own : undefined, found);
+          changes.push({ frameId: id, change: { exposure, whiteBalance, ...(ends ? { ends } : {}) } });
           session.dispatch(developEach({ changes: plain(changes) }), drag);
         }
       }
@@ -114,14 +119,14 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
   }
 
   function take(): void {
-    before.value = undefined;
+    [before.value, beforeOther.value] = [undefined, undefined];
     developing.end();
     void measure();
   }
 
   function giveUp(): void {
     if (!before.value) return;
-    before.value = undefined;
+    [before.value, beforeOther.value] = [undefined, undefined];
     developing.cancel();
   }
 
@@ -133,14 +138,15 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
   });
   // Undo takes back what is shown as well.
   watch(frame, (now) => {
-    if (before.value && now?.develop === before.value.develop) before.value = undefined;
+    if (before.value && now?.develop === before.value.develop)
+      [before.value, beforeOther.value] = [undefined, undefined];
   });
   onBeforeUnmount(() => {
     giveUp();
     stopAll();
   });
 
-  return { distance, state, share, isShown, progress, measure, matchAll, stopAll, show, take, giveUp };
+  return { distance, state, share, proposal, isShown, progress, measure, matchAll, stopAll, show, take, giveUp };
 }
 
 export type PairMatch = ReturnType<typeof usePairMatch>;

@@ -2,11 +2,12 @@ import { type Ref, ref } from 'vue';
 import { trustIn } from '#core/checks/limits.ts';
 import { sketchLevel } from '#core/checks/sketch.ts';
 import { lmsMatrix, oklchOf } from '#core/color/oklab.ts';
-import { compileSteps } from '#core/color/pointSteps.ts';
-import { decodeSrgb } from '#core/color/srgb.ts';
+import { decodeSrgb, encodeSrgb } from '#core/color/srgb.ts';
 import { whiteOfGrey } from '#core/color/whitePoint.ts';
 import { findVeil } from '#core/develop/findVeil.ts';
-import { ADJUSTMENTS, stepsBefore } from '#core/develop/list.ts';
+import { ADJUSTMENTS } from '#core/develop/list.ts';
+import { spotLight } from '#core/develop/spotLight.ts';
+import { smoothCurve } from '#core/masks/greyCurve.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { sceneSize } from '#core/scene/scene.ts';
@@ -26,8 +27,17 @@ const REACH = 2;
 /** How many of them have to hold a colour. */
 const LEAST = 13;
 
-/** What a spot of the picture is clicked for: to become grey, to tell a hue that is changed, or the light of a veil. */
-export type SpotUse = 'grey' | 'hue' | 'veil';
+/** What a spot of the picture is clicked for: to become grey, to tell a hue that is changed, the light of a veil, or a tone of the curve. */
+export type SpotUse = 'grey' | 'hue' | 'veil' | 'curve';
+export type CurveName = keyof (typeof ADJUSTMENTS)['curve']['rest'];
+
+const STRAIGHT = [
+  { x: 0, y: 0 },
+  { x: 1, y: 1 },
+];
+/** Points of a curve lie so far apart, and so many of them there are at most. */
+const NEAREST = 0.02;
+const MOST_POINTS = 16;
 
 /** Reads a spot of the picture for an adjustment of the frame at hand. */
 export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developing) {
@@ -36,6 +46,8 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
   const notices = useNotices();
   /** What the next click is for. */
   const wants = ref<SpotUse>();
+  /** The curve that is at hand. */
+  const curveOver = ref<CurveName>('all');
 
   /** Light of a few pixels of the frame as it was taken; undefined where it is clipped, or too dark to have a colour. */
   async function lightAt(at: Point, size: Size, of: Frame): Promise<Rgb | undefined> {
@@ -68,6 +80,7 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
         });
       else if (what === 'grey') setWhite(light, of);
       else if (what === 'hue') addHue(light, of);
+      else if (what === 'curve') addPoint(light, of);
       else setVeil(light, of);
     } catch (error) {
       notices.tellError(error);
@@ -104,13 +117,34 @@ export function useSpotPick(frame: Ref<Frame | undefined>, developing: Developin
   /** Adds a range around the hue that the spot has when colours come to be changed. */
   function addHue(light: Rgb, of: Frame): void {
     const space = session.scene.workingSpace;
-    const planes = light.map((value) => Float32Array.of(value));
-    compileSteps(stepsBefore('colour', of.develop, space), space)([planes[0], planes[1], planes[2]]);
-    const { h } = oklchOf(lmsMatrix(space), [planes[0][0], planes[1][0], planes[2][0]]);
+    const { h } = oklchOf(lmsMatrix(space), [...spotLight(light, of.develop, 'colour', space)]);
     const { ranges } = { ...ADJUSTMENTS.colour.rest, ...of.develop.colour };
     const range = { centre: Math.round(h), width: 15, shoulder: 25, turn: 0, saturation: 0.2, lightness: 0 };
     developing.commit('colour', { ranges: [...ranges, range] }, of);
   }
 
-  return { wants, pick, findVeilOf };
+  /** Sets a point on the curve that is at hand, at the tone that the spot has when it comes to it. */
+  function addPoint(light: Rgb, of: Frame): void {
+    const space = session.scene.workingSpace;
+    const rgb = spotLight(light, of.develop, 'curve', space);
+    const name = curveOver.value;
+    const encoded = rgb.map((value) => encodeSrgb(Math.min(1, Math.max(0, value))));
+    const values: Record<CurveName, number> = {
+      all: (encoded[0] + 2 * encoded[1] + encoded[2]) / 4,
+      ...{ red: encoded[0], green: encoded[1], blue: encoded[2] },
+      lightness: oklchOf(lmsMatrix(space), [...rgb]).l,
+    };
+    const x = Math.min(1, Math.max(0, values[name]));
+    const before = { ...ADJUSTMENTS.curve.rest, ...of.develop.curve }[name] as { x: number; y: number }[];
+    const points = before.length >= 2 ? before : STRAIGHT;
+    if (points.some((point) => Math.abs(point.x - x) < NEAREST) || points.length >= MOST_POINTS) {
+      notices.tell('The curve has a point at that tone already: move it in the panel.');
+      return;
+    }
+    const y = smoothCurve(points)(x);
+    const added = { x: Number(x.toFixed(4)), y: Number(y.toFixed(4)) };
+    developing.commit('curve', { [name]: [...points, added].toSorted((a, b) => a.x - b.x) }, of);
+  }
+
+  return { wants, curveOver, pick, findVeilOf };
 }
