@@ -20,10 +20,11 @@ export interface FrameGeometry {
 export const isUnmoved = ({ placement, local, lens }: FrameGeometry): boolean =>
   local === null && isIdentity(placement) && isPlainLens(lens);
 
-/** Samples that kernels need beyond a place: two before, six after; one more for rounding, and one for what a side bends between the
- * places that are looked at. */
-const BEFORE = 4;
-const AFTER = 9;
+/** Samples that kernels need beyond a place: two before, six after; one more for rounding. */
+const BEFORE = 3;
+const AFTER = 8;
+/** And so many more for what a side bends between the places that are looked at. */
+const BENDING = 1;
 /** Places of a tile's side that are looked at where it may be bent. */
 const SIDE_PLACES = 9;
 
@@ -119,8 +120,9 @@ export function sourceOf(map: TileMap, lens: Lens, level: number, size: Size) {
         )
       : places;
     const [xs, ys] = [read.map(({ x }) => x), read.map(({ y }) => y)];
-    const [left, top] = [Math.floor(Math.min(...xs)) - BEFORE, Math.floor(Math.min(...ys)) - BEFORE];
-    const side = Math.ceil(Math.max(Math.max(...xs) - left, Math.max(...ys) - top)) + AFTER;
+    const more = map.bent ? BENDING : 0;
+    const [left, top] = [xs, ys].map((values) => Math.floor(Math.min(...values)) - BEFORE - more);
+    const side = Math.ceil(Math.max(Math.max(...xs) - left, Math.max(...ys) - top)) + AFTER + more;
     // A frame that is shrunk a lot is read from a coarser level.
     if (side > MAX_AREA_SIDE && from < last) continue;
     return {

@@ -1,4 +1,5 @@
 import { betweenSpaces, type OutputSpace } from '../../color/workingSpace.ts';
+import { mixChannels } from '../../kernels/lightSteps.ts';
 import type { Rgb16 } from '../../kernels/planes.ts';
 import type { Matrix3 } from '../../raster/matrix3.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
@@ -56,7 +57,8 @@ function convert(from: PinnedTile, to: Rgb16, matrix: Matrix3, context: RenderCo
   const { encoding } = scratch.curves;
   scratch.lend(3, (red, green, blue) => {
     readLight(from, [red, green, blue], context);
-    kernels.mixChannels([red, green, blue], matrix);
+    // In doubles: scenes keep the bits that they have had since.
+    mixChannels([red, green, blue], matrix);
     for (const [index, plane] of [red, green, blue].entries()) kernels.encodeLinear(encoding, plane, to[index]);
   });
 }
