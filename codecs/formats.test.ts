@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { encodeSrgb } from '#core/color/srgb.ts';
+import { decodeSrgb, encodeSrgb } from '#core/color/srgb.ts';
 import { PLAIN_READING, type Reading } from '#core/reading.ts';
 import { encodeDng } from '../demo/camera/dng.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
@@ -183,6 +183,34 @@ describe('camera raw', () => {
     const { samples } = await read(bytes);
     const at = (150 * 400 + 200) * 3;
     expect(worst(samples.subarray(at, at + 3), [samples[at], samples[at], samples[at]])).toBeLessThanOrEqual(12);
+  });
+
+  it('keeps light above white where some colours of the sensor still told it, and rebuilds the others', async () => {
+    // Grey light from 0 to 1.9 of what fills green, on a sensor that sees half of it in red: green clips at 1, blue at 1.25.
+    const neutral = [0.5, 1, 0.8] as const;
+    const lightAt = (x: number) => (1.9 * x) / (sensor.width - 1);
+    const ramp = Uint16Array.from({ length: sensor.width * sensor.height }, (_, i) => {
+      const [x, y] = [i % sensor.width, Math.floor(i / sensor.width)];
+      const factor = [neutral[0], neutral[1], neutral[1], neutral[2]][(y & 1) * 2 + (x & 1)];
+      return 512 + Math.round(60000 * Math.min(1, factor * lightAt(x)));
+    });
+    const bytes = encodeDng(ramp, sensor, { ...facts, asShotNeutral: neutral });
+    const [cut, rebuilt] = await Promise.all([read(bytes), read(bytes, { ...PLAIN_READING, highlights: 'rebuilt' })]);
+    expect([cut.headroom, rebuilt.headroom]).toEqual([0, 1]);
+    const at = ({ samples }: typeof cut, light: number) => {
+      const x = Math.round((light / 1.9) * (sensor.width - 1));
+      const from = (150 * sensor.width + x) * 3;
+      return [...samples.subarray(from, from + 3)].map((code) => decodeSrgb(code / 65535));
+    };
+    for (const light of [0.2, 0.5, 0.9])
+      for (const value of at(rebuilt, light)) expect(Math.abs(value / (light / 2) - 1)).toBeLessThan(0.03);
+    // What was cut is white all over; what is rebuilt goes on rising and stays grey, about as bright as it was.
+    for (const value of at(cut, 1.6)) expect(value).toBeGreaterThan(0.98);
+    for (const light of [1.1, 1.3, 1.6]) {
+      const found = at(rebuilt, light);
+      for (const value of found) expect(Math.abs(value / (light / 2) - 1)).toBeLessThan(0.12);
+      expect(Math.max(...found) / Math.min(...found)).toBeLessThan(1.12);
+    }
   });
 
   it('tells its shot data', async () => {

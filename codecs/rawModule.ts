@@ -8,6 +8,9 @@ export interface RawSettings {
   outputColor: number;
   /** How colours are filled in between the sensor's pixels: 0 straight lines, 3 along edges. */
   userQual: 0 | 3;
+  /** 0: what is brighter than the weakest colour's white is cut off. 5: all is darkened until nothing is, and colours that the sensor could
+   * not tell any more are rebuilt from those that it could. */
+  highlight: 0 | 5;
 }
 
 /** A raw file in the decoder library. */
@@ -27,6 +30,8 @@ export interface RawFacts {
   iso_speed: number;
   /** Seconds since 1970, as if the camera's local time were universal. */
   timestamp: number;
+  /** With all that is known: factors of the camera's white balance for red, green and blue. */
+  color_data?: { cam_mul: ArrayLike<number> };
 }
 
 /** The raw decoder library, started. */

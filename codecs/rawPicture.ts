@@ -18,7 +18,8 @@ const [SRGB, BT2020] = [1, 8];
 const spaceOf = ({ space }: ReadingWish) => (space === 'fitting' ? 'bt2020' : space);
 
 /** Looks into a camera raw file. It is developed as little as possible: the camera's white balance, no brightening, linear
- * light in the primaries of the working space, then the sRGB curve.
+ * light in the primaries of the working space, then the sRGB curve. Lights that clip in one or two colours of the sensor are kept and
+ * rebuilt, if the reading says so: the others say how bright they are, and colours around them which hue they have.
  * @param vips - The general library, which scales what is to be scaled.
  * @throws {DecodeError} */
 export function openRaw(
@@ -32,7 +33,7 @@ export function openRaw(
   try {
     // The library answers nothing at all when it cannot make sense of a file.
     raw.open(bytes.slice(), settingsOf(reading));
-    const facts = raw.metadata(false);
+    const facts = raw.metadata(true);
     if (!facts) throw new DecodeError('damaged', 'the raw data make no sense');
     const turned = (facts.flip & TURNED) !== 0;
     const own = turned ? { width: facts.height, height: facts.width } : { width: facts.width, height: facts.height };
@@ -48,7 +49,7 @@ export function openRaw(
       fileBits: 16,
       bits: 16,
       profile: null,
-      headroom: 0,
+      headroom: reading.highlights === 'rebuilt' ? headroomOf(facts) : 0,
       space: spaceOf(reading),
       exif: null,
       shot: shotOf(facts),
@@ -64,14 +65,24 @@ export function openRaw(
   }
 }
 
-const settingsOf = ({ demosaic, space }: ReadingWish): RawSettings => ({
+const settingsOf = ({ demosaic, space, highlights }: ReadingWish): RawSettings => ({
   outputBps: 16,
   gamm: [1, 1, 0, 0, 0, 0],
   noAutoBright: true,
   useCameraWb: true,
   outputColor: space === 'srgb' ? SRGB : BT2020,
   userQual: demosaic === 'fast' ? 0 : 3,
+  // In the middle between lights that go grey and lights that keep a tint (Coffin's recovery, as the library documents it).
+  highlight: highlights === 'rebuilt' ? 5 : 0,
 });
+
+/** Stops by which the library darkens light so that the colour that is multiplied most comes to white, rather than the one that is least. */
+function headroomOf({ color_data }: RawFacts): number {
+  const factors = Array.from(color_data?.cam_mul ?? [])
+    .slice(0, 3)
+    .filter((factor) => factor > 0);
+  return factors.length < 3 ? 0 : Math.log2(Math.max(...factors) / Math.min(...factors));
+}
 
 /** Linear light, developed.
  * @throws {DecodeError} */

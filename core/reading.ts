@@ -13,16 +13,32 @@ export const Reading = z.strictObject({
     .default(null),
   /** The working space that it is read into. */
   space: z.enum(['srgb', 'bt2020']).default('srgb'),
+  /** What becomes of light of a raw file that only some colours of the sensor could still tell apart: it is cut off at white, or kept
+   * above white and rebuilt. */
+  highlights: z.enum(['cut', 'rebuilt']).default('cut'),
 });
 export type Reading = z.infer<typeof Reading>;
 
-export const PLAIN_READING: Reading = { demosaic: 'fine', untagged: 'srgb', scaleTo: null, space: 'srgb' };
+export const PLAIN_READING: Reading = {
+  demosaic: 'fine',
+  untagged: 'srgb',
+  scaleTo: null,
+  space: 'srgb',
+  highlights: 'cut',
+};
 
 /** A reading of a file that nobody has looked into: `fitting` takes the narrowest space that holds its colours. */
 export type ReadingWish = Omit<Reading, 'space'> & { space: Reading['space'] | 'fitting' };
 
-export const FIRST_READING: ReadingWish = { ...PLAIN_READING, space: 'fitting' };
+export const FIRST_READING: ReadingWish = { ...PLAIN_READING, space: 'fitting', highlights: 'rebuilt' };
 
 /** A reading as a text, different for each way in which a file may be read. */
-export const readingText = ({ demosaic, untagged, scaleTo, space }: Reading): string =>
-  [demosaic, untagged, scaleTo ? `${scaleTo.width}x${scaleTo.height}` : '', space].join(':');
+export const readingText = ({ demosaic, untagged, scaleTo, space, highlights }: Reading): string =>
+  [
+    demosaic,
+    untagged,
+    scaleTo ? `${scaleTo.width}x${scaleTo.height}` : '',
+    space,
+    // Files read before it could be chosen keep their text.
+    ...(highlights === 'cut' ? [] : [highlights]),
+  ].join(':');

@@ -105,12 +105,15 @@ async function frameOf(
     bits: fileBits,
     format,
     profile,
-    reading: { ...reading, space: picture.space },
+    // Only raw files have the choice.
+    reading: { ...reading, space: picture.space, highlights: isRaw(format) ? reading.highlights : 'cut' },
     headroom,
     shot,
     exif,
   });
 }
+
+const isRaw = (format: string): boolean => format === 'raw' || format === 'dng';
 
 /** Tells how far reading has come, in steps that are worth telling. */
 function progressOf({ width, height, bits }: OpenPicture, tell: (share: number) => void) {

@@ -25,7 +25,7 @@ const ENDS = [
       <label v-for="{ end, sign, usual, name } in ENDS" :key="end" class="flex items-center gap-1 text-soft" :title="`${name} of 255; ${usual} as in Gather (double click)`">
         {{ sign }}
         <input
-          type="number" min="0" max="255" class="w-13 rounded bg-sunken px-1 py-0.5 text-right text-ink" :aria-label="name" :value="bench.state[end]"
+          type="number" min="0" max="255" class="w-11 [appearance:textfield] [&::-webkit-inner-spin-button]:appearance-none rounded bg-sunken px-1 py-0.5 text-right text-ink" :aria-label="name" :value="bench.state[end]"
           @change="set(end, $event.target as HTMLInputElement)" @focus="($event.target as HTMLInputElement).select()" @dblclick="bench.state[end] = usual"
         />
       </label>

@@ -28,8 +28,9 @@ export function exercises(arena: Arena, random: () => number): Exercise[] {
 export const exert = (kernels: Kernels, { kernel, args }: Exercise): unknown =>
   (kernels[kernel] as (...args: readonly unknown[]) => unknown)(...args);
 
-/** Calls that make an engine compile a kernel for speed rather than at once. */
+/** Calls that make an engine compile a kernel for speed rather than at once; of those that take long fewer do. */
 const WARMING_CALLS = 24;
+const WARMING_MS = 8;
 
 /** Runs every kernel until it is compiled in earnest, so that the first picture does not wait for it. */
 export function warmUp(kernels: Kernels, arena: Arena): void {
@@ -38,6 +39,8 @@ export function warmUp(kernels: Kernels, arena: Arena): void {
     state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
     return state / 2 ** 32;
   };
-  for (const exercise of exercises(arena, random))
-    for (let call = 0; call < WARMING_CALLS; call++) exert(kernels, exercise);
+  for (const exercise of exercises(arena, random)) {
+    const end = Date.now() + WARMING_MS;
+    for (let call = 0; call < WARMING_CALLS && Date.now() < end; call++) exert(kernels, exercise);
+  }
 }

@@ -16,9 +16,11 @@ import CurveEditor from './CurveEditor.vue';
 import LevelsEditor from './LevelsEditor.vue';
 import LensGrid from './LensGrid.vue';
 import LightScale from './LightScale.vue';
+import HueCircle from './HueCircle.vue';
 import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
 import SettingSets from './SettingSets.vue';
+import WhiteField from './WhiteField.vue';
 import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
 import { useFringes } from './useFringes.ts';
@@ -53,6 +55,7 @@ const CONTRASTS = [
 ] as const;
 const noise = useNoise(toRef(props, 'frame'), props.developing);
 const fringes = useFringes(toRef(props, 'frame'), props.developing);
+const whiteOf = ({ develop }: Frame) => ({ ...ADJUSTMENTS.whiteBalance.rest, ...develop.whiteBalance }) as (typeof ADJUSTMENTS)['whiteBalance']['rest'];
 const bentBy = computed(() => props.developing.settingsOf.value('lens') as (typeof ADJUSTMENTS)['lens']['rest']);
 /** Groups that are alike for all frames which are not set apart, in part or whole. */
 const isShared = (group: (typeof GROUPS)[number]) => group.adjustments.some(({ name }) => (ALIKE as readonly string[]).includes(name));
@@ -90,6 +93,11 @@ const everything = GROUPS.flatMap(namesOf);
             <LightScale :frame="frame" :developing="developing" :disabled="session.readOnly" />
             <button type="button" class="btn h-7 self-start px-2" :aria-pressed="dragsEnds" title="Drag up or down on the picture: dark places move the dark end, bright ones the bright end" @click="emit('dragEnds')">{{ dragsEnds ? 'Drag dark or bright places' : 'Drag on the picture' }}</button>
           </template>
+          <WhiteField
+            v-if="group.name === 'White balance'" :white="whiteOf(frame)" :others="others.map((each) => ({ label: frameLabel(session.scene, each.id), white: whiteOf(each) }))" :disabled="session.readOnly"
+            @preview="developing.preview('whiteBalance', $event)" @commit="developing.commit('whiteBalance', $event)" @cancel="developing.cancel()"
+          />
+          <HueCircle v-if="group.name === 'Colour'" :settings="developing.colours.value" :disabled="session.readOnly" @preview="developing.preview('colour', $event)" @commit="developing.commit('colour', $event)" @cancel="developing.cancel()" />
           <LensGrid v-if="group.name === 'Lens'" :settings="bentBy" :size="frame" :disabled="session.readOnly" @preview="developing.preview('lens', $event)" @commit="developing.commit('lens', $event)" @cancel="developing.cancel()" />
           <template v-for="{ name, words } in group.adjustments" :key="name">
             <div v-if="name === 'fringes'" class="mt-1 flex items-center justify-between gap-2">
@@ -100,8 +108,8 @@ const everything = GROUPS.flatMap(namesOf);
             <CurveEditor v-if="name === 'curve'" v-model:over="over" :is-picking="wants === 'curve'" @pick="emit('pick', 'curve')" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
             <LevelsEditor v-else-if="name === 'levels'" :settings="developing.levels.value" @preview="developing.preview('levels', $event)" @commit="developing.commit('levels', $event)" />
             <SettingRows v-else-if="name === 'noise'" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="noise.preview" @commit="noise.commit" />
-            <details v-else-if="name === 'ends'" class="group/ends order-1">
-              <summary class="flex cursor-pointer items-center gap-1 rounded text-[11px] text-soft hover:bg-raised"><PhCaretRight :size="11" class="group-open/ends:rotate-90" />Ends in numbers</summary>
+            <details v-else-if="name === 'ends' || name === 'whiteBalance'" class="group/ends order-1">
+              <summary class="flex cursor-pointer items-center gap-1 rounded text-[11px] text-soft hover:bg-raised"><PhCaretRight :size="11" class="group-open/ends:rotate-90" />{{ name === 'ends' ? 'Ends in numbers' : 'White in numbers' }}</summary>
               <div class="mt-1.5 flex flex-col gap-1.5">
                 <SettingRows :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="developing.preview(name, $event)" @commit="developing.commit(name, $event)" />
               </div>
