@@ -40,7 +40,7 @@ const drift: readonly Placement[] = [
 /** Tarn's second frame was taken through a breath of mist, and the camera thought the fourth one's light cooler than it was. */
 const LOOKS: readonly (Look | undefined)[] = [
   undefined,
-  { cast: [1, 1, 1], veil: { share: 0.02, light: [0.5, 0.52, 0.58] } },
+  { cast: [1, 1, 1], veil: { share: 0.005, light: [0.5, 0.52, 0.58] } },
   undefined,
   { cast: [1.06, 1, 0.93], veil: { share: 0, light: [0, 0, 0] } },
   undefined,
