@@ -7,7 +7,7 @@ import { FrameId } from '#core/ids.ts';
 import { levelCount, type Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
-import type { ReadingWish } from '#core/reading.ts';
+import type { Reading, ReadingWish } from '#core/reading.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { type FrameLoader, frameSlots, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { RenderError } from '#core/render/tiles/renderContext.ts';
@@ -37,7 +37,7 @@ export async function loadFrameBytes(
   const { expect, onProgress, isCancelled } = options;
   const sha256 = await sha256Of(bytes);
   const picture = await openPicture(libraries, bytes, options.reading);
-  const key = frameKey(sha256, { ...options.reading, space: picture.space });
+  const key = frameKey(sha256, readingOf(picture, options.reading));
   let incoming: IncomingFrame | undefined;
   try {
     const { width, height, bits } = picture;
@@ -105,15 +105,18 @@ async function frameOf(
     bits: fileBits,
     format,
     profile,
-    // Only raw files have the choice.
-    reading: { ...reading, space: picture.space, highlights: isRaw(format) ? reading.highlights : 'cut' },
+    reading: readingOf(picture, reading),
     headroom,
     shot,
     exif,
   });
 }
 
-const isRaw = (format: string): boolean => format === 'raw' || format === 'dng';
+/** How a file is read that was looked into: only raw files have a choice of what becomes of their highlights. */
+function readingOf({ format, space }: OpenPicture, wish: ReadingWish): Reading {
+  const isRaw = format === 'raw' || format === 'dng';
+  return { ...wish, space, highlights: isRaw ? wish.highlights : 'cut' };
+}
 
 /** Tells how far reading has come, in steps that are worth telling. */
 function progressOf({ width, height, bits }: OpenPicture, tell: (share: number) => void) {

@@ -14,11 +14,14 @@ const COLUMNS = 17;
 const ROWS = 7;
 /** Even steps of the eye are even steps of a million over kelvins. */
 const miredOf = (kelvin: number) => 1e6 / kelvin;
-const [LEFT, RIGHT] = [miredOf(WARMEST), miredOf(COLDEST)];
+/** Light warmer than this is set in numbers: it leaves little blue to be made white. */
+const WARMEST_DRAWN = 3000;
+const [LEFT, RIGHT] = [miredOf(WARMEST_DRAWN), miredOf(COLDEST)];
 const GREY = 0.3;
+const MOST_LIGHT = 2;
 const MIRED_STEP = 4;
 
-const x = (kelvin: number) => 8 + ((miredOf(kelvin) - LEFT) / (RIGHT - LEFT)) * (WIDTH - 16);
+const x = (kelvin: number) => 8 + ((Math.min(LEFT, miredOf(kelvin)) - LEFT) / (RIGHT - LEFT)) * (WIDTH - 16);
 const y = (tint: number) => 8 + ((tint + MOST_TINT) / (2 * MOST_TINT)) * (HEIGHT - 16);
 const within = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
 const tidy = (mired: number, tint: number): White => ({
@@ -26,11 +29,13 @@ const tidy = (mired: number, tint: number): White => ({
   tint: Number(within(tint, -MOST_TINT, MOST_TINT).toFixed(1)),
 });
 
-const dots = Array.from({ length: COLUMNS * ROWS }, (_, i) => {
+const dots = Array.from({ length: COLUMNS * ROWS }, (_, i) => i).flatMap((i) => {
   const [column, row] = [(i % COLUMNS) / (COLUMNS - 1), Math.floor(i / COLUMNS) / (ROWS - 1)];
   const white = tidy(LEFT + column * (RIGHT - LEFT), (2 * row - 1) * MOST_TINT);
-  const light = times3(whiteMatrix(white, 'srgb'), [GREY, GREY, GREY]).map((value) => within(value, 0, 1).toFixed(3));
-  return { x: x(white.kelvin), y: y(white.tint), fill: `color(srgb-linear ${light.join(' ')})` };
+  const light = times3(whiteMatrix(white, 'srgb'), [GREY, GREY, GREY]);
+  // Far off the light of the sky nothing is left of a grey.
+  if (Math.min(...light) <= 0 || Math.max(...light) > MOST_LIGHT) return [];
+  return [{ x: x(white.kelvin), y: y(white.tint), fill: `color(srgb-linear ${light.map((value) => Math.min(1, value).toFixed(3)).join(' ')})` }];
 });
 const says = computed(() => `${Math.round(props.white.kelvin)} K, tint ${props.white.tint}`);
 
