@@ -13,7 +13,11 @@ const visit = visitOnce(async (page) => {
 
 const SKY = [0.4, 0.2] as const;
 const STONES = [0.66, 0.86] as const;
-const fact = (text: string) => visit.page.getByTestId('developed').getByText(text, { exact: true }).waitFor();
+const fact = (text: string) =>
+  visit.page
+    .getByTestId('developed')
+    .filter({ hasText: new RegExp(`^${text}$`) })
+    .waitFor();
 const toStage = (name: string) => visit.page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
 const exposeOf = (n: number) => visit.page.getByTestId(`expose-tarn-${n}.jpg`);
 const type = async (label: string, value: number) => {

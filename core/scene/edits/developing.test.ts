@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/smallScene.ts';
-import { ADJUSTMENTS } from '../../develop/list.ts';
+import { ADJUSTMENTS, faultOf, stepsOf } from '../../develop/list.ts';
 import { checkScene } from '../checkScene.ts';
 import { newScene, Scene } from '../scene.ts';
-import { developEach, developFrames } from './developing.ts';
+import { developEach, developFrames, setApart } from './developing.ts';
 import { addFrames } from './frames.ts';
 import { applyEdit } from './index.ts';
 
@@ -52,6 +52,38 @@ describe('developing frames', () => {
     expect(applyEdit(scene, developEach({ changes: [] }))).toBe(scene);
     const wrong = developEach({ changes: [{ frameId: a, change: { exposure: { stops: 99 } } }] });
     expect(() => applyEdit(scene, wrong)).toThrow();
+  });
+
+  it('sets a frame apart and back: its lens, fringes and noise are its own, then as all others are, but for what was measured', () => {
+    const lens = { ...ADJUSTMENTS.lens.rest, k1: -0.03 };
+    const noise = (brightness: number, measured: number) => ({
+      ...{ brightness, colour: 0, measured: { brightness: measured, colour: measured } },
+    });
+    const alike = applyEdit(scene, developFrames({ frameIds: [a, b, c], change: { lens, noise: noise(0.5, 0.01) } }));
+    const apart = applyEdit(alike, setApart({ frameId: c, apart: true }));
+    expect(apart.frames.map((frame) => frame.apart)).toEqual([false, false, true]);
+    expect(developsOf(apart)).toEqual(developsOf(alike));
+    const own = { lens: { ...lens, k1: 0.02 }, noise: noise(0.9, 0.04), exposure: { stops: 1 } };
+    const changed = applyEdit(apart, developFrames({ frameIds: [c], change: own }));
+    const back = applyEdit(changed, setApart({ frameId: c, apart: false }));
+    expect(back.frames[2].develop).toEqual({ lens, noise: noise(0.5, 0.04), exposure: { stops: 1 } });
+    expect(applyEdit(back, setApart({ frameId: c, apart: false }))).toBe(back);
+  });
+
+  it('gives frames that are added what is alike on all, and light that is their own', () => {
+    const lens = { ...ADJUSTMENTS.lens.rest, k1: -0.03 };
+    const change = { lens, exposure: { stops: 1 } };
+    const developed = applyEdit(scene, developFrames({ frameIds: [a, b, c], change }));
+    const more = applyEdit(developed, addFrames({ frames: [madeFrame(7, { width: 10, height: 10 })] }));
+    expect(more.frames.at(-1)?.develop).toEqual({ lens });
+  });
+
+  it('reads a contrast stored without what it acts on as one of all tones', () => {
+    const develop = { contrast: { slope: 1.2, middle: -2.5 } };
+    const stored = JSON.parse(JSON.stringify({ ...scene, frames: [{ ...scene.frames[0], develop }] }));
+    const read = Scene.parse(stored);
+    expect(faultOf(read.frames[0].develop)).toBeUndefined();
+    expect(stepsOf(read.frames[0].develop, 'srgb').map(({ step }) => step)).toEqual(['gain']);
   });
 
   it('refuses settings that cannot be', () => {
