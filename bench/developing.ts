@@ -41,6 +41,10 @@ const HAZE = (run: number): Change => ({
   haze: { amount: 0.3 + run / 100, veil: { red: 0.8, green: 0.8, blue: 0.85 } },
 });
 
+const LENS = (run: number): Change => ({
+  lens: { k1: -0.02 - run / 1000, k2: 0.004, k3: 0, corners: { stops: 0.6, late: 0.5 } },
+});
+
 const developed = (scene: Scene, frames: readonly Frame[], change: Change): Scene =>
   applyEdit(scene, developFrames({ frameIds: frames.map(({ id }) => id), change }));
 
@@ -79,6 +83,7 @@ export async function measureDeveloping(engine: Engine, frames: readonly Frame[]
   await slide(`exposure ${what} to the fitted picture, median`, 60, fit, light);
   await slide(`exposure ${what} to the first, coarse picture, median`, 16, coarse, light);
   await slide(`strength of noise ${what} to the fitted picture, median`, 150, fit, NOISE);
+  await slide(`bending of the lens ${what} to the fitted picture, median`, 150, fit, LENS);
   await slide(`haze ${what} to the fitted picture, median`, 150, fit, HAZE);
   return measures;
 }

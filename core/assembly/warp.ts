@@ -81,6 +81,7 @@ export function warpBent(
 ): void {
   const stride = <usize>side << 1;
   const last = <f64>(side - 6);
+  const areTogether = red == 1 && green == 1 && blue == 1;
   for (let y = 0; y < TILE; y++) {
     for (let x = 0; x < TILE; x++) {
       const sx = x0 + <f64>x * step;
@@ -93,6 +94,22 @@ export function warpBent(
       const u = (h0 * bx + h1 * by + h2) / w - cx;
       const v = (h3 * bx + h4 * by + h5) / w - cy;
       const to = <usize>(y * TILE + x) << 1;
+      if (areTogether) {
+        const across = max<f64>(2, min<f64>(last, cx + u));
+        const down = max<f64>(2, min<f64>(last, cy + v));
+        const left = Math.floor(across);
+        const top = Math.floor(down);
+        const phase = weights + (<usize>((across - left) * 1024 + 0.5) << 5);
+        const lower = weights + (<usize>((down - top) * 1024 + 0.5) << 5);
+        const first = (<usize>(<i32>top - 2) * stride) + (<usize>(<i32>left - 2) << 1);
+        const wl = v128.load(phase);
+        const wh = v128.load(phase, 16);
+        for (let plane: usize = 0; plane < 12; plane += 4) {
+          const area = <usize>load<u32>(planes + plane) + first;
+          store<u16>(<usize>load<u32>(planes + plane, 12) + to, between(area, stride, wl, wh, lower));
+        }
+        continue;
+      }
       for (let plane: usize = 0; plane < 12; plane += 4) {
         const scale = plane == 0 ? red : plane == 4 ? green : blue;
         const across = max<f64>(2, min<f64>(last, cx + scale * u));

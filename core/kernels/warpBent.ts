@@ -1,6 +1,7 @@
 import { TILE } from '../raster/size.ts';
 import { address, defineKernel } from './defineKernel.ts';
 import type { Rgb16 } from './planes.ts';
+import type { SampleMaker } from './sampleMaker.ts';
 import { PHASE_NUMBERS, PHASES, phaseWeights } from './warpTile.ts';
 
 /** From a tile's pixels to places of an area, one for each channel. */
@@ -51,6 +52,15 @@ export function warpBent(area: Rgb16, side: number, map: BentMap, weights: Float
     }
 }
 
+function argumentsOf(make: SampleMaker, scales: BentMap['channels']['scales']): Parameters<typeof warpBent> {
+  const phases = phaseWeights('lanczos3');
+  const weights = make.table(phases.length, (i) => phases[i]);
+  const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16)) as unknown as Rgb16;
+  const bent = { x: -0.3, y: -0.22, step: 1 / 300, bend: [-0.06, 0.02, 0.005] as const };
+  const matrix = [300, 1.5, 100.4, -1.25, 300, 76.2, 0.0005, 0.001, 1];
+  return [area, 150, { matrix, bent, channels: { x: 70.25, y: 68.5, scales } }, weights, make.rgb()];
+}
+
 export const warpBentKernel = defineKernel(warpBent)({
   compiled: ['warpBent'],
   bind:
@@ -62,15 +72,8 @@ export const warpBentKernel = defineKernel(warpBent)({
       wasm.warpBent(words.byteOffset, side, address(weights), ...place, ...matrix, x, y, ...scales);
     },
   samples: {
-    'warping through a lens': (make) => {
-      const phases = phaseWeights('lanczos3');
-      const weights = make.table(phases.length, (i) => phases[i]);
-      const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16)) as unknown as Rgb16;
-      const bent = { x: -0.3, y: -0.22, step: 1 / 300, bend: [-0.06, 0.02, 0.005] as const };
-      const matrix = [300, 1.5, 100.4, -1.25, 300, 76.2, 0.0005, 0.001, 1];
-      const channels = { x: 70.25, y: 68.5, scales: [1.002, 1, 0.9985] as const };
-      return [area, 150, { matrix, bent, channels }, weights, make.rgb()];
-    },
+    'warping through a lens': (make) => argumentsOf(make, [1, 1, 1]),
+    'warping channels apart': (make) => argumentsOf(make, [1.002, 1, 0.9985]),
   },
   steps: 1,
 });

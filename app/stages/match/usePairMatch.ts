@@ -13,6 +13,9 @@ import type { Developing, FrameChange } from './useDevelop.ts';
 
 /** A full match looks flat: so much of a distance is closed unless another share is asked for (common practice, no source). */
 const USUAL_SHARE = 0.6;
+/** A match is measured again so many times at most, and is close enough at so many stops: half of one per cent of light. */
+const ROUNDS = 3;
+const CLOSE = 0.007;
 
 /** Measures how far the frame at hand lies from the one below it, and brings it closer. */
 export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | undefined>, developing: Developing) {
@@ -62,8 +65,14 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
   function show(): void {
     const now = proposal.value;
     if (!now || session.readOnly) return;
-    const { own, from, exposure, whiteBalance, ends, darker } = now;
-    [before.value, beforeOther.value] = [own, from];
+    [before.value, beforeOther.value] = [now.own, now.from];
+    developing.showEach(changesOf(now, now.exposure));
+  }
+
+  function changesOf(
+    { own, from, whiteBalance, ends, darker }: NonNullable<typeof proposal.value>,
+    exposure: { stops: number },
+  ): FrameChange[] {
     const changes: FrameChange[] = [
       { frameId: own.id, change: { exposure, whiteBalance, ...(ends && darker.id === own.id ? { ends } : {}) } },
     ];
@@ -72,7 +81,7 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
         frameId: from.id,
         change: { ends: (ends ?? from.develop.ends ?? null) as FrameChange['change']['ends'] },
       });
-    developing.showEach(changes);
+    return changes;
   }
 
   /** Brings every frame closer to the one below it, from the base outwards, as one step.
@@ -118,7 +127,20 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     session.cancelDrag();
   }
 
-  function take(): void {
+  /** Takes what is shown, once exposure has made up for what else moved along the seam: ends, and places that both hold now. */
+  async function take(): Promise<void> {
+    const [now, own] = [proposal.value, before.value];
+    const wanted = (1 - share.value) * (distance.value?.stops ?? 0);
+    for (let round = 0; round < ROUNDS && now; round++) {
+      const [shown, below] = [frame.value, other.value];
+      if (!shown || !below) break;
+      const found = await measured(shown, below).catch(() => undefined);
+      if (before.value !== own || !before.value) return;
+      const away = (found?.stops ?? wanted) - wanted;
+      if (Math.abs(away) < CLOSE) break;
+      const stops = ((shown.develop.exposure as { stops: number } | undefined)?.stops ?? 0) - away;
+      developing.showEach(changesOf(now, { stops: Number(Math.min(8, Math.max(-8, stops)).toFixed(2)) }));
+    }
     [before.value, beforeOther.value] = [undefined, undefined];
     developing.end();
     void measure();

@@ -165,10 +165,21 @@ export function framePlace(geometry: FrameGeometry, scene: Size, size: Size): Fr
   return {
     key: [placement, lens.bend, size.width, size.height],
     squaredRadii: (spot) => {
-      const map = frameMap(plain, scene, spot);
-      return (x, y) => {
-        const at = placeOf(map, { x, y });
-        return ((at.x - middleX) ** 2 + (at.y - middleY) ** 2) / radius ** 2;
+      // As `placeOf` does, without a place made for every pixel.
+      const { matrix: m, bent } = frameMap(plain, scene, spot);
+      const { x: startX, y: startY, step, bend } = bent ?? { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
+      const [k1, k2, k3] = bend;
+      return (column, row) => {
+        const x = startX + column * step;
+        const y = startY + row * step;
+        const squared = x * x + y * y;
+        const factor = 1 + squared * (k1 + squared * (k2 + squared * k3));
+        const u = x * factor;
+        const v = y * factor;
+        const w = m[6] * u + m[7] * v + m[8];
+        const dx = (m[0] * u + m[1] * v + m[2]) / w - middleX;
+        const dy = (m[3] * u + m[4] * v + m[5]) / w - middleY;
+        return (dx * dx + dy * dy) / radius ** 2;
       };
     },
   };
