@@ -72,8 +72,7 @@ function step(event: KeyboardEvent, index: number): void {
     <path v-else :d="`M0 ${SIDE}L${width} 0`" stroke="var(--line)" fill="none" />
     <path :d="path" class="stroke-verdigris" fill="none" stroke-width="1.6" />
     <circle
-      data-testid="curve-point"
-      v-for="(point, i) in shown" :key="i" :cx="point.x * width" :cy="(1 - point.y) * SIDE" r="3.6" fill="var(--ink)" class="cursor-move" tabindex="0" role="slider" :aria-label="`Point ${i + 1} of the curve`" :aria-valuenow="Math.round(point.y * 100)"
+      v-for="(point, i) in shown" :key="i" data-testid="curve-point" :cx="point.x * width" :cy="(1 - point.y) * SIDE" r="3.6" fill="var(--ink)" class="cursor-move" tabindex="0" role="slider" :aria-label="`Point ${i + 1} of the curve`" :aria-valuenow="Math.round(point.y * 100)"
       @dblclick.stop="remove(i)" @keydown="step($event, i)"
     />
   </svg>

@@ -3,6 +3,7 @@ import type { Matrix3 } from '../raster/matrix3.ts';
 import { levelSize, type Region } from '../raster/size.ts';
 import { AlignCancelled } from './cancelled.ts';
 import { candidates } from './candidates.ts';
+import { median } from './localFit.ts';
 import { matchPatch, PATCH } from './patchMatch.ts';
 import { compose, fromLevel, mapPoint, type Point, scaleMatrix, shiftMatrix } from './placement.ts';
 import type { PixelSource, Planes } from './tileSource.ts';
@@ -126,9 +127,8 @@ function scaleBetween(
 /** A weighed mean, of what lies near the median. */
 function robustMean(measured: readonly { scale: number; weight: number }[]) {
   if (measured.length < LEAST_PATCHES) return undefined;
-  const medianOf = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1];
-  let scale = medianOf(measured.map((each) => each.scale));
-  const spread = medianOf(measured.map((each) => Math.abs(each.scale - scale)));
+  let scale = median(measured.map((each) => each.scale));
+  const spread = median(measured.map((each) => Math.abs(each.scale - scale)));
   let kept = measured;
   for (let round = 0; round < ROUNDS; round++) {
     const now = scale;

@@ -96,7 +96,8 @@ function moveAt(pair: Pair, at: Point, placement: Matrix3, coarsest: number, lim
   return move;
 }
 
-const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
+/** The middle one, the upper of two; puts them in order. */
+export const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
 
 function smoothedOver(found: readonly (Point | undefined)[], columns: number, rows: number): LocalGrid {
   const around = (index: number) => {

@@ -114,7 +114,7 @@ function strongestEdges(own: Sketch, other: Sketch, held: readonly number[]): nu
     .map(({ at }) => at);
 }
 
-export function median(values: number[]): number {
+function median(values: number[]): number {
   values.sort((a, b) => a - b);
   return (values[(values.length - 1) >> 1] + values[values.length >> 1]) / 2;
 }

@@ -1,8 +1,18 @@
-import { median, type PairDistance } from '../checks/pairDistance.ts';
+import { median } from '../masks/borderWidth.ts';
 import { ends, endsCurve } from './ends.ts';
 import type { Develop } from './list.ts';
 
 type Ends = typeof ends.rest;
+
+/** How far two frames lie apart: stops by which the first is brighter, of all places, of the darker and of the brighter third, and of some
+ * places one by one; tones are the darker frame's, in stops against white. */
+interface Apart {
+  stops: number;
+  darks: { tone: number; stops: number };
+  brights: { tone: number; stops: number };
+  middle: number;
+  sample: readonly { tone: number; stops: number }[];
+}
 
 /** What is less than this many stops is left alone. */
 const LEAST = 0.1;
@@ -20,7 +30,7 @@ const REACH = { from: -7, to: -1 } as const;
  * @returns Ends, and stops for the first besides; undefined where there is nothing to open and nothing to hold. */
 export function proposeEnds(
   develop: Develop,
-  { stops, darks, brights, middle, sample }: PairDistance,
+  { stops, darks, brights, middle, sample }: Apart,
   raised: number,
   share: number,
 ): { ends: Ends; besides: number } | undefined {
@@ -39,7 +49,7 @@ export function proposeEnds(
     moved[end] === 0 ? before[end] : { stops: within(before[end].stops + moved[end]), reach };
   const curve = endsCurve({ darks: { stops: moved.darks, reach }, brights: { stops: moved.brights, reach } });
   const left = sample.map((at) => at.stops + raised - away * (curve(at.tone + lifted) - at.tone - lifted));
-  const besides = (1 - share) * stops - median(left);
+  const besides = (1 - share) * stops - median(left.toSorted((a, b) => a - b));
   return { ends: { darks: settled('darks'), brights: settled('brights') }, besides: Number(besides.toFixed(2)) };
 }
 
