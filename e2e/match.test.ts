@@ -89,6 +89,10 @@ describe('developing frames under a finished mask', () => {
     for (const name of frames) if (after[name][1] < 0.85 * before[name][1]) darker++;
     expect(darker).toBeGreaterThanOrEqual(frames.length - 1);
     expect(after.Mask ?? after.mask).toEqual(before.Mask ?? before.mask);
+    // Beside each developed frame, on request, what it was.
+    await page.getByRole('button', { name: 'as taken' }).click();
+    expect(await page.locator('[data-testid^="probe-taken-"]').count()).toBe(4);
+    await page.getByRole('button', { name: 'as taken' }).click();
     await toStage('Match');
     for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
     await fact('as taken');
@@ -379,6 +383,17 @@ describe('developing frames under a finished mask', () => {
     await type('Exposure', -3);
     await expect.poll(hatched).toBeLessThan(bright / 2);
     await page.keyboard.press('Control+z');
+    await expect.poll(hatched).toBeGreaterThan(0.9 * bright);
+    // From another level on more of it counts as blown; what cannot be is not taken.
+    const level = page.getByLabel('Blown from level');
+    await level.fill('180');
+    await level.press('Enter');
+    await expect.poll(hatched).toBeGreaterThan(1.15 * bright);
+    await level.fill('300');
+    await level.press('Enter');
+    expect(await level.inputValue()).toBe('180');
+    await level.dblclick();
+    await expect.poll(hatched).toBeLessThan(1.1 * bright);
     await toStage('Blend');
     await page.getByTestId('limits').waitFor();
     await page.keyboard.press('s');

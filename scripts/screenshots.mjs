@@ -118,7 +118,7 @@ const develop = async (label, value) => {
 };
 await develop('Exposure', 0.6);
 await develop('Haze off', 30);
-await develop('Taken at', 7200);
+for (let i = 0; i < 4; i++) await page.getByLabel('White of the frame').press('ArrowRight');
 const pull = async (end, by) => {
   const { x, y, width, height } = await page.getByTestId(end).boundingBox();
   await page.mouse.move(x + width / 2, y + height / 2);
@@ -136,7 +136,14 @@ await page.getByRole('button', { name: 'Copy to…' }).click();
 await page.waitForTimeout(300);
 await shoot('match-copy');
 await page.getByRole('button', { name: 'Cancel' }).click();
-for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
+await page.getByRole('button', { name: 'Pick a hue' }).click();
+const spots = await page.getByTestId('pick-spot').boundingBox();
+await page.mouse.click(spots.x + spots.width * 0.2, spots.y + spots.height * 0.33);
+for (let i = 0; i < 12; i++) await page.getByLabel('Hues 1 on the circle').press('ArrowUp');
+await page.getByTestId('white-field').scrollIntoViewIfNeeded();
+await page.waitForTimeout(1500);
+await shoot('match-colour');
+for (let i = 0; i < 21; i++) await page.keyboard.press('Control+z');
 await page.getByRole('link', { name: /^Gather/ }).click();
 
 await page.getByRole('button', { name: 'Continue to Blend' }).click();
