@@ -43,10 +43,11 @@ const onScreen = ({ x, y }: Point): Point => ({
   x: ((x + 0.5) * props.transform.scale + props.transform.offsetX) / props.density,
   y: ((y + 0.5) * props.transform.scale + props.transform.offsetY) / props.density,
 });
-function sceneAt(event: PointerEvent): Point {
+/** @param through - The lens of the picture that is pointed at. */
+function sceneAt(event: PointerEvent, through: Lens = lens.value): Point {
   const { left, top } = (box.value as HTMLElement).getBoundingClientRect();
   const { x, y } = toScene(props.transform, { x: (event.clientX - left) * props.density, y: (event.clientY - top) * props.density });
-  return bentPlace(lens.value, props.size, { x: x - 0.5, y: y - 0.5 });
+  return bentPlace(through, props.size, { x: x - 0.5, y: y - 0.5 });
 }
 
 /** How a local fit moves the frame, ten times enlarged, where it moves it at all. */
@@ -68,8 +69,10 @@ let dragging: { id: string; from: Point; matrix: readonly number[]; corner: numb
 function onDown(event: PointerEvent, corner?: number): void {
   const pans = event.button === 1;
   if (!pans && event.button !== 0) return;
+  // The first spot of a pair is the base's.
+  const ofBase = !pans && props.tool === 'pairs' && !props.pairs.pending.value;
   const does = pans ? 'pan' : props.tool === 'pairs' ? 'put' : 'drag';
-  dragging = { id: crypto.randomUUID(), from: sceneAt(event), matrix: props.matrix, corner, does };
+  dragging = { id: crypto.randomUUID(), from: sceneAt(event, ofBase ? baseLens.value : undefined), matrix: props.matrix, corner, does };
   (box.value as HTMLElement).setPointerCapture(event.pointerId);
   event.preventDefault();
 }
@@ -130,7 +133,7 @@ function onEscape(): void {
         <circle :cx="mark.frame.x" :cy="mark.frame.y" r="4" fill="none" class="stroke-verdigris" stroke-width="1.5" />
         <text :x="mark.base.x + 8" :y="mark.base.y - 6" fill="white" font-size="12">{{ i + 1 }}</text>
       </g>
-      <rect v-if="pairs.pending.value" :x="placedOnScreen(pairs.pending.value).x - 4" :y="placedOnScreen(pairs.pending.value).y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" style="filter: drop-shadow(0 0 1px black)" />
+      <rect v-if="pairs.pending.value" :x="placedOnScreen(pairs.pending.value, baseLens).x - 4" :y="placedOnScreen(pairs.pending.value, baseLens).y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" style="filter: drop-shadow(0 0 1px black)" />
       <polygon v-if="tool === 'corners'" :points="corners.map((corner) => `${placedOnScreen(corner).x},${placedOnScreen(corner).y}`).join(' ')" fill="none" stroke="white" style="filter: drop-shadow(0 0 1px black)" />
     </svg>
     <template v-if="tool === 'corners'">

@@ -4,7 +4,7 @@ import { PhColumns, PhLightbulb, PhPlus, PhSimCard } from '@phosphor-icons/vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { orderByExposure, removeFrame, renameScene } from '#core/scene/edits/frames.ts';
-import { groupFrames, orderFrames, renameMoment, setChoice, setLabel, setMoment, setReading } from '#core/scene/edits/gather.ts';
+import { groupFrames, orderFrames, renameMoment, setChoice, setLabel, setMoment, readAlike, setReading } from '#core/scene/edits/gather.ts';
 import type { FrameId } from '#core/ids.ts';
 import { byTime, type Moment, momentsOf, startOf } from '#core/scene/moments.ts';
 import { byExposure, type Frame, relativeEvs } from '#core/scene/frame.ts';
@@ -161,7 +161,7 @@ onMounted(() => { document.title = `${session.scene.name} · Gather`; });
             <FrameCard
               v-for="frame in moment.frames" :key="frame.id" :frame="frame" :label="labelOf(frame)" :is-base="frame.id === session.scene.base" :lit="lit === frame.id" :marked="marked.includes(frame.id)" :can-split="!isFirstOf(moment, frame)"
               @mouseenter="lit = frame.id" @mouseleave="lit = undefined" @base="bases.choose(frame.id)" @remove="remove(frame)" @mark="mark(frame.id)" @look="compare([frame.id])" @split="split(moment, frame)"
-              @choose="session.dispatch(setChoice({ frameIds: [frame.id], choice: $event }))" @label="session.dispatch(setLabel({ frameId: frame.id, label: $event }))" @read="session.dispatch(setReading({ frameIds: [frame.id], reading: $event }))"
+              @choose="session.dispatch(setChoice({ frameIds: [frame.id], choice: $event }))" @label="session.dispatch(setLabel({ frameId: frame.id, label: $event }))" @read="session.dispatch(setReading({ frameIds: readAlike(session.scene, frame, $event), reading: $event }))"
             />
           </ul>
         </MomentGroup>

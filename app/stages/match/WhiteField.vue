@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The light that frames were taken in, as a field: cool to warm across, magenta to green down, each dot the colour that a grey takes on there.
+/** The light that frames were taken in, as a field: cool to warm across, green to magenta down, each dot the colour that a grey takes on there.
  * The frame at hand is a ring that is dragged; other frames are smaller ones. */
 import { computed, ref } from 'vue';
 import { COLDEST, MOST_TINT, WARMEST, type White, WORKING_WHITE, whiteMatrix } from '#core/color/whitePoint.ts';

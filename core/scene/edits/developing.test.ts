@@ -5,6 +5,7 @@ import { checkScene } from '../checkScene.ts';
 import { newScene, Scene } from '../scene.ts';
 import { developEach, developFrames, setApart } from './developing.ts';
 import { addFrames } from './frames.ts';
+import { readAlike } from './gather.ts';
 import { applyEdit } from './index.ts';
 
 const frames = [0, 1, 2].map((index) => madeFrame(index, { width: 10, height: 10 }));
@@ -76,6 +77,21 @@ describe('developing frames', () => {
     const developed = applyEdit(scene, developFrames({ frameIds: [a, b, c], change }));
     const more = applyEdit(developed, addFrames({ frames: [madeFrame(7, { width: 10, height: 10 })] }));
     expect(more.frames.at(-1)?.develop).toEqual({ lens });
+  });
+
+  it('reads files another way together: those of its kind that are not set apart', () => {
+    const kinds = [
+      { ...frames[0], format: 'dng' },
+      { ...frames[1], format: 'dng', apart: true },
+      { ...frames[2], format: 'jpeg' },
+      { ...madeFrame(3, { width: 10, height: 10 }), format: 'jpeg', profile: 'Own' },
+      { ...madeFrame(4, { width: 10, height: 10 }), format: 'jpeg' },
+    ];
+    const mixed = { ...scene, frames: kinds };
+    const idsOf = (...at: number[]) => at.map((i) => kinds[i].id);
+    expect(readAlike(mixed, kinds[0], { demosaic: 'fast' })).toEqual(idsOf(0));
+    expect(readAlike(mixed, kinds[1], { demosaic: 'fast' })).toEqual(idsOf(1));
+    expect(readAlike(mixed, kinds[2], { untagged: 'prophoto' })).toEqual(idsOf(2, 4));
   });
 
   it('reads a contrast stored without what it acts on as one of all tones', () => {

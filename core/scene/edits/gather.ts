@@ -107,6 +107,14 @@ export const orderFrames = defineEdit({
   },
 });
 
+/** Frames whose files are read another way together with one of them: all of its kind that are not set apart. */
+export function readAlike({ frames }: Scene, frame: Frame, reading: Partial<Reading>): FrameId[] {
+  const isRaw = ({ format }: Frame) => format === 'raw' || format === 'dng';
+  const isConcerned = (each: Frame) => (reading.demosaic ? isRaw(each) : !isRaw(each) && each.profile === null);
+  const others = frame.apart ? [] : frames.filter((each) => !each.apart && isConcerned(each));
+  return [...new Set([frame.id, ...others.map(({ id }) => id)])];
+}
+
 /** Reads the files of frames another way. */
 export const setReading = defineEdit({
   kind: 'frames.setReading',
