@@ -7,6 +7,7 @@ import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
 import { bentPlace, type Lens, middleOf } from '../raster/lens.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { levelSize } from '../raster/size.ts';
+import { withTile } from '../render/tiles/renderContext.ts';
 import { developFrames } from '../scene/edits/developing.ts';
 import { setBase } from '../scene/edits/frames.ts';
 import { applyEdit } from '../scene/edits/index.ts';
@@ -52,7 +53,7 @@ const local = {
   dy: [0.1, 0.5, -0.2, -0.4, 0, 0.3, 0.2, -0.3, 0.4],
 };
 const planes = (scene: Scene, level = 0) => {
-  const node = nodeOf(scene, { what: 'frame', at: first });
+  const node = resultOf(applyEdit(scene, setBase({ frameId: first })));
   return [0, 1, 2].map((plane) => planeOfNode(node, plane, level, levelSize(size, level), made.context));
 };
 
@@ -136,6 +137,15 @@ describe('a lens that is straightened', () => {
     const pincushion = applyEdit(develop(made.scene, { lens: bent(0.1) }), setBase({ frameId: first }));
     const red = planeOfNode(resultOf(pincushion), 0, 0, size, made.context);
     expect([red[0], red[size.width - 1], red[(size.height - 1) * size.width]]).toEqual([0, 0, 0]);
+    // By itself, and as it was taken, neither: its floats begin with black.
+    for (const taken of [false, true]) {
+      const alone = nodeOf(develop(made.scene, { lens: bent(0.1) }), { what: 'frame', at: first, taken });
+      const [corner] = withTile(alone, { level: 0, tx: 0, ty: 0 }, made.context, ({ form, slots }) => {
+        expect(form).toBe('floats');
+        return made.table.slab.halfPlane(slots[0]);
+      });
+      expect(corner).toBe(0);
+    }
     const barrel = applyEdit(develop(made.scene, { lens: bent(-0.1) }), setBase({ frameId: first }));
     expect(planeOfNode(resultOf(barrel), 0, 0, size, made.context)[0]).toBeGreaterThan(5000);
     expect(base).not.toBe(first);

@@ -10,16 +10,15 @@ type Settings = (typeof ADJUSTMENTS)['lens']['rest'];
 const props = defineProps<{ settings: Settings; size: Size; disabled: boolean }>();
 const emit = defineEmits<{ preview: [change: Partial<Settings>]; commit: [change: Partial<Settings>]; cancel: [] }>();
 
-/** Bending is drawn so many times as strong. */
-const STRONGER = 2;
 const LINES = 6;
 const STEPS = 24;
 const MOST = 0.15;
 
-const lens = computed(() => ({ bend: [props.settings.k1, props.settings.k2, props.settings.k3].map((k) => STRONGER * k) as [number, number, number], red: 0, blue: 0 }));
+const lens = computed(() => ({ bend: [props.settings.k1, props.settings.k2, props.settings.k3] as [number, number, number], red: 0, blue: 0 }));
 /** The picture, as wide as 240. */
 const drawn = computed<Size>(() => ({ width: 240, height: Math.round((240 * props.size.height) / props.size.width) }));
-const MARGIN = 18;
+/** Room for all that a lens may bend outwards. */
+const MARGIN = 34;
 const lines = computed(() => {
   const { width, height } = drawn.value;
   const path = (placeAt: (share: number) => { x: number; y: number }) =>
@@ -42,7 +41,7 @@ function onDown(event: PointerEvent): void {
 }
 const pulled = (event: PointerEvent): Partial<Settings> => {
   const moved = (event.clientX - (held?.x ?? 0)) / (drawn.value.width / 2);
-  const k1 = Math.min(MOST, Math.max(-MOST, (held?.k1 ?? 0) + moved / STRONGER));
+  const k1 = Math.min(MOST, Math.max(-MOST, (held?.k1 ?? 0) + moved));
   return { k1: Math.round(k1 * 2000) / 2000 };
 };
 function onMove(event: PointerEvent): void {

@@ -42,7 +42,7 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
     case 'without':
       return builder.without(request.at);
     case 'frame':
-      return withExposure(request.taken ? builder.taken(request.at) : builder.frame(request.at), -(request.stops ?? 0));
+      return withExposure(builder.shownFrame(request.at, request.taken ?? false), -(request.stops ?? 0));
     case 'halves': {
       const source = withExposure(builder.frame(request.at), -request.stops);
       const over = { source, mask: inside(request.at), opacity: request.share };

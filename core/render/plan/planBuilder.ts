@@ -2,6 +2,7 @@ import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
+import { isBent } from '../../raster/lens.ts';
 import type { Frame } from '../../scene/frame.ts';
 import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
@@ -133,7 +134,18 @@ export class PlanBuilder {
   }
 
   #baseOf(frame: TileNode): TileNode {
-    const inside = this.inside(this.scene.base as FrameId);
+    return this.#insideOf(frame, this.scene.base as FrameId);
+  }
+
+  /** A frame by itself. Straightened, it may have borders that are bent: nothing is drawn out there.
+   * @param isTaken - As it was taken, rather than as it is developed. */
+  shownFrame(id: FrameId, isTaken: boolean): TileNode {
+    const frame = isTaken ? this.taken(id) : this.frame(id);
+    return isBent(geometryOf(this.#frameOf(id)).lens) ? this.#insideOf(frame, id) : frame;
+  }
+
+  #insideOf(frame: TileNode, id: FrameId): TileNode {
+    const inside = this.inside(id);
     if (!inside) return frame;
     return remember(this.#bases, frame, () => {
       const outside = new MaskNode([{ join: 'add', node: inside }], true, this.extent);
