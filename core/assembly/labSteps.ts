@@ -1,4 +1,5 @@
 import { fourOnLine, onLines } from './gather';
+import { horner } from './weighed';
 
 /** What is done to planes of lightness and two axes of colour, in place. */
 
@@ -13,12 +14,6 @@ function smooth(t: v128): v128 {
 @inline
 function chromaOf(a: v128, b: v128): v128 {
   return f32x4.sqrt(f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b)));
-}
-
-// @ts-ignore: decorator
-@inline
-function horner(series: v128, s: v128, next: f32): v128 {
-  return f32x4.add(f32x4.splat(next), f32x4.mul(s, series));
 }
 
 /** Directions as shares of a turn, as `core/kernels/hueTurn.ts` finds them. */

@@ -1,4 +1,5 @@
 import { onLines } from './gather';
+import { weighed } from './weighed';
 
 /** What is done to each pixel of planes of linear light, in place. Tables of light are those of `core/kernels/logTable.ts`, factors by code those
  * of `core/kernels/gainByCodes.ts`. */
@@ -21,13 +22,6 @@ function tabled(table: usize, light: v128): v128 {
   const zero = v128.load32_splat(table + (LAST_KNOT << 2), 4);
   const line = f32x4.add(zero, f32x4.mul(light, v128.load32_splat(table + (LAST_KNOT << 2), 8)));
   return v128.bitselect(onLines(table, places, shares), line, f32x4.ge(light, f32x4.splat(SMALLEST)));
-}
-
-// @ts-ignore: decorator
-@inline
-function weighed(r: v128, g: v128, b: v128, wr: f32, wg: f32, wb: f32): v128 {
-  const first = f32x4.add(f32x4.mul(r, f32x4.splat(wr)), f32x4.mul(g, f32x4.splat(wg)));
-  return f32x4.add(first, f32x4.mul(b, f32x4.splat(wb)));
 }
 
 /** Three planes times factors. */

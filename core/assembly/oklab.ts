@@ -1,3 +1,5 @@
+import { horner, weighed } from './weighed';
+
 /** Pixels to Oklab and back, in place. What the numbers are: `core/color/oklab.ts`. */
 
 /** Below it a cube root is that of it: eight digits below one. */
@@ -28,19 +30,6 @@ function rootsOf(values: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function horner(series: v128, e: v128, next: f32): v128 {
-  return f32x4.add(f32x4.splat(next), f32x4.mul(e, series));
-}
-
-// @ts-ignore: decorator
-@inline
-function row(a: v128, b: v128, c: v128, x: f32, y: f32, z: f32): v128 {
-  const first = f32x4.add(f32x4.mul(a, f32x4.splat(x)), f32x4.mul(b, f32x4.splat(y)));
-  return f32x4.add(first, f32x4.mul(c, f32x4.splat(z)));
-}
-
-// @ts-ignore: decorator
-@inline
 function cube(x: v128): v128 {
   return f32x4.mul(f32x4.mul(x, x), x);
 }
@@ -56,12 +45,12 @@ export function toOklab(
     const r = v128.load(red + at);
     const g = v128.load(green + at);
     const b = v128.load(blue + at);
-    const l = rootsOf(row(r, g, b, xl, yl, zl));
-    const m = rootsOf(row(r, g, b, xm, ym, zm));
-    const s = rootsOf(row(r, g, b, xs, ys, zs));
-    v128.store(red + at, row(l, m, s, 0.210454268309314, 0.7936177747023054, -0.0040720430116193));
-    v128.store(green + at, row(l, m, s, 1.9779985324311684, -2.42859224204858, 0.450593709617411));
-    v128.store(blue + at, row(l, m, s, 0.0259040424655478, 0.7827717124575296, -0.8086757549230774));
+    const l = rootsOf(weighed(r, g, b, xl, yl, zl));
+    const m = rootsOf(weighed(r, g, b, xm, ym, zm));
+    const s = rootsOf(weighed(r, g, b, xs, ys, zs));
+    v128.store(red + at, weighed(l, m, s, 0.210454268309314, 0.7936177747023054, -0.0040720430116193));
+    v128.store(green + at, weighed(l, m, s, 1.9779985324311684, -2.42859224204858, 0.450593709617411));
+    v128.store(blue + at, weighed(l, m, s, 0.0259040424655478, 0.7827717124575296, -0.8086757549230774));
     at += 16;
   } while (at < end);
 }
@@ -77,12 +66,12 @@ export function fromOklab(
     const x = v128.load(lightness + at);
     const a = v128.load(first + at);
     const b = v128.load(second + at);
-    const l = cube(row(x, a, b, 1.0, 0.396337777376175, 0.21580375730991364));
-    const m = cube(row(x, a, b, 0.9999999999999998, -0.10556134581565853, -0.06385417282581334));
-    const s = cube(row(x, a, b, 0.9999999999999998, -0.0894841775298118, -1.2914855480194094));
-    v128.store(lightness + at, row(l, m, s, lr, mr, sr));
-    v128.store(first + at, row(l, m, s, lg, mg, sg));
-    v128.store(second + at, row(l, m, s, lb, mb, sb));
+    const l = cube(weighed(x, a, b, 1.0, 0.396337777376175, 0.21580375730991364));
+    const m = cube(weighed(x, a, b, 0.9999999999999998, -0.10556134581565853, -0.06385417282581334));
+    const s = cube(weighed(x, a, b, 0.9999999999999998, -0.0894841775298118, -1.2914855480194094));
+    v128.store(lightness + at, weighed(l, m, s, lr, mr, sr));
+    v128.store(first + at, weighed(l, m, s, lg, mg, sg));
+    v128.store(second + at, weighed(l, m, s, lb, mb, sb));
     at += 16;
   } while (at < end);
 }
