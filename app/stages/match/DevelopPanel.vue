@@ -105,7 +105,7 @@ const everything = GROUPS.flatMap(namesOf);
               <button v-if="fringes.share.value === undefined" type="button" class="btn h-7 px-2" title="Registers red and blue with green all over the frame" @click="fringes.find()">Find how far</button>
               <button v-else type="button" class="btn h-7 px-2" @click="fringes.stop()">Stop</button>
             </div>
-            <CurveEditor v-if="name === 'curve'" v-model:over="over" :is-picking="wants === 'curve'" @pick="emit('pick', 'curve')" :settings="developing.curves.value" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
+            <CurveEditor v-if="name === 'curve'" v-model:over="over" :is-picking="wants === 'curve'" :settings="developing.curves.value" @pick="emit('pick', 'curve')" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
             <LevelsEditor v-else-if="name === 'levels'" :settings="developing.levels.value" @preview="developing.preview('levels', $event)" @commit="developing.commit('levels', $event)" />
             <SettingRows v-else-if="name === 'noise'" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="noise.preview" @commit="noise.commit" />
             <details v-else-if="name === 'ends' || name === 'whiteBalance'" class="group/ends order-1">
