@@ -19,6 +19,9 @@ export const Reading = z.strictObject({
 });
 export type Reading = z.infer<typeof Reading>;
 
+/** Formats whose files a camera wrote without developing them. */
+export const isRawFormat = (format: string): boolean => format === 'raw' || format === 'dng';
+
 export const PLAIN_READING: Reading = {
   demosaic: 'fine',
   untagged: 'srgb',

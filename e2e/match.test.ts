@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { downloaded, goToBlend, onPicture, openDemo, probeAt, settle, stroke, visitOnce } from './harness.ts';
+import { matchHand } from './matchHand.ts';
 
 const visit = visitOnce(async (page) => {
   await openDemo(page);
@@ -13,26 +14,8 @@ const visit = visitOnce(async (page) => {
 
 const SKY = [0.4, 0.2] as const;
 const STONES = [0.66, 0.86] as const;
-const fact = (text: string) =>
-  visit.page
-    .getByTestId('developed')
-    .filter({ hasText: new RegExp(`^${text}$`) })
-    .waitFor();
-const toStage = (name: string) => visit.page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
-const exposeOf = (n: number) => visit.page.getByTestId(`expose-tarn-${n}.jpg`);
-const type = async (label: string, value: number) => {
-  const field = visit.page.getByLabel(`${label}, typed`, { exact: true }).first();
-  await field.fill(String(value));
-  await field.press('Enter');
-};
-const typedOf = async (label: string) =>
-  Number(await visit.page.getByLabel(`${label}, typed`, { exact: true }).inputValue());
+const { fact, toStage, exposeOf, type, typedOf, openAll } = matchHand(visit);
 
-/** Opens what the panel has folded away. */
-const openAll = (page: typeof visit.page) =>
-  page.getByLabel(/^Settings of/).evaluate((panel) => {
-    for (const each of panel.querySelectorAll('details')) each.open = true;
-  });
 const brightsOf = async () => Number(await visit.page.getByTestId('end-brights').getAttribute('aria-valuenow'));
 
 describe('developing frames under a finished mask', () => {
@@ -279,54 +262,6 @@ describe('developing frames under a finished mask', () => {
     await page.getByRole('button', { name: 'Remove hues 1' }).click();
     await range.waitFor({ state: 'hidden' });
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
-  });
-
-  it('straightens all frames alike but for one that is set apart, and finds how far colours lie apart', async () => {
-    const { page } = visit;
-    const straightened = async (n: number) => {
-      await exposeOf(n).click();
-      await openAll(page);
-      return typedOf('Straighten');
-    };
-    await straightened(4);
-    await type('Straighten', -5);
-    await fact('5 developed');
-    expect(await straightened(2)).toBe(-5);
-    const apart = page.getByLabel('Set apart: Lens');
-    await apart.check();
-    await type('Straighten', 0);
-    await fact('4 developed');
-    expect(await straightened(5)).toBe(-5);
-    expect(await straightened(2)).toBe(0);
-    await apart.uncheck();
-    await expect.poll(() => typedOf('Straighten')).toBe(-5);
-    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
-    await page.getByRole('button', { name: 'Find how far' }).click();
-    await page.getByText(/At the corners red lies/).waitFor();
-    expect(Math.abs(await typedOf('Red apart'))).toBeLessThan(0.1);
-    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
-  });
-
-  it('sets the white on its field, a hue on its circle and a tone of the curve on the picture, by mouse and keys', async () => {
-    const { page } = visit;
-    await exposeOf(4).click();
-    await openAll(page);
-    await page.getByLabel('White of the frame').press('ArrowRight');
-    await expect.poll(() => typedOf('Taken at')).toBeGreaterThan(6504);
-    await page.getByRole('button', { name: 'Pick a hue' }).click();
-    await page.mouse.click(...(await onPicture(page, 0.15, 0.12)));
-    const hue = page.getByLabel('Hues 1 on the circle');
-    const before = Number(await hue.getAttribute('aria-valuenow'));
-    await hue.press('ArrowUp');
-    await expect.poll(async () => Number(await hue.getAttribute('aria-valuenow'))).toBe(before + 2);
-    await page.getByRole('button', { name: 'Point from the picture' }).click();
-    await page.mouse.click(...(await onPicture(page, 0.15, 0.12)));
-    // Ends of the curve and the point.
-    await expect.poll(() => page.getByTestId('curve-point').count()).toBe(3);
-    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
     await fact('as taken');
   });
 

@@ -7,7 +7,7 @@ import { FrameId } from '#core/ids.ts';
 import { levelCount, type Size } from '#core/raster/size.ts';
 import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
-import type { Reading, ReadingWish } from '#core/reading.ts';
+import { isRawFormat, type Reading, type ReadingWish } from '#core/reading.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { type FrameLoader, frameSlots, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { RenderError } from '#core/render/tiles/renderContext.ts';
@@ -114,8 +114,7 @@ async function frameOf(
 
 /** How a file is read that was looked into: only raw files have a choice of what becomes of their highlights. */
 function readingOf({ format, space }: OpenPicture, wish: ReadingWish): Reading {
-  const isRaw = format === 'raw' || format === 'dng';
-  return { ...wish, space, highlights: isRaw ? wish.highlights : 'cut' };
+  return { ...wish, space, highlights: isRawFormat(format) ? wish.highlights : 'cut' };
 }
 
 /** Tells how far reading has come, in steps that are worth telling. */

@@ -1,3 +1,4 @@
+import { bendFactor } from '../raster/lens.ts';
 import { TILE } from '../raster/size.ts';
 import { address, defineKernel } from './defineKernel.ts';
 import type { Rgb16 } from './planes.ts';
@@ -23,13 +24,11 @@ const PLAIN = { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
  * @param out - Three planes of a tile; overwritten, rounded, cut to 0..65535. */
 export function warpBent(area: Rgb16, side: number, map: BentMap, weights: Float32Array, out: Rgb16): void {
   const { matrix, bent = PLAIN, channels } = map;
-  const [k1, k2, k3] = bent.bend;
   const inside = (value: number) => Math.min(side - 6, Math.max(2, value));
   for (let row = 0; row < TILE; row++)
     for (let column = 0; column < TILE; column++) {
       const straight = [bent.x + column * bent.step, bent.y + row * bent.step];
-      const squared = straight[0] * straight[0] + straight[1] * straight[1];
-      const factor = 1 + squared * (k1 + squared * (k2 + squared * k3));
+      const factor = bendFactor(bent.bend, straight[0] * straight[0] + straight[1] * straight[1]);
       const [x, y] = [straight[0] * factor, straight[1] * factor];
       const w = matrix[6] * x + matrix[7] * y + matrix[8];
       const u = (matrix[0] * x + matrix[1] * y + matrix[2]) / w - channels.x;

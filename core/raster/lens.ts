@@ -28,14 +28,14 @@ export const middleOf = ({ width, height }: Size): { x: number; y: number; radiu
 });
 
 /** By how much a place at a squared distance from the middle was moved outwards. */
-const factorAt = ([k1, k2, k3]: Lens['bend'], squared: number): number =>
+export const bendFactor = ([k1, k2, k3]: Lens['bend'], squared: number): number =>
   1 + squared * (k1 + squared * (k2 + squared * k3));
 
 /** Where a place of the straightened picture was taken, in pixels. */
 export function bentPlace({ bend }: Lens, size: Size, { x, y }: Place): Place {
   const middle = middleOf(size);
   const [dx, dy] = [(x - middle.x) / middle.radius, (y - middle.y) / middle.radius];
-  const factor = factorAt(bend, dx * dx + dy * dy) * middle.radius;
+  const factor = bendFactor(bend, dx * dx + dy * dy) * middle.radius;
   return { x: middle.x + dx * factor, y: middle.y + dy * factor };
 }
 
@@ -53,7 +53,7 @@ export function straightPlace({ bend }: Lens, size: Size, { x, y }: Place): Plac
   for (let round = 0; round < ROUNDS; round++) {
     const s = r * r;
     const slope = 1 + s * (3 * k1 + s * (5 * k2 + s * 7 * k3));
-    r -= (r * factorAt(bend, s) - taken) / Math.max(0.05, slope);
+    r -= (r * bendFactor(bend, s) - taken) / Math.max(0.05, slope);
   }
   const by = r / taken;
   return { x: middle.x + dx * by, y: middle.y + dy * by };

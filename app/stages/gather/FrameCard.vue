@@ -4,6 +4,7 @@ import { PhCheck, PhDotsThree, PhScissors, PhX } from '@phosphor-icons/vue';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { computed } from 'vue';
 import { levelsOf, limitsOf } from '#core/checks/sketch.ts';
+import { isRawFormat } from '#core/reading.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import type { Reading } from '#core/reading.ts';
 import TileThumb from '../../bench/TileThumb.vue';
@@ -53,11 +54,11 @@ const file = computed(() => {
   return `${width} × ${height} · ${bits === 32 ? 'floats' : `${bits} bit`} · ${sayBytes(bytes)}`;
 });
 const colour = computed(() => {
-  if (props.frame.format === 'raw' || props.frame.format === 'dng') return 'Raw, the camera’s white balance';
+  if (isRawFormat(props.frame.format)) return 'Raw, the camera’s white balance';
   if (props.frame.profile) return props.frame.profile;
   return `No profile, taken as ${UNTAGGED_SPACES[props.frame.reading.untagged]}`;
 });
-const isRaw = computed(() => props.frame.format === 'raw' || props.frame.format === 'dng');
+const isRaw = computed(() => isRawFormat(props.frame.format));
 const view = computed(() => ({ show: { what: 'frame', at: props.frame.id } }) as const);
 </script>
 

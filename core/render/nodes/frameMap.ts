@@ -1,7 +1,7 @@
 import { placeByCorners } from '../../align/byHand.ts';
 import { type LocalGrid, moveOfGrid } from '../../align/localFit.ts';
 import { compose, cornersOf, fromLevel, isIdentity, mapPoint, type Point, shiftMatrix } from '../../align/placement.ts';
-import { bentPlace, isBent, isPlainLens, type Lens, middleOf } from '../../raster/lens.ts';
+import { bendFactor, bentPlace, isBent, isPlainLens, type Lens, middleOf } from '../../raster/lens.ts';
 import { invert3, type Matrix3 } from '../../raster/matrix3.ts';
 import { levelCount, type Size, TILE } from '../../raster/size.ts';
 import type { Spot } from '../tiles/renderContext.ts';
@@ -88,9 +88,7 @@ function movedAtCorners(
 export function placeOf({ matrix, bent }: TileMap, at: Point): Point {
   if (!bent) return mapPoint(matrix, at);
   const [x, y] = [bent.x + at.x * bent.step, bent.y + at.y * bent.step];
-  const [k1, k2, k3] = bent.bend;
-  const squared = x * x + y * y;
-  const factor = 1 + squared * (k1 + squared * (k2 + squared * k3));
+  const factor = bendFactor(bent.bend, x * x + y * y);
   return mapPoint(matrix, { x: x * factor, y: y * factor });
 }
 
@@ -168,12 +166,10 @@ export function framePlace(geometry: FrameGeometry, scene: Size, size: Size): Fr
       // As `placeOf` does, without a place made for every pixel.
       const { matrix: m, bent } = frameMap(plain, scene, spot);
       const { x: startX, y: startY, step, bend } = bent ?? { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
-      const [k1, k2, k3] = bend;
       return (column, row) => {
         const x = startX + column * step;
         const y = startY + row * step;
-        const squared = x * x + y * y;
-        const factor = 1 + squared * (k1 + squared * (k2 + squared * k3));
+        const factor = bendFactor(bend, x * x + y * y);
         const u = x * factor;
         const v = y * factor;
         const w = m[6] * u + m[7] * v + m[8];

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { FrameId } from '../../ids.ts';
-import { Reading, readingText } from '../../reading.ts';
+import { isRawFormat, Reading, readingText } from '../../reading.ts';
 import { defineEdit } from '../edit.ts';
 import type { Frame } from '../frame.ts';
 import { frameOfLayer, type Item, type Layer } from '../item.ts';
@@ -109,8 +109,8 @@ export const orderFrames = defineEdit({
 
 /** Frames whose files are read another way together with one of them: all of its kind that are not set apart. */
 export function readAlike({ frames }: Scene, frame: Frame, reading: Partial<Reading>): FrameId[] {
-  const isRaw = ({ format }: Frame) => format === 'raw' || format === 'dng';
-  const isConcerned = (each: Frame) => (reading.demosaic ? isRaw(each) : !isRaw(each) && each.profile === null);
+  const isConcerned = ({ format, profile }: Frame) =>
+    reading.demosaic ? isRawFormat(format) : !isRawFormat(format) && profile === null;
   const others = frame.apart ? [] : frames.filter((each) => !each.apart && isConcerned(each));
   return [...new Set([frame.id, ...others.map(({ id }) => id)])];
 }
