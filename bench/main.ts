@@ -46,7 +46,7 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
   const deflated = tiffFiles(SIZES[24], 'deflate');
   const exporting = await withFrames(node, SIZES[24], 5, async (frames) => [
     ...(await measureExport(engine, loader, frames, values.quick ? 3 : 7, deflated)),
-    ...(await measureDevelopedExport(engine, loader, frames, values.quick ? 1 : 3)),
+    ...(await measureDevelopedExport(node, frames, values.quick ? 1 : 3)),
   ]);
   results.push(...exporting.measures);
   const rounds = values.quick ? 1 : 3;
@@ -100,7 +100,14 @@ async function main(): Promise<void> {
       const hand = await withFrames(node, SIZES[45], 5, (frames) => measureDeveloping(node.engine, frames, 3 * rounds));
       console.log(tableOf(hand.measures));
       const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
-        measureDevelopedExport(node.engine, node.loader, frames, rounds),
+        measureDevelopedExport(node, frames, rounds),
+      );
+      console.log(tableOf(measures));
+      return;
+    }
+    if (positionals[0] === 'developed-export') {
+      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
+        measureDevelopedExport(node, frames, values.quick ? 3 : 7),
       );
       console.log(tableOf(measures));
       return;

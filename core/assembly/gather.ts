@@ -1,5 +1,22 @@
 /** WebAssembly gathers nothing: values are loaded one by one, straight into their lanes. */
 
+/** Floats from which on neighbours lie one apart: added to whole numbers below them, these stand in the lower bits. */
+const WHOLES: f32 = 8388608;
+
+/** Whole numbers from 0 to 2^22, as floats, times a power of two: offsets from {@link knotsFrom}. */
+// @ts-ignore: decorator
+@inline
+export function offsetsOf(wholes: v128, power: i32): v128 {
+  return i32x4.shl(f32x4.add(wholes, f32x4.splat(WHOLES)), power);
+}
+
+/** Where offsets of {@link offsetsOf} count from to reach a table. */
+// @ts-ignore: decorator
+@inline
+export function knotsFrom(table: usize, power: i32): usize {
+  return table - (0x4b000000 << power);
+}
+
 /** Between four knots and those after them, each pair in one load.
  * @param places - Of the knots in the table, in bytes.
  * @param shares - Of the way to the next knot. */

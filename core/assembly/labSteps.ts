@@ -1,12 +1,11 @@
-import { fourOnLine, onLines } from './gather';
-import { horner } from './weighed';
+import { fourOnLine, knotsFrom, offsetsOf } from './gather';
 
 /** What is done to planes of lightness and two axes of colour, in place. */
 
 // @ts-ignore: decorator
 @inline
 function smooth(t: v128): v128 {
-  const cut = f32x4.min(f32x4.splat(1), f32x4.max(f32x4.splat(0), t));
+  const cut = f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), t));
   return f32x4.mul(f32x4.mul(cut, cut), f32x4.sub(f32x4.splat(3), f32x4.add(cut, cut)));
 }
 
@@ -16,23 +15,16 @@ function chromaOf(a: v128, b: v128): v128 {
   return f32x4.sqrt(f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b)));
 }
 
-/** Directions as shares of a turn, as `core/kernels/hueTurn.ts` finds them. */
+/** Places of hues on the square whose corners lie on the axes, 0..720, as `core/kernels/hueTurn.ts` finds them: 180 for each side. */
 // @ts-ignore: decorator
 @inline
-function turnsOf(a: v128, b: v128): v128 {
+function hueKnots(a: v128, b: v128): v128 {
   const x = f32x4.abs(a);
   const y = f32x4.abs(b);
-  const most = f32x4.pmax(f32x4.splat(1e-30), f32x4.pmax(x, y));
-  const t = f32x4.div(f32x4.pmin(x, y), most);
-  const s = f32x4.mul(t, t);
-  let series = horner(f32x4.splat(0.0208351), s, -0.085133);
-  series = horner(series, s, 0.180141);
-  series = horner(series, s, -0.3302995);
-  series = horner(series, s, 0.999866);
-  const eighth = f32x4.mul(f32x4.mul(t, series), f32x4.splat(0.15915494309189535));
-  const quarter = v128.bitselect(f32x4.sub(f32x4.splat(0.25), eighth), eighth, f32x4.gt(y, x));
-  const half = v128.bitselect(f32x4.sub(f32x4.splat(0.5), quarter), quarter, f32x4.lt(a, f32x4.splat(0)));
-  return v128.bitselect(f32x4.sub(f32x4.splat(1), half), half, f32x4.lt(b, f32x4.splat(0)));
+  const around = f32x4.pmax(f32x4.splat(1e-30), f32x4.add(x, y));
+  const side = f32x4.div(f32x4.mul(y, f32x4.splat(180)), around);
+  const half = v128.bitselect(f32x4.sub(f32x4.splat(360), side), side, f32x4.lt(a, f32x4.splat(0)));
+  return v128.bitselect(f32x4.sub(f32x4.splat(720), half), half, f32x4.lt(b, f32x4.splat(0)));
 }
 
 /** Colours turned, strengthened and lightened by their hue.
@@ -45,14 +37,15 @@ export function changeHues(table: usize, hueless: f32, lightness: usize, first: 
   do {
     const a = v128.load(first + at);
     const b = v128.load(second + at);
-    const place = f32x4.mul(turnsOf(a, b), f32x4.splat(720));
-    const left = i32x4.min_s(i32x4.splat(719), i32x4.trunc_sat_f32x4_s(place));
-    const shares = f32x4.sub(place, f32x4.convert_i32x4_s(left));
-    const places = i32x4.shl(left, 4);
-    const k0 = table + <usize>i32x4.extract_lane(places, 0);
-    const k1 = table + <usize>i32x4.extract_lane(places, 1);
-    const k2 = table + <usize>i32x4.extract_lane(places, 2);
-    const k3 = table + <usize>i32x4.extract_lane(places, 3);
+    const place = hueKnots(a, b);
+    const left = f32x4.pmin(f32x4.splat(719), f32x4.floor(place));
+    const shares = f32x4.sub(place, left);
+    const places = offsetsOf(left, 4);
+    const from = knotsFrom(table, 4);
+    const k0 = from + i32x4.extract_lane(places, 0);
+    const k1 = from + i32x4.extract_lane(places, 1);
+    const k2 = from + i32x4.extract_lane(places, 2);
+    const k3 = from + i32x4.extract_lane(places, 3);
     if (load<u32>(k0, 12) | load<u32>(k1, 12) | load<u32>(k2, 12) | load<u32>(k3, 12)) {
       const p0 = fourOnLine(k0, f32x4.extract_lane(shares, 0));
       const p1 = fourOnLine(k1, f32x4.extract_lane(shares, 1));
@@ -83,7 +76,7 @@ export function saturate(amount: f32, spare: f32, vivid: f32, first: usize, seco
   do {
     const a = v128.load(first + at);
     const b = v128.load(second + at);
-    const full = f32x4.min(one, f32x4.mul(chromaOf(a, b), f32x4.splat(vivid)));
+    const full = f32x4.pmin(one, f32x4.mul(chromaOf(a, b), f32x4.splat(vivid)));
     const by = f32x4.add(one, f32x4.mul(f32x4.splat(amount), f32x4.sub(one, f32x4.mul(f32x4.splat(spare), full))));
     v128.store(first + at, f32x4.mul(a, by));
     v128.store(second + at, f32x4.mul(b, by));
@@ -91,19 +84,32 @@ export function saturate(amount: f32, spare: f32, vivid: f32, first: usize, seco
   } while (at < end);
 }
 
-/** Colours moved by tables of lightness: knots at every thousandth up to four.
- * @param tables - Two, of 4,002 values each: what is added to each axis. */
-export function tintByLightness(tables: usize, lightness: usize, first: usize, second: usize, n: i32): void {
+/** Two pixels' tints, from the knots on whose line they lie: both axes of one, then of the other. */
+// @ts-ignore: decorator
+@inline
+function tintsOf(knot: usize, next: usize, shares: v128): v128 {
+  const one = v128.load(knot);
+  const other = v128.load(next);
+  const here = v128.shuffle<i64>(one, other, 0, 2);
+  return f32x4.add(here, f32x4.mul(f32x4.sub(v128.shuffle<i64>(one, other, 1, 3), here), shares));
+}
+
+/** Colours moved by a table of lightness: knots at every thousandth up to four.
+ * @param table - 4,002 pairs: what is added to each axis. */
+export function tintByLightness(table: usize, lightness: usize, first: usize, second: usize, n: i32): void {
   const end = <usize>n << 2;
   let at: usize = 0;
   do {
-    const l = f32x4.min(f32x4.splat(4), f32x4.max(f32x4.splat(0), v128.load(lightness + at)));
+    const l = f32x4.pmin(f32x4.splat(4), f32x4.pmax(f32x4.splat(0), v128.load(lightness + at)));
     const place = f32x4.mul(l, f32x4.splat(1000));
-    const knot = i32x4.trunc_sat_f32x4_s(place);
-    const places = i32x4.shl(knot, 2);
-    const shares = f32x4.sub(place, f32x4.convert_i32x4_s(knot));
-    v128.store(first + at, f32x4.add(v128.load(first + at), onLines(tables, places, shares)));
-    v128.store(second + at, f32x4.add(v128.load(second + at), onLines(tables + 4 * 4002, places, shares)));
+    const knot = f32x4.floor(place);
+    const shares = f32x4.sub(place, knot);
+    const places = offsetsOf(knot, 3);
+    const from = knotsFrom(table, 3);
+    const p = tintsOf(from + i32x4.extract_lane(places, 0), from + i32x4.extract_lane(places, 1), v128.shuffle<i32>(shares, shares, 0, 0, 1, 1));
+    const q = tintsOf(from + i32x4.extract_lane(places, 2), from + i32x4.extract_lane(places, 3), v128.shuffle<i32>(shares, shares, 2, 2, 3, 3));
+    v128.store(first + at, f32x4.add(v128.load(first + at), v128.shuffle<i32>(p, q, 0, 2, 4, 6)));
+    v128.store(second + at, f32x4.add(v128.load(second + at), v128.shuffle<i32>(p, q, 1, 3, 5, 7)));
     at += 16;
   } while (at < end);
 }

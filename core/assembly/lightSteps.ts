@@ -17,11 +17,14 @@ const BETWEEN: f32 = 1.0 / 32768.0;
 @inline
 function tabled(table: usize, light: v128): v128 {
   const bits = f32x4.pmin(f32x4.splat(LARGEST), f32x4.pmax(f32x4.splat(SMALLEST), light));
-  const places = i32x4.shl(i32x4.sub(i32x4.shr_u(bits, 15), i32x4.splat(FIRST)), 2);
+  const places = v128.and(i32x4.shr_u(bits, 13), i32x4.splat(~3));
   const shares = f32x4.mul(f32x4.convert_i32x4_s(v128.and(bits, i32x4.splat(0x7fff))), f32x4.splat(BETWEEN));
+  const made = onLines(table - (FIRST << 2), places, shares);
+  const inside = f32x4.ge(light, f32x4.splat(SMALLEST));
+  if (i32x4.bitmask(inside) == 15) return made;
   const zero = v128.load32_splat(table + (LAST_KNOT << 2), 4);
   const line = f32x4.add(zero, f32x4.mul(light, v128.load32_splat(table + (LAST_KNOT << 2), 8)));
-  return v128.bitselect(onLines(table, places, shares), line, f32x4.ge(light, f32x4.splat(SMALLEST)));
+  return v128.bitselect(made, line, inside);
 }
 
 /** Three planes times factors. */
@@ -52,12 +55,12 @@ export function mixChannels(
 }
 
 /** A plane through a table of light; light below `least` counts as that. */
-export function mapLight(table: usize, least: f32, plane: usize, n: i32): void {
+export function mapLight(table: usize, least: f32, plane: usize, out: usize, n: i32): void {
   const end = <usize>n << 2;
   const lowest = f32x4.splat(least);
   let at: usize = 0;
   do {
-    v128.store(plane + at, tabled(table, f32x4.pmax(lowest, v128.load(plane + at))));
+    v128.store(out + at, tabled(table, f32x4.pmax(lowest, v128.load(plane + at))));
     at += 16;
   } while (at < end);
 }
@@ -175,7 +178,7 @@ export function lightThroughVeil(
   do {
     const part = f32x4.mul(f32x4.convert_i32x4_s(codesAt(codes, value, at)), f32x4.splat(thick / 65535));
     const change = f32x4.mul(f32x4.splat(amount), f32x4.add(f32x4.splat(near), part));
-    const gain = amount >= 0 ? f32x4.div(one, f32x4.max(f32x4.splat(least), f32x4.sub(one, change))) : f32x4.add(one, change);
+    const gain = amount >= 0 ? f32x4.div(one, f32x4.pmax(f32x4.splat(least), f32x4.sub(one, change))) : f32x4.add(one, change);
     const added = f32x4.sub(one, gain);
     v128.store(red + at, f32x4.add(f32x4.mul(v128.load(red + at), gain), f32x4.mul(f32x4.splat(vr), added)));
     v128.store(green + at, f32x4.add(f32x4.mul(v128.load(green + at), gain), f32x4.mul(f32x4.splat(vg), added)));

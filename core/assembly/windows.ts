@@ -18,7 +18,7 @@ export function baseLines(mean: usize, square: usize, limit: f32, slope: usize, 
   let at: usize = 0;
   do {
     const m = v128.load(mean + at);
-    const variance = f32x4.max(f32x4.splat(0), f32x4.sub(v128.load(square + at), f32x4.mul(m, m)));
+    const variance = f32x4.pmax(f32x4.splat(0), f32x4.sub(v128.load(square + at), f32x4.mul(m, m)));
     const twice = f32x4.mul(variance, variance);
     const kept = f32x4.div(twice, f32x4.add(twice, most));
     v128.store(slope + at, kept);
@@ -34,8 +34,8 @@ export function quietLines(slope: usize, offset: usize, limit: f32, n: i32): voi
   let at: usize = 0;
   do {
     const m = v128.load(offset + at);
-    const variance = f32x4.max(f32x4.splat(1e-12), f32x4.sub(v128.load(slope + at), f32x4.mul(m, m)));
-    const kept = f32x4.div(f32x4.max(f32x4.splat(0), f32x4.sub(variance, noise)), variance);
+    const variance = f32x4.pmax(f32x4.splat(1e-12), f32x4.sub(v128.load(slope + at), f32x4.mul(m, m)));
+    const kept = f32x4.div(f32x4.pmax(f32x4.splat(0), f32x4.sub(variance, noise)), variance);
     v128.store(slope + at, kept);
     v128.store(offset + at, f32x4.sub(m, f32x4.mul(kept, m)));
     at += 16;
@@ -65,7 +65,7 @@ export function changeByLines(plane: usize, slope: usize, offset: usize, side: i
 function lineCodes(slope: usize, offset: usize, codes: v128, at: usize): v128 {
   const line = f32x4.mul(v128.load(slope + at), f32x4.convert_i32x4_s(codes));
   const made = f32x4.add(line, f32x4.add(f32x4.mul(v128.load(offset + at), f32x4.splat(65535)), f32x4.splat(0.5)));
-  return i32x4.trunc_sat_f32x4_s(f32x4.min(f32x4.splat(65535), f32x4.max(f32x4.splat(0), made)));
+  return i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), made)));
 }
 
 /** What lines make of codes, or of one value, rounded. */

@@ -106,7 +106,7 @@ function channelsRun(all: readonly (readonly [Curve, Curve, Curve])[]): Run {
   );
   return (light, _, { kernels, within }) => {
     // A curve begins at black: what lies outside the space is black to it.
-    for (const [channel, plane] of light.entries()) kernels.mapLight(within(tables[channel]), plane, 0);
+    for (const [channel, plane] of light.entries()) kernels.mapLight(within(tables[channel]), plane, plane, 0);
   };
 }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { CHROMA_FULL } from '../color/oklab.ts';
 import type { PointStep } from '../color/pointSteps.ts';
-import { HUE_KNOTS, HUES } from '../kernels/labSteps.ts';
+import { HUE_KNOTS, HUES, hueOfKnot } from '../kernels/hueKnots.ts';
 import { hueWindow } from '../masks/rangeWindow.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
@@ -67,7 +67,7 @@ function hueStep(ranges: readonly HueRange[]): PointStep {
   const strengthAt = (hue: number) => Math.max(0, 1 + sum(({ saturation }) => saturation, hue));
   const table = new Float32Array(4 * HUE_KNOTS);
   for (let knot = 0; knot < HUE_KNOTS; knot++) {
-    const hue = ((knot % HUES) * 360) / HUES;
+    const hue = hueOfKnot(knot);
     // What is added to the axes of colour: share of each of them, and of each to the other. Of lightness half of what is asked for
     // at most, so that no tones are torn apart.
     const along = strengthAt(hue) * Math.cos(turnAt(hue)) - 1;

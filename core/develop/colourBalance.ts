@@ -48,12 +48,8 @@ export const colourBalance = defineAdjustment({
       const much = Math.min(1, Math.max(0, l) * 10);
       return [much * (dark * da + mid * ma + bright * ba), much * (dark * db + mid * mb + bright * bb)];
     };
-    const tables = new Float32Array(2 * TINT_KNOTS);
-    for (let knot = 0; knot < TINT_KNOTS; knot++) {
-      const [a, b] = shiftAt(tintLightness(knot));
-      tables[knot] = a;
-      tables[TINT_KNOTS + knot] = b;
-    }
-    return [{ step: 'lab', change: (lab, { kernels, within }) => kernels.tintByLightness(within(tables), lab) }];
+    const table = new Float32Array(2 * TINT_KNOTS);
+    for (let knot = 0; knot < TINT_KNOTS; knot++) table.set(shiftAt(tintLightness(knot)), 2 * knot);
+    return [{ step: 'lab', change: (lab, { kernels, within }) => kernels.tintByLightness(within(table), lab) }];
   },
 });

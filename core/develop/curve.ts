@@ -42,7 +42,7 @@ export const curve = defineAdjustment({
     }
     if (lightness.length >= 2) {
       const table = logTable(through(lightness));
-      steps.push({ step: 'lab', change: ([l], { kernels, within }) => kernels.mapLight(within(table), l, 0) });
+      steps.push({ step: 'lab', change: ([l], { kernels, within }) => kernels.mapLight(within(table), l, l, 0) });
     }
     return steps;
   },

@@ -1,6 +1,6 @@
 import { lmsMatrix } from '../color/oklab.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
-import { hueTurn } from '../kernels/hueTurn.ts';
+import { HUE_KNOTS, hueKnot, hueOfKnot } from '../kernels/hueKnots.ts';
 import { leastAround } from '../kernels/leastAround.ts';
 import type { RgbFloats } from '../kernels/planes.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
@@ -11,7 +11,7 @@ import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
 import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
-import { encodeLight, publishPicture, readEncoded, readLight, writeFloats } from '../render/tiles/pictureTile.ts';
+import { publishPicture, readEncoded, readLight, writeFloats, writeLight } from '../render/tiles/pictureTile.ts';
 import { type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
 import { ChannelNode } from './channelNode.ts';
 
@@ -24,8 +24,6 @@ export interface Lines {
 
 /** Degrees over which a range of hues ends. */
 const SHOULDER = 20;
-/** Hues are tabled by whole degrees. */
-const HUES = 360;
 /** Contrast around a place, of encoded brightness, from which on it lies at a hard edge, and at which it surely does. */
 const EDGE = 0.15;
 const SURE_EDGE = 0.4;
@@ -51,12 +49,13 @@ export class FringeNode extends DerivedNode {
     this.#brightness = brightness;
     this.#reach = reach;
     this.#space = space;
-    this.#lost = Float64Array.from({ length: HUES }, (_, hue) =>
-      Math.min(
+    this.#lost = Float64Array.from({ length: HUE_KNOTS }, (_, knot) => {
+      const lostOf = (each: Lines) => each.amount * hueWindow({ ...each, shoulder: SHOULDER }, hueOfKnot(knot));
+      return Math.min(
         1,
-        lines.reduce((all, each) => all + each.amount * hueWindow({ ...each, shoulder: SHOULDER }, hue), 0),
-      ),
-    );
+        lines.reduce((all, each) => all + lostOf(each), 0),
+      );
+    });
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
@@ -73,10 +72,10 @@ export class FringeNode extends DerivedNode {
         else {
           readLight(tile, planes, context);
           this.#takeColour(edges, planes, context);
-          encodeLight(planes, context);
         }
+        const write = hasEdges ? writeLight : writeFloats;
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-          writeFloats(planes, slots, context),
+          write(planes, slots, context),
         );
       });
     });
@@ -87,7 +86,7 @@ export class FringeNode extends DerivedNode {
     kernels.toOklab(l, a, b, toLms);
     for (let i = 0; i < edges.length; i++) {
       if (edges[i] === 0) continue;
-      const lost = this.#lost[Math.floor(hueTurn(a[i], b[i]) * HUES) % HUES];
+      const lost = this.#lost[Math.round(hueKnot(a[i], b[i]))];
       if (lost === 0) continue;
       const kept = 1 - lost * edges[i] * smoothstep(Math.hypot(a[i], b[i]) / HUELESS);
       a[i] *= kept;

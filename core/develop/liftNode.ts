@@ -3,7 +3,7 @@ import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
 import type { FramePlace } from '../render/nodes/frameMap.ts';
-import { encodeLight, publishPicture, readLight, writeFloats } from '../render/tiles/pictureTile.ts';
+import { publishPicture, readLight, writeLight } from '../render/tiles/pictureTile.ts';
 import { type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
 
 /** Light lifted the more the farther it lies from the middle of its frame: by a polynomial of even powers of the distance, as lenses darken
@@ -36,9 +36,8 @@ export class LiftNode extends DerivedNode {
             green[i] *= gain;
             blue[i] *= gain;
           }
-        encodeLight([red, green, blue], context);
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-          writeFloats([red, green, blue], slots, context),
+          writeLight([red, green, blue], slots, context),
         );
       }),
     );

@@ -1,11 +1,7 @@
 import { address, defineKernel } from './defineKernel.ts';
-import { hueTurn } from './hueTurn.ts';
+import { HUE_KNOTS, HUES, hueKnot } from './hueKnots.ts';
 import type { RgbFloats } from './planes.ts';
 import { smoothstep } from './smoothstep.ts';
-
-/** Hues are tabled by half degrees, and the first once more at the end. */
-export const HUES = 720;
-export const HUE_KNOTS = HUES + 1;
 
 /** Colours turned, strengthened and lightened by their hue, in place.
  * @param table - Four numbers for each of {@link HUE_KNOTS}: what is added to an axis of colour, as shares of itself and of the other, to
@@ -16,7 +12,7 @@ export function changeHues(table: Float32Array, hueless: number, [ls, as, bs]: R
   for (let i = 0; i < ls.length; i++) {
     const a = as[i];
     const b = bs[i];
-    const at = hueTurn(a, b) * HUES;
+    const at = hueKnot(a, b);
     const left = Math.min(HUES - 1, Math.floor(at));
     const from = 4 * left;
     if (table[from + 3] === 0) continue;
@@ -48,16 +44,16 @@ export const TINT_KNOTS = LIGHTEST * TINTS + 2;
 /** Lightness of a knot. */
 export const tintLightness = (knot: number): number => knot / TINTS;
 
-/** Colours moved by tables of lightness, in place.
- * @param tables - Two, of {@link TINT_KNOTS} each: what is added to each axis.
+/** Colours moved by a table of lightness, in place.
+ * @param table - {@link TINT_KNOTS} pairs: what is added to each axis.
  * @param lab - Lightness and two axes of colour. */
-export function tintByLightness(tables: Float32Array, [l, a, b]: RgbFloats): void {
+export function tintByLightness(table: Float32Array, [l, a, b]: RgbFloats): void {
   for (let i = 0; i < l.length; i++) {
     const at = Math.min(LIGHTEST, Math.max(0, l[i])) * TINTS;
-    const knot = Math.floor(at);
-    const share = at - knot;
-    a[i] += tables[knot] + (tables[knot + 1] - tables[knot]) * share;
-    b[i] += tables[TINT_KNOTS + knot] + (tables[TINT_KNOTS + knot + 1] - tables[TINT_KNOTS + knot]) * share;
+    const knot = 2 * Math.floor(at);
+    const share = at - Math.floor(at);
+    a[i] += table[knot] + (table[knot + 2] - table[knot]) * share;
+    b[i] += table[knot + 1] + (table[knot + 3] - table[knot + 1]) * share;
   }
 }
 
@@ -101,8 +97,8 @@ export const tintByLightnessKernel = defineKernel(tintByLightness)({
   compiled: ['tintByLightness'],
   bind:
     ({ wasm }) =>
-    (tables, lab) =>
-      void wasm.tintByLightness(address(tables), ...lab.map(address), lab[0].length),
+    (table, lab) =>
+      void wasm.tintByLightness(address(table), ...lab.map(address), lab[0].length),
   samples: {
     'tinting by lightness': (make) => [
       make.table(2 * TINT_KNOTS, (i) => 0.05 * Math.sin(i / 300)),

@@ -19,11 +19,12 @@ export function mixChannels([red, green, blue]: RgbFloats, matrix: Matrix3): voi
   }
 }
 
-/** A plane of light through a table, in place.
+/** A plane of light through a table.
  * @param table - See `logTable`.
+ * @param out - Overwritten; may be the plane itself.
  * @param least - Light below it counts as that. */
-export function mapLight(table: Float32Array, plane: Float32Array, least: number): void {
-  for (let at = 0; at < plane.length; at++) plane[at] = tabledLight(table, Math.max(least, plane[at]));
+export function mapLight(table: Float32Array, plane: Float32Array, out: Float32Array, least: number): void {
+  for (let at = 0; at < plane.length; at++) out[at] = tabledLight(table, Math.max(least, plane[at]));
 }
 
 /** Planes of light times what a table makes of their weighed sum, in place. */
@@ -112,9 +113,9 @@ export const mapLightKernel = defineKernel(mapLight)({
   compiled: ['mapLight'],
   bind:
     ({ wasm }) =>
-    (table, plane, least) =>
-      void wasm.mapLight(address(table), least, address(plane), plane.length),
-  samples: { 'light through a table': (make) => [tableOf(make), make.floats(), 0] },
+    (table, plane, out, least) =>
+      void wasm.mapLight(address(table), least, address(plane), address(out), plane.length),
+  samples: { 'light through a table': (make) => [tableOf(make), make.floats(), make.floats(), 0] },
 });
 
 export const gainByLightKernel = defineKernel(gainByLight)({

@@ -3,7 +3,7 @@ import type { BaseRadius, Surroundings } from '../../color/surroundings.ts';
 import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { encodeLight, publishPicture, readLight, writeFloats } from '../tiles/pictureTile.ts';
+import { publishPicture, readLight, writeLight } from '../tiles/pictureTile.ts';
 import { planeOf, type RenderContext, type Spot, type TileNode, withTiles } from '../tiles/renderContext.ts';
 import { BaseNode } from './baseNode.ts';
 import { DerivedNode } from './derivedNode.ts';
@@ -38,9 +38,8 @@ export class PointNode extends DerivedNode {
           kernels: context.kernels,
           within: (table) => context.scratch.within(table),
         });
-        encodeLight([red, green, blue], context);
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-          writeFloats([red, green, blue], slots, context),
+          writeLight([red, green, blue], slots, context),
         );
       }),
     );

@@ -78,17 +78,25 @@ export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderCon
 
 const ENCODING = logTable((light) => 65535 * encodeSrgb(light));
 
-/** Linear light becomes encoded values, 0..65535 and beyond, in place. */
-export function encodeLight(planes: RgbFloats, { kernels, scratch }: RenderContext): void {
-  const table = scratch.within(ENCODING);
-  for (const plane of planes) kernels.mapLight(table, plane, Number.NEGATIVE_INFINITY);
-}
-
 /** Writes planes of encoded floats, 0..65535 and beyond, into a tile's slots. */
 export function writeFloats(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
   for (const [which, half] of halvesOf({ slots }, context).entries())
     for (const [channel, plane] of planes.entries())
       half[channel].set(plane.subarray(which * HALF, (which + 1) * HALF));
+}
+
+/** Writes planes of linear light into a tile's slots, as encoded floats. */
+export function writeLight(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
+  const { kernels, scratch } = context;
+  const table = scratch.within(ENCODING);
+  for (const [which, half] of halvesOf({ slots }, context).entries())
+    for (const [channel, plane] of planes.entries())
+      kernels.mapLight(
+        table,
+        plane.subarray(which * HALF, (which + 1) * HALF),
+        half[channel],
+        Number.NEGATIVE_INFINITY,
+      );
 }
 
 /** Reserves a tile, has it written, and keeps it.
