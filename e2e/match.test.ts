@@ -210,14 +210,45 @@ describe('developing frames under a finished mask', () => {
     await expect.poll(async () => (await stopsOf()) < dragged || (await brightsOf()) < 0).toBe(true);
     await page.getByRole('button', { name: 'Drag dark or bright places' }).click();
     await page.getByRole('button', { name: 'Find the veil' }).click();
-    await expect.poll(() => typedOf('Haze off')).toBe(50);
+    await expect.poll(() => page.getByTestId('size-veil').getAttribute('aria-valuetext')).toBe('−50 %');
     for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
+    await fact('as taken');
+  });
+
+  it('shows more or less of things by their size, dragged and with keys', async () => {
+    const { page } = visit;
+    await exposeOf(2).click();
+    const disc = (name: string) => page.getByRole('slider', { name, exact: true });
+    const [fine, veil, noise] = [disc('Fine detail'), disc('Veil'), disc('Noise of brightness')];
+    await fine.scrollIntoViewIfNeeded();
+    const { x, y, width, height } = (await fine.boundingBox()) as NonNullable<
+      Awaited<ReturnType<typeof fine.boundingBox>>
+    >;
+    const [fromX, fromY] = [x + width / 2, y + 10];
+    expect(height).toBeGreaterThan(0);
+    await page.mouse.move(fromX, fromY);
+    await page.mouse.down();
+    await page.mouse.move(fromX + 20, fromY - 23, { steps: 4 });
+    await page.mouse.up();
+    const [amount, size] = ((await fine.getAttribute('aria-valuetext')) as string).split(', ');
+    expect(Number.parseInt(amount.slice(1), 10)).toBeGreaterThan(70);
+    expect(Number.parseFloat(size)).toBeGreaterThan(15);
+    await veil.press('ArrowDown');
+    await veil.press('ArrowDown');
+    expect(await veil.getAttribute('aria-valuetext')).toBe('−4 %');
+    await noise.press('ArrowUp');
+    expect(await noise.getAttribute('aria-valuetext')).toBe('0 %');
+    await fine.dblclick({ position: { x: width / 2, y: 10 } });
+    expect(await fine.getAttribute('aria-valuetext')).toMatch(/^0 %/);
+    await fact('1 developed');
+    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
     await fact('as taken');
   });
 
   it('saves settings under a name, applies them to another frame, and takes them from a file; none that cannot be', async () => {
     const { page } = visit;
     await exposeOf(2).click();
+    await openAll(page);
     await type('Exposure', 0.8);
     await type('Haze off', 20);
     await page.getByRole('button', { name: 'Sets…' }).click();

@@ -117,7 +117,9 @@ const develop = async (label, value) => {
   await field.press('Enter');
 };
 await develop('Exposure', 0.6);
+await page.getByText('Surface in numbers').click();
 await develop('Haze off', 30);
+await page.getByText('Surface in numbers').click();
 for (let i = 0; i < 4; i++) await page.getByLabel('White of the frame').press('ArrowRight');
 const pull = async (end, by) => {
   const { x, y, width, height } = await page.getByTestId(end).boundingBox();

@@ -20,6 +20,7 @@ import HueCircle from './HueCircle.vue';
 import HueRanges from './HueRanges.vue';
 import MatchPair from './MatchPair.vue';
 import SettingSets from './SettingSets.vue';
+import SizeScale from './SizeScale.vue';
 import WhiteField from './WhiteField.vue';
 import type { Developing } from './useDevelop.ts';
 import type { PairMatch } from './usePairMatch.ts';
@@ -54,6 +55,9 @@ const CONTRASTS = [
   { value: 'all', label: 'All tones', hint: 'The slope acts on every pixel' },
 ] as const;
 const noise = useNoise(toRef(props, 'frame'), props.developing);
+/** How an adjustment is shown and taken: noise is measured first. */
+const toolsOf = (name: AdjustmentName) =>
+  name === 'noise' ? noise : { preview: (change: object) => props.developing.preview(name, change), commit: (change: object) => props.developing.commit(name, change) };
 const fringes = useFringes(toRef(props, 'frame'), props.developing);
 const whiteOf = ({ develop }: Frame) => ({ ...ADJUSTMENTS.whiteBalance.rest, ...develop.whiteBalance }) as (typeof ADJUSTMENTS)['whiteBalance']['rest'];
 const bentBy = computed(() => props.developing.settingsOf.value('lens') as (typeof ADJUSTMENTS)['lens']['rest']);
@@ -99,7 +103,22 @@ const everything = GROUPS.flatMap(namesOf);
           />
           <HueCircle v-if="group.name === 'Colour'" :settings="developing.colours.value" :disabled="session.readOnly" @preview="developing.preview('colour', $event)" @commit="developing.commit('colour', $event)" @cancel="developing.cancel()" />
           <LensGrid v-if="group.name === 'Lens'" :settings="bentBy" :size="frame" :disabled="session.readOnly" @preview="developing.preview('lens', $event)" @commit="developing.commit('lens', $event)" @cancel="developing.cancel()" />
-          <template v-for="{ name, words } in group.adjustments" :key="name">
+          <template v-if="group.name === 'Surface'">
+            <SizeScale
+              :settings-of="developing.settingsOf.value" :veil="veilColour" :disabled="session.readOnly" @preview="(name, change) => toolsOf(name).preview(change)" @commit="(name, change) => toolsOf(name).commit(change)" @cancel="developing.cancel()"
+            />
+            <div class="flex flex-wrap items-center gap-1.5">
+              <button type="button" class="btn h-7 px-2" title="Takes for the veil what is bright throughout its surroundings" @click="emit('findVeil')">Find the veil</button>
+              <button type="button" class="btn h-7 px-2" :aria-pressed="wants === 'veil'" title="Click where the veil is thickest" @click="emit('pick', 'veil')">{{ wants === 'veil' ? 'Click the veil' : 'Pick the veil' }}</button>
+            </div>
+            <details class="group/sizes">
+              <summary class="flex cursor-pointer items-center gap-1 rounded text-[11px] text-soft hover:bg-raised"><PhCaretRight :size="11" class="group-open/sizes:rotate-90" />Surface in numbers</summary>
+              <div class="mt-1.5 flex flex-col gap-1.5">
+                <SettingRows v-for="{ name, words } in group.adjustments" :key="name" :rows="rowsOf(name)" :settings="developing.settingsOf.value(name)" :words="words" @preview="toolsOf(name).preview($event)" @commit="toolsOf(name).commit($event)" />
+              </div>
+            </details>
+          </template>
+          <template v-for="{ name, words } in group.name === 'Surface' ? [] : group.adjustments" :key="name">
             <div v-if="name === 'fringes'" class="mt-1 flex items-center justify-between gap-2">
               <span class="text-soft">{{ fringes.share.value === undefined ? 'Colours drawn apart' : `Looking… ${Math.round(fringes.share.value * 100)} %` }}</span>
               <button v-if="fringes.share.value === undefined" type="button" class="btn h-7 px-2" title="Registers red and blue with green all over the frame" @click="fringes.find()">Find how far</button>
@@ -107,7 +126,6 @@ const everything = GROUPS.flatMap(namesOf);
             </div>
             <CurveEditor v-if="name === 'curve'" v-model:over="over" :is-picking="wants === 'curve'" :settings="developing.curves.value" @pick="emit('pick', 'curve')" @preview="developing.preview('curve', $event)" @commit="developing.commit('curve', $event)" @cancel="developing.cancel()" />
             <LevelsEditor v-else-if="name === 'levels'" :settings="developing.levels.value" @preview="developing.preview('levels', $event)" @commit="developing.commit('levels', $event)" />
-            <SettingRows v-else-if="name === 'noise'" :rows="ADJUSTMENTS[name].rows" :settings="developing.settingsOf.value(name)" :words="words" @preview="noise.preview" @commit="noise.commit" />
             <details v-else-if="name === 'ends' || name === 'whiteBalance'" class="group/ends order-1">
               <summary class="flex cursor-pointer items-center gap-1 rounded text-[11px] text-soft hover:bg-raised"><PhCaretRight :size="11" class="group-open/ends:rotate-90" />{{ name === 'ends' ? 'Ends in numbers' : 'White in numbers' }}</summary>
               <div class="mt-1.5 flex flex-col gap-1.5">
@@ -121,11 +139,6 @@ const everything = GROUPS.flatMap(namesOf);
             v-if="group.name === 'Colour'" :ranges="developing.colours.value.ranges" :is-picking="wants === 'hue'" @pick="emit('pick', 'hue')"
             @preview="developing.preview('colour', { ranges: $event })" @commit="developing.commit('colour', { ranges: $event })"
           />
-          <div v-if="group.name === 'Surface'" class="flex flex-wrap items-center gap-1.5">
-            <span class="size-4 rounded-full border border-soft" :style="{ background: veilColour }" title="Colour of the veil" />
-            <button type="button" class="btn h-7 px-2" title="Takes for the veil what is bright throughout its surroundings" @click="emit('findVeil')">Find the veil</button>
-            <button type="button" class="btn h-7 px-2" :aria-pressed="wants === 'veil'" title="Click where the veil is thickest" @click="emit('pick', 'veil')">{{ wants === 'veil' ? 'Click the veil' : 'Pick the veil' }}</button>
-          </div>
           <label v-if="isShared(group) && others.length > 0" class="flex items-center gap-1.5 text-[11px] text-soft" title="Lens, fringes and noise come of the camera: they are alike on all frames, unless one is set apart">
             <input type="checkbox" :checked="frame.apart" :aria-label="`Set apart: ${group.name}`" @change="setOwn(($event.target as HTMLInputElement).checked)" />
             {{ frame.apart ? 'Lens, fringes and noise are this frame’s own' : 'Lens, fringes and noise: alike on all frames. Set this one apart' }}
