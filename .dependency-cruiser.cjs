@@ -21,7 +21,8 @@ module.exports = {
       to: { dependencyTypes: ['core', 'npm'], pathNot: 'node_modules/(zod|@noble/hashes)/' },
     },
     forbid('raster-lowest', '^core/raster/', '^core/(?!raster/)', 'raster stands at the bottom'),
-    forbid('kernels-on-raster', '^core/kernels/', '^core/(?!kernels/|raster/)', 'kernels use raster only'),
+    forbid('kernels-on-raster', '^core/kernels/', '^core/(?!kernels/|raster/|modes/)', 'kernels use raster and formulas only'),
+    forbid('modes-alone', '^core/modes/', '^core/(?!modes/)', 'formulas of numbers'),
     forbid('color-low', '^core/color/', '^core/(?!color/|kernels/|raster/)', 'color uses kernels and raster only'),
     forbid(
       'align-low',
@@ -34,13 +35,13 @@ module.exports = {
     forbid(
       'tiles-low',
       '^core/render/tiles/',
-      '^core/(?!render/tiles/|masks/|color/|kernels/|raster/|ids)',
+      '^core/(?!render/tiles/|modes/|masks/|color/|kernels/|raster/|ids)',
       'tiles know nothing of what is on them',
     ),
     forbid(
       'nodes-on-tiles',
       '^core/render/nodes/',
-      '^core/(?!render/(nodes|tiles)/|align/|masks/|color/|kernels/|raster/|ids|reading|checks/limits)',
+      '^core/(?!render/(nodes|tiles)/|align/|modes/|masks/|color/|kernels/|raster/|ids|reading|checks/limits)',
       'a node computes; it knows no scene',
     ),
     forbid(
@@ -64,7 +65,7 @@ module.exports = {
     forbid(
       'scene-describes',
       '^core/scene/',
-      '^core/(?!scene/|develop/|parts/|refinements/|masks/|ids|reading)',
+      '^core/(?!scene/|develop/|modes/|parts/|refinements/|masks/|ids|reading)',
       'a scene computes nothing',
     ),
     forbid(

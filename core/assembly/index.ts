@@ -4,6 +4,7 @@
  * Inner loops end with their condition: what does not change in one that begins with it V8 works out anew each time round, since the
  * loop might not be run at all; also constants, which cost three instructions each. */
 export * from './composite';
+export * from './modes';
 export * from './coverage';
 export * from './paint';
 export * from './tone';

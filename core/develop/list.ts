@@ -42,6 +42,9 @@ export const ADJUSTMENT_NAMES = Object.keys(ADJUSTMENTS) as AdjustmentName[];
 /** What comes of the camera and not of one exposure: alike for all frames that are not set apart. */
 export const ALIKE = ['lens', 'noise', 'fringes'] as const satisfies readonly AdjustmentName[];
 
+/** What comes of the lens: it is done to frames alone, since what lies in the stack has none. */
+export const isOfFrames = (name: string): boolean => name === 'lens' || name === 'fringes';
+
 /** Settings by adjustment; what is not there is at rest. */
 export type Develop = Readonly<Record<string, unknown>>;
 

@@ -1,4 +1,5 @@
 import type { Arena } from '../raster/arena.ts';
+import { blendOverKernel } from './blendOver.ts';
 import { blurPlaneKernel } from './boxBlur.ts';
 import { addChannelsKernel, brightnessOfKernel, differenceOfKernel } from './channels.ts';
 import { compositeKernel, mixFloatsKernel } from './composite.ts';
@@ -53,6 +54,7 @@ import {
 export const KERNELS = {
   composite: compositeKernel,
   mixFloats: mixFloatsKernel,
+  blendOver: blendOverKernel,
   widen: widenKernel,
   widenRows: widenRowsKernel,
   narrow: narrowKernel,

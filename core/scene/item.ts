@@ -1,29 +1,13 @@
 import { z } from 'zod';
 import { FrameId, GroupId, ItemId, LayerId } from '../ids.ts';
 import { Range } from '../masks/range.ts';
+import { MODES } from '../modes/list.ts';
 import { Mask, newMask, Stencil } from './mask.ts';
 
 const Unit = z.number().min(0).max(1);
 
-/** How what lies above meets what lies below, by the names of W3C Compositing and Blending Level 1, sections 9.1 and 9.2. */
-export const Mode = z.enum([
-  'normal',
-  'multiply',
-  'screen',
-  'overlay',
-  'darken',
-  'lighten',
-  'color-dodge',
-  'color-burn',
-  'hard-light',
-  'soft-light',
-  'difference',
-  'exclusion',
-  'hue',
-  'saturation',
-  'color',
-  'luminosity',
-]);
+/** How what lies above meets what lies below. */
+export const Mode = z.enum(MODES);
 export type Mode = z.infer<typeof Mode>;
 
 /** Colour in the working space, encoded. */

@@ -168,7 +168,7 @@ export class MaskGraph {
 
   #look(source: Source, { layer, index }: MaskContext, looks: Set<string>): void {
     if (source === 'result' && !this.#isInner && layer) this.insides.add(layer.id);
-    else if (source === 'below' || source === 'result') {
+    else if (source === 'below' || source === 'result' || (source === 'layer' && layer && 'below' in layer.content)) {
       this.pictures.add(index);
       looks.add(this.#picture(index));
     }

@@ -1,5 +1,5 @@
-import { faultOf } from '../develop/list.ts';
-import type { Item } from './item.ts';
+import { faultOf, isOfFrames } from '../develop/list.ts';
+import type { Adjustment, Item } from './item.ts';
 import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
 import { everyItem } from './tree.ts';
 
@@ -12,11 +12,10 @@ const OF_SCENE: Record<string, (scene: Scene) => boolean> = {
     JSON.stringify({ ...geometry, crop: null }) !== JSON.stringify(PLAIN_GEOMETRY),
 };
 const OF_ITEM: Record<string, (item: Item) => boolean> = {
-  adjustments: (item) => item.item === 'adjustment' || item.adjustments.length > 0,
-  'layers of something else than a frame': (item) => item.item === 'layer' && !('frame' in item.content),
-  'blend modes': ({ mode }) => mode !== 'normal',
+  'adjustments of single layers or groups': (item) => item.item !== 'adjustment' && item.adjustments.length > 0,
+  'modes of groups through which what lies below shows': (item) =>
+    item.item === 'group' && !item.isolated && item.mode !== 'normal',
   'tone windows': (item) => item.item === 'layer' && item.toneWindow !== null,
-  'isolated groups': (item) => item.item === 'group' && item.isolated,
 };
 
 /** Names what of a scene this program cannot compute yet; undefined when it can all. */
@@ -26,6 +25,13 @@ export function beyondThisProgram(scene: Scene): string | undefined {
     ...Object.entries(OF_SCENE).filter(([, test]) => test(scene)),
     ...Object.entries(OF_ITEM).filter(([, test]) => items.some(test)),
   ].map(([name]) => name);
-  const found = [...scene.frames.flatMap(({ develop }) => faultOf(develop) ?? []), ...uses];
+  const faults = [
+    ...scene.frames.flatMap(({ develop }) => faultOf(develop) ?? []),
+    ...items.flatMap((item) => (item.item === 'adjustment' ? (faultOfAdjustment(item) ?? []) : [])),
+  ];
+  const found = [...faults, ...uses];
   return found.length > 0 ? found.join(', ') : undefined;
 }
+
+const faultOfAdjustment = ({ kind, settings }: Adjustment): string | undefined =>
+  isOfFrames(kind) ? `the adjustment “${kind}” of something else than a frame` : faultOf({ [kind]: settings });

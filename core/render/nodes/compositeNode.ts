@@ -1,3 +1,4 @@
+import { type ModeName, modeNumber } from '../../modes/list.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { type LaidPicture, layOver, type PictureForm, publishPicture } from '../tiles/pictureTile.ts';
@@ -17,6 +18,10 @@ export interface CompositeLayer {
   source: TileNode;
   mask: TileNode;
   opacity: number;
+  /** Normal, if it is not told. */
+  mode?: ModeName;
+  /** It changes what lies below it, and covers nothing else. */
+  isAtop?: boolean;
 }
 
 interface MaskedPicture extends Omit<CompositeLayer, 'mask'> {
@@ -67,8 +72,9 @@ export class CompositeNode implements TileNode {
     this.grows = growsWith([base, ...layers.flatMap(({ source, mask }) => [source, mask])]);
   }
 
-  /** The same picture for a step that follows at once. */
-  get unrounded(): TileNode {
+  /** The same picture for a step that follows at once; that of an intermediate one is kept as it is. */
+  get unrounded(): TileNode | undefined {
+    if (this.#form === 'floats') return undefined;
     const lowerLayerCount = this.#lowerLayerCount;
     return new CompositeNode(this.#base, this.#layers, { lowerLayerCount, isTransient: true, isIntermediate: true });
   }
@@ -117,10 +123,11 @@ export class CompositeNode implements TileNode {
   #keyOfFirst(count: number, seed: NodeKey, spot: Spot, context: RenderContext): NodeKey {
     const inputs = this.#layers
       .slice(0, count)
-      .flatMap(({ source, mask, opacity }) => [
+      .flatMap(({ source, mask, opacity, mode = 'normal' }) => [
         source.keyAt(spot, context),
         mask.keyAt(spot, context),
         Math.round(opacity * 1e6),
+        modeNumber(mode),
       ]);
     return mixKeys(seed, this.#base.keyAt(spot, context), ...inputs);
   }
@@ -130,7 +137,7 @@ export class CompositeNode implements TileNode {
     const layers = this.#layers.slice(from, to);
     const masks = layers.map(({ mask }) => mask);
     return withTiles(masks, spot, context, (tiles) =>
-      use(layers.map(({ source, opacity }, index) => ({ source, opacity, mask: tiles[index] }))),
+      use(layers.map((layer, index) => ({ ...layer, mask: tiles[index] }))),
     );
   }
 
@@ -156,7 +163,7 @@ export class CompositeNode implements TileNode {
 }
 
 const laidOf = (above: readonly MaskedPicture[], tiles: readonly PinnedTile[]): LaidPicture[] =>
-  above.map(({ mask, opacity }, index) => ({ tile: tiles[index], mask, opacity }));
+  above.map(({ mask, opacity, mode = 'normal' }, index) => ({ tile: tiles[index], mask, opacity, mode }));
 
 /** Leaves out layers that a mask hides wholly, and all that lies under one that covers wholly. */
 function cullHiddenLayers(
@@ -164,7 +171,8 @@ function cullHiddenLayers(
   layers: readonly MaskedPicture[],
 ): { bottom: TileNode | undefined; above: MaskedPicture[] } {
   const covers = layers.findLastIndex(
-    ({ mask, opacity }) => mask.form === 'constant' && mask.value === 65535 && opacity === 1,
+    ({ mask, opacity, mode = 'normal' }) =>
+      mask.form === 'constant' && mask.value === 65535 && opacity === 1 && mode === 'normal',
   );
   const above = layers
     .slice(covers + 1)

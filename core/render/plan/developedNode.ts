@@ -1,6 +1,11 @@
 import type { PointStep } from '../../color/pointSteps.ts';
+import type { WorkingSpace } from '../../color/workingSpace.ts';
 import type { Whereabouts } from '../../develop/defineAdjustment.ts';
 import { builtOn, type Develop, stepsOf } from '../../develop/list.ts';
+import { PLAIN_LENS } from '../../raster/lens.ts';
+import { IDENTITY3 } from '../../raster/matrix3.ts';
+import type { Adjustment } from '../../scene/item.ts';
+import { framePlace } from '../nodes/frameMap.ts';
 import { PointNode } from '../nodes/pointNode.ts';
 import type { TileNode } from '../tiles/renderContext.ts';
 
@@ -20,4 +25,17 @@ export function developedNode(taken: TileNode, develop: Develop, where: Whereabo
   const clear = veil.length === 0 ? quiet : new PointNode(quiet, veil, JSON.stringify(develop.haze), space);
   const lit = rest.length === 0 ? clear : new PointNode(clear, rest, nameOf(develop), space);
   return builtOn(lit, develop, where, true);
+}
+
+/** A picture of the scene after one adjustment; undefined for one at rest.
+ * @param adjustment - That nothing is wrong with. */
+export function adjustedNode(
+  source: TileNode,
+  { kind, settings }: Adjustment,
+  space: WorkingSpace,
+): TileNode | undefined {
+  const { size } = source.extent;
+  const place = framePlace({ placement: IDENTITY3, local: null, lens: PLAIN_LENS }, size, size);
+  const made = developedNode(source, { [kind]: settings }, { space, place });
+  return made === source ? undefined : made;
 }

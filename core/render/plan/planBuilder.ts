@@ -4,15 +4,15 @@ import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/so
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { isBent } from '../../raster/lens.ts';
 import type { Frame } from '../../scene/frame.ts';
-import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from '../../scene/item.ts';
+import { frameOfLayer, type Item, type Layer } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import type { MaskPlace } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
-import { isWaiting, leavesOf, mapItems } from '../../scene/tree.ts';
+import { leavesOf, mapItems } from '../../scene/tree.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
-import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
+import { CompositeNode } from '../nodes/compositeNode.ts';
 import { framePlace, isUnmoved } from '../nodes/frameMap.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
 import { coversScene, InsideNode } from '../nodes/insideNode.ts';
@@ -25,6 +25,7 @@ import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { developedNode } from './developedNode.ts';
 import { geometryOf } from './frameGeometry.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
+import { StackBuilder } from './stackBuilder.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
 export type PlanMemory = Map<string, Chains>;
@@ -61,13 +62,13 @@ export class PlanBuilder {
   readonly #graph: MaskGraph;
   readonly #groups: StrongComponents;
   readonly #masks: MaskBuilder;
+  readonly #stack: StackBuilder;
   readonly #frames = new Map<FrameId, TileNode>();
   readonly #developed = new Map<FrameId, TileNode>();
   readonly #bases = new Map<TileNode, TileNode>();
   readonly #made = new Map<string, TileNode>();
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
-  readonly #below = new Map<number, TileNode>();
   readonly #without = new Map<LayerId, TileNode>();
 
   /** @param extent - Of the scene. */
@@ -78,6 +79,23 @@ export class PlanBuilder {
     this.#graph = options.ring ? options.ring.parent.#graph : new MaskGraph(scene, options.isInner ?? false);
     this.#groups = new StrongComponents((key) => this.#edgesFollowed(key));
     this.#masks = new MaskBuilder(this);
+    this.#stack = new StackBuilder({
+      scene,
+      extent,
+      base: () => this.#base,
+      frame: (layer) => this.#frameShownBy(layer),
+      shown: (id) => {
+        const context = this.contextOf(id);
+        return context && this.#shown(context);
+      },
+      intersection: (nodes) => this.#intersection(nodes),
+      isLookedAt: (leaves) => this.#graph.pictures.has(leaves),
+    });
+  }
+
+  #frameShownBy(layer: Layer): TileNode | undefined {
+    const frame = frameOfLayer(layer);
+    return frame === undefined ? undefined : this.frame(frame);
   }
 
   contextOf(id: ItemId): MaskContext | undefined {
@@ -155,36 +173,14 @@ export class PlanBuilder {
   }
 
   /** The whole picture.
-   * @param selected - The layer that is worked on: what lies below it is kept mixed. */
-  result(selected?: LayerId, isTransient = false): TileNode {
-    const { stack } = this.scene;
-    const place = leavesOf(stack).findIndex(({ item }) => item.id === selected);
-    let [at, lowerLayerCount] = [0, 0];
-    const layers = stack.flatMap((item) => {
-      const shown = this.#compile([item], at);
-      at += leafCount(item);
-      if (at <= place) lowerLayerCount += shown.length;
-      return shown;
-    });
-    return new CompositeNode(this.#base, layers, { lowerLayerCount, isTransient });
+   * @param selected - The item that is worked on: what lies below it is kept mixed. */
+  result(selected?: ItemId, isTransient = false): TileNode {
+    return this.#stack.result(selected, isTransient);
   }
 
   /** The picture of the base and what shows of the first `count` leaves. */
   below(count: number): TileNode {
-    return remember(this.#below, count, () => this.#belowOn(count));
-  }
-
-  /** Built on the highest picture further down that masks look at as well, where no group lies across its end. */
-  #belowOn(count: number): TileNode {
-    let [lower, at, start] = [0, 0, 0];
-    const { stack } = this.scene;
-    for (const [index, item] of stack.entries()) {
-      if (at >= count) break;
-      if (at > 0 && this.#graph.pictures.has(at)) [lower, start] = [at, index];
-      at += leafCount(item);
-    }
-    const base = lower > 0 ? this.below(lower) : this.#base;
-    return new CompositeNode(base, this.#compile(stack.slice(start), lower, count), { isIntermediate: true });
+    return this.#stack.below(count);
   }
 
   /** The finished picture but for a layer. What looks at the finished picture there looks at the one below itself, since
@@ -199,39 +195,6 @@ export class PlanBuilder {
       };
       return new PlanBuilder(scene, this.extent, { memory, prefix: `without ${id}:`, isInner: true }).result();
     });
-  }
-
-  /** What shows of items, from the lowest upwards.
-   * @param from - Leaves of the stack below the first of them.
-   * @param to - Leaves of the stack that count; others are left out. */
-  #compile(items: readonly Item[], from: number, to = Number.POSITIVE_INFINITY): CompositeLayer[] {
-    const layers: CompositeLayer[] = [];
-    let at = from;
-    for (const item of items) {
-      if (at >= to) break;
-      if (item.visible && !isWaiting(item, this.scene.base)) layers.push(...this.#item(item, at, to));
-      at += leafCount(item);
-    }
-    return layers;
-  }
-
-  #item(item: Item, from: number, to: number): CompositeLayer[] {
-    const source = item.item === 'group' ? this.#inside(item, from, to) : this.#content(item);
-    const context = this.contextOf(item.id);
-    // Not before: of a group that shows nothing the mask need not be there yet.
-    const mask = source && context && this.#shown(context);
-    return source && mask ? [{ source, mask, opacity: item.opacity }] : [];
-  }
-
-  #content(item: Layer | Adjustment): TileNode | undefined {
-    const frame = item.item === 'layer' ? frameOfLayer(item) : undefined;
-    return frame === undefined ? undefined : this.frame(frame);
-  }
-
-  /** What a group's items make of the picture below it; undefined when none of them shows. */
-  #inside({ items }: Group, from: number, to: number): TileNode | undefined {
-    const shown = this.#compile(items, from, to);
-    return shown.length === 0 ? undefined : new CompositeNode(this.below(from), shown, { isIntermediate: true });
   }
 
   /** Where a placed frame is; undefined for one that covers the scene. */
@@ -296,6 +259,7 @@ export class PlanBuilder {
     if (plain === 'base') return base();
     const { layer, index } = context;
     if (plain === 'layer') {
+      if (layer && 'below' in layer.content) return this.below(index);
       const frame = layer && frameOfLayer(layer);
       return frame === undefined ? base() : read(frame);
     }
@@ -379,8 +343,6 @@ export class PlanBuilder {
     return this.#masks.mask(mask, { ...context, name: asRoot(key) });
   }
 }
-
-const leafCount = (item: Item): number => (item.item === 'group' ? leavesOf(item.items).length : 1);
 
 /** Name of the mask that a ring is seen from. */
 const asRoot = (key: string): string => `${key}, seen from itself`;

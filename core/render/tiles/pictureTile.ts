@@ -2,6 +2,7 @@ import { encodeSrgb } from '../../color/srgb.ts';
 import type { MaskedLayer } from '../../kernels/composite.ts';
 import { logTable } from '../../kernels/logTable.ts';
 import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
+import { type ModeName, modeNumber } from '../../modes/list.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
 import type { NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
@@ -21,7 +22,11 @@ export interface LaidPicture {
   tile: PinnedTile;
   mask: PinnedTile;
   opacity: number;
+  mode: ModeName;
 }
+
+/** Whether it can be mixed as it is at rest. */
+const isAtRest = ({ tile, mode }: LaidPicture): boolean => tile.form !== 'floats' && mode === 'normal';
 
 /** The planes of a tile that is at rest. */
 export const rgbOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderContext): Rgb16 => [
@@ -123,7 +128,7 @@ export function layOver(
   { form, slots }: { form: PictureForm; slots: readonly number[] },
 ): void {
   const { kernels } = context;
-  const isPlain = laid.every(({ tile }) => tile.form !== 'floats');
+  const isPlain = laid.every(isAtRest);
   if (isPlain && base.form !== 'floats' && form === 'planes') {
     kernels.composite(rgbOf(base, context), layersOf(laid, context, 0, TILE_SAMPLES), rgbOf({ slots }, context));
     return;
@@ -136,7 +141,7 @@ export function layOver(
   }
 }
 
-/** Half a tile, some of whose layers are in floats: those at rest are laid as many at a time as follow each other. */
+/** Half a tile, some of whose layers are in floats or in modes: plain ones at rest are laid as many at a time as follow each other. */
 function layFloats(
   base: Rgb16 | RgbFloats,
   laid: readonly LaidPicture[],
@@ -145,31 +150,42 @@ function layFloats(
   out: Rgb16 | RgbFloats,
 ): void {
   const { kernels, scratch } = context;
-  scratch.lend(6, (...planes) => {
+  scratch.lend(9, (...planes) => {
     const rgb = (from: number): RgbFloats => [
       planes[from].subarray(0, HALF),
       planes[from + 1].subarray(0, HALF),
       planes[from + 2].subarray(0, HALF),
     ];
     let [now, next] = [rgb(0), rgb(3)];
+    const widened = rgb(6);
     kernels.composite(base, [], now);
     for (let at = 0; at < laid.length; ) {
-      const { tile, opacity } = laid[at];
-      if (tile.form === 'floats') {
-        const upper = halvesOf(tile, context)[which];
-        const mask = maskOf(laid[at], context, which * HALF, HALF);
-        for (const channel of [0, 1, 2] as const) kernels.mixFloats(now[channel], upper[channel], mask, opacity);
-        at++;
+      const { tile, opacity, mode } = laid[at];
+      let end = at;
+      while (end < laid.length && isAtRest(laid[end])) end++;
+      if (end > at) {
+        kernels.composite(now, layersOf(laid.slice(at, end), context, which * HALF, HALF), next);
+        [now, next] = [next, now];
+        at = end;
         continue;
       }
-      let end = at + 1;
-      while (end < laid.length && laid[end].tile.form !== 'floats') end++;
-      kernels.composite(now, layersOf(laid.slice(at, end), context, which * HALF, HALF), next);
-      [now, next] = [next, now];
-      at = end;
+      const mask = maskOf(laid[at], context, which * HALF, HALF);
+      const upper = floatsOf(tile, which, widened, context);
+      if (mode === 'normal')
+        for (const channel of [0, 1, 2] as const) kernels.mixFloats(now[channel], upper[channel], mask, opacity);
+      else kernels.blendOver(modeNumber(mode), now, upper, mask, opacity, null);
+      at++;
     }
     kernels.composite(now, [], out);
   });
+}
+
+/** Half a tile in floats.
+ * @param spare - Written to when it is not in floats yet. */
+function floatsOf(tile: PinnedTile, which: 0 | 1, spare: RgbFloats, context: RenderContext): RgbFloats {
+  if (tile.form === 'floats') return halvesOf(tile, context)[which];
+  context.kernels.composite(half(rgbOf(tile, context), which), [], spare);
+  return spare;
 }
 
 const from16 = (plane: Uint16Array, from: number, length: number): Uint16Array =>

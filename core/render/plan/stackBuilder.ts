@@ -1,0 +1,154 @@
+import type { ItemId } from '../../ids.ts';
+import type { ModeName } from '../../modes/list.ts';
+import type { Adjustment, Group, Item, Layer } from '../../scene/item.ts';
+import type { Scene } from '../../scene/scene.ts';
+import { isWaiting, leavesOf } from '../../scene/tree.ts';
+import { ColourNode, ColourRunNode } from '../nodes/colourNode.ts';
+import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
+import type { Extent, TileNode } from '../tiles/renderContext.ts';
+import { adjustedNode } from './developedNode.ts';
+import { remember } from './maskBuilder.ts';
+import { ClosedPile, OpenPile, type Pile } from './piles.ts';
+
+/** What the stack lies on and is made of. */
+export interface StackSources {
+  readonly scene: Scene;
+  readonly extent: Extent;
+  /** The picture below the stack. */
+  base(): TileNode;
+  frame(layer: Layer): TileNode | undefined;
+  /** An item's mask as far as it counts; undefined when it shows nothing. */
+  shown(id: ItemId): TileNode | undefined;
+  /** Both masks in one. */
+  intersection(nodes: readonly TileNode[]): TileNode;
+  /** Whether masks look at the picture of the first so many leaves. */
+  isLookedAt(leaves: number): boolean;
+}
+
+/** Makes pictures of the stack. */
+export class StackBuilder {
+  readonly #of: StackSources;
+  readonly #below = new Map<number, TileNode>();
+  /** Items of the stack by how many leaves lie below them. */
+  readonly #starts = new Map<number, number>();
+  readonly #needed = new Set<number>();
+  #selected = -1;
+
+  constructor(of: StackSources) {
+    this.#of = of;
+    let leaves = 0;
+    for (const [index, item] of of.scene.stack.entries()) {
+      this.#starts.set(leaves, index);
+      if (needsBelow(item)) this.#needed.add(leaves);
+      leaves += leafCount(item);
+    }
+  }
+
+  /** The whole picture.
+   * @param selected - The item that is worked on: what lies below it is kept mixed. */
+  result(selected?: ItemId, isTransient = false): TileNode {
+    const { stack } = this.#of.scene;
+    if (selected !== undefined) this.#selected = leavesOf(stack).findIndex(({ item }) => item.id === selected);
+    const pile = new OpenPile((leaves) => this.below(leaves), 0, true);
+    const lowerLayerCount = this.#layAll(stack, 0, Number.POSITIVE_INFINITY, pile);
+    return new CompositeNode(pile.base, pile.layers, { lowerLayerCount, isTransient });
+  }
+
+  /** The picture of the base and what shows of the first `count` leaves. */
+  below(count: number): TileNode {
+    return remember(this.#below, count, () => (count === 0 ? this.#of.base() : this.#belowOn(count)));
+  }
+
+  /** Built on the highest picture further down that others look at as well, where no group lies across its end. */
+  #belowOn(count: number): TileNode {
+    let lower = 0;
+    for (const leaves of this.#starts.keys())
+      if (leaves < count && (this.#needed.has(leaves) || this.#of.isLookedAt(leaves))) lower = Math.max(lower, leaves);
+    const pile = new OpenPile((leaves) => this.below(leaves), lower, true);
+    const rest = this.#of.scene.stack.slice(this.#starts.get(lower) ?? 0);
+    const lowerLayerCount = this.#layAll(rest, lower, count, pile);
+    return new CompositeNode(pile.base, pile.layers, { lowerLayerCount, isIntermediate: true });
+  }
+
+  /** Lays items of the stack itself.
+   * @returns How many of the pile's layers lie below the item that is worked on. */
+  #layAll(items: readonly Item[], from: number, to: number, pile: OpenPile): number {
+    let [leaves, lower] = [from, 0];
+    let base: TileNode | undefined;
+    for (const item of items) {
+      if (leaves >= to) break;
+      this.#layItem(item, leaves, to, pile);
+      leaves += leafCount(item);
+      if (leaves > this.#selected) continue;
+      lower = pile.layers.length;
+      base = pile.base;
+    }
+    return pile.base === base ? lower : 0;
+  }
+
+  /** @param from - Leaves of the stack below the first item.
+   * @param to - Leaves of the stack that count; others are left out. */
+  #layItems(items: readonly Item[], from: number, to: number, pile: Pile): void {
+    let leaves = from;
+    for (const item of items) {
+      if (leaves >= to) break;
+      this.#layItem(item, leaves, to, pile);
+      leaves += leafCount(item);
+    }
+  }
+
+  #layItem(item: Item, from: number, to: number, pile: Pile): void {
+    if (!item.visible || isWaiting(item, this.#of.scene.base)) return;
+    const laid = item.item === 'group' ? this.#group(item, from, to, pile) : this.#leaf(item, from, pile);
+    // Not before: of a group that shows nothing the mask need not be there yet.
+    const mask = laid && this.#of.shown(item.id);
+    if (!laid || !mask) return;
+    const { cover, mode = item.mode, ...rest } = laid;
+    pile.lay({ ...rest, mask: cover ? this.#of.intersection([mask, cover]) : mask, opacity: item.opacity, mode });
+  }
+
+  #leaf(item: Layer | Adjustment, leaves: number, pile: Pile): Laid | undefined {
+    if (item.item === 'adjustment') {
+      const below = pile.picture(leaves);
+      const source = below && adjustedNode(below, item, this.#of.scene.workingSpace);
+      return source && { source, isAtop: true };
+    }
+    const { content } = item;
+    if ('colour' in content) return { source: new ColourNode(content.colour, this.#of.extent) };
+    if ('gradient' in content) return { source: new ColourRunNode(content.gradient, this.#of.extent) };
+    const isBelow = 'below' in content;
+    const source = isBelow ? pile.picture(leaves) : this.#of.frame(item);
+    return source && { source, isAtop: isBelow };
+  }
+
+  /** What a group's items make of the picture below it, or of nothing; undefined when none of them shows. What lies through a group that is
+   * on its own is on its own as well. */
+  #group(group: Group, from: number, to: number, pile: Pile): Laid | undefined {
+    if (group.isolated || pile instanceof ClosedPile) {
+      const inside = new ClosedPile(this.#of.extent);
+      this.#layItems(group.items, from, to, inside);
+      const { alone } = inside;
+      return alone && { source: alone.picture, cover: alone.cover };
+    }
+    const inside = new OpenPile(() => pile.picture(from) as TileNode, from, false);
+    this.#layItems(group.items, from, to, inside);
+    if (inside.isEmpty) return undefined;
+    const source = new CompositeNode(inside.base, inside.layers, { isIntermediate: true });
+    return { source, mode: 'normal' };
+  }
+}
+
+/** What an item lays, but for its mask and opacity. */
+interface Laid extends Pick<CompositeLayer, 'source' | 'isAtop'> {
+  /** Where there is anything of it; everywhere if it is not told. */
+  cover?: TileNode;
+  mode?: ModeName;
+}
+
+/** Whether an item of the stack is made of what lies below it. */
+const needsBelow = (item: Item): boolean =>
+  item.item === 'adjustment' ||
+  (item.item === 'group' && !item.isolated) ||
+  (item.item === 'layer' && 'below' in item.content);
+
+export const leafCount = (item: Item): number => (item.item === 'group' ? leavesOf(item.items).length : 1);
