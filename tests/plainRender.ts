@@ -4,21 +4,32 @@ import type { FrameId, ItemId } from '#core/ids.ts';
 import type { Measure } from '#core/masks/measure.ts';
 import type { Source } from '#core/masks/source.ts';
 import { isFill } from '#core/masks/stroke.ts';
+import type { ModeName } from '#core/modes/list.ts';
 import type { Part } from '#core/parts/list.ts';
 import type { TonePart } from '#core/parts/tone.ts';
 import type { Refinements } from '#core/refinements/list.ts';
-import { frameOfLayer, type Item, type Layer } from '#core/scene/item.ts';
+import { frameOfLayer, type Group, type Item, type Layer } from '#core/scene/item.ts';
 import type { Mask } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { findItem, mapLayers } from '#core/scene/tree.ts';
 import { plainBase } from './plainBase.ts';
 import { developedPlainly, type PlainAround, stopsOf } from './plainDevelop.ts';
+import { laidPlainly, type PlainPlace } from './plainModes.ts';
 import type { PixelSource } from './smallScene.ts';
 
 /** A second rendering of scenes, pixel by pixel in plain doubles, straight from the documented formulas (docs/ARCHITECTURE.md,
  * "Pixels" and "Masks"): nothing in it is cached between pixels, tabled or shared with the one that it checks. What is documented
  * to be kept in 16 bits is rounded to them. It knows what has no neighbourhood: strokes and blurs are left out. */
 type Rgb = readonly [number, number, number];
+
+/** What an item lays. */
+interface PlainlyLaid {
+  colour: Rgb;
+  /** Where there is anything of it. */
+  cover?: number;
+  mode?: ModeName;
+  isAtop?: boolean;
+}
 
 /** Whose mask is computed, the lowest layer within, and how many layers lie below. */
 interface From {
@@ -88,44 +99,59 @@ export class PlainPixel {
     return read(x - dx, y - dy).map((value) => value / 65535) as unknown as Rgb;
   }
 
-  /** The base and what shows of the first layers; what lies beyond white is kept. */
+  /** The base and what shows of the first leaves; what lies beyond white is kept. */
   #picture(count: number): Rgb {
     return this.#once(`picture ${count}`, () => {
-      return this.#laid(this.#frame(this.#scene.base as FrameId), this.#scene.stack, 0, count).picture;
+      const base = { colour: this.#frame(this.#scene.base as FrameId), alpha: 1 };
+      return this.#laid(base, this.#scene.stack, 0, count, false).place.colour;
     });
   }
 
-  /** Items laid over a picture, and whether any shows.
-   * @param from - Layers of the stack below them.
-   * @param to - Layers of the stack that count. */
-  #laid(below: Rgb, items: readonly Item[], from: number, to: number): { picture: Rgb; shows: boolean } {
-    let [picture, at, shows] = [below, from, false];
+  /** Items laid over a place, and whether any shows.
+   * @param from - Leaves of the stack below them.
+   * @param to - Leaves of the stack that count.
+   * @param isAlone - Nothing lies below them but what is told. */
+  #laid(below: PlainPlace, items: readonly Item[], from: number, to: number, isAlone: boolean) {
+    let [place, at, shows] = [below, from, false];
     for (const item of items) {
-      if (item.item === 'group') {
-        const layers = layersWithin(item);
-        const inside = item.visible && at < to ? this.#laid(this.#picture(at), item.items, at, to) : undefined;
-        if (inside?.shows) {
-          shows = true;
-          const weight = this.#shown({ owner: item, layer: this.#lowestOf(item), index: at }) * item.opacity;
-          picture = picture.map((value, i) => value + (inside.picture[i] - value) * weight) as unknown as Rgb;
-        }
-        at += layers.length;
-      } else {
-        if (item.item === 'layer' && item.visible && !this.#waits(item) && at < to) {
-          shows = true;
-          picture = this.#over(picture, item, at);
-        }
-        at++;
+      const laid = item.visible && at < to ? this.#laidBy(item, place, at, to, isAlone) : undefined;
+      if (laid) {
+        shows = true;
+        const { colour, cover = 1, mode = item.mode, isAtop = false } = laid;
+        const shown = this.#shown({ owner: item, layer: this.#lowestOf(item), index: at });
+        // A cover is a mask of its own, kept in 16 bits, and so is the mask within it.
+        const weight = (laid.cover === undefined ? shown : to16(shown * to16(cover))) * item.opacity;
+        place = laidPlainly(mode, place, colour, weight, isAtop);
       }
+      at += leavesWithin(item).length;
     }
-    return { picture, shows };
+    return { place, shows };
   }
 
-  /** Source-over, W3C Compositing and Blending Level 1, section 9.1.4. */
-  #over(below: Rgb, layer: Layer, index: number): Rgb {
-    const upper = this.#frame(frameOfLayer(layer) as FrameId);
-    const weight = this.#shown({ owner: layer, layer, index }) * layer.opacity;
-    return below.map((value, i) => value + (upper[i] - value) * weight) as unknown as Rgb;
+  /** What an item lays at a place; undefined for nothing. */
+  #laidBy(item: Item, place: PlainPlace, at: number, to: number, isAlone: boolean): PlainlyLaid | undefined {
+    if (item.item === 'group') {
+      const isOwn = item.isolated || isAlone;
+      const inside = this.#laid(isOwn ? { colour: [0, 0, 0], alpha: 0 } : place, item.items, at, to, isOwn);
+      if (!inside.shows) return undefined;
+      const { colour, alpha } = inside.place;
+      return isOwn ? { colour, cover: alpha } : { colour, mode: 'normal' };
+    }
+    if (item.item === 'adjustment') {
+      const made = developedPlainly(place.colour, { [item.kind]: item.settings });
+      return place.alpha === 0 && isAlone && at === 0 ? undefined : { colour: made, isAtop: true };
+    }
+    if (this.#waits(item)) return undefined;
+    const { content } = item;
+    if ('below' in content) return { colour: place.colour, isAtop: true };
+    if ('colour' in content) return { colour: rounded(content.colour) };
+    if ('gradient' in content) {
+      const { start, end, from, to: last } = content.gradient;
+      const [dx, dy] = [end.x - start.x, end.y - start.y];
+      const along = clamp(((this.#x + 0.5 - start.x) * dx + (this.#y + 0.5 - start.y) * dy) / (dx * dx + dy * dy));
+      return { colour: from.map((value, i) => value + (last[i] - value) * along) as unknown as Rgb };
+    }
+    return { colour: this.#frame(content.frame) };
   }
 
   #shown(from: From): number {
@@ -222,8 +248,8 @@ export class PlainPixel {
   #contextOf(id: ItemId): From | undefined {
     const owner = findItem(this.#scene, id);
     if (!owner) return undefined;
-    const [first] = layersWithin(owner);
-    return { owner, layer: this.#lowestOf(owner), index: this.#scene.stack.flatMap(layersWithin).indexOf(first) };
+    const [first] = leavesWithin(owner);
+    return { owner, layer: this.#lowestOf(owner), index: this.#scene.stack.flatMap(leavesWithin).indexOf(first) };
   }
 
   /** While a layer's frame is the base it shows nothing, unless it is meant to. */
@@ -232,7 +258,9 @@ export class PlainPixel {
 
   /** The layer that an item's masks see as theirs: the lowest that shows something. */
   #lowestOf = (item: Item): Layer | undefined =>
-    item.item === 'layer' ? item : layersWithin(item).find((layer) => !this.#waits(layer));
+    item.item === 'layer'
+      ? item
+      : leavesWithin(item).find((leaf): leaf is Layer => leaf.item === 'layer' && !this.#waits(leaf));
 
   #source(source: Source, from: From): Rgb {
     const { layer } = from;
@@ -240,7 +268,10 @@ export class PlainPixel {
     const read = (id: FrameId) => (isDeveloped ? rounded(this.#frame(id)) : this.#taken(id));
     const plain = isDeveloped ? source.slice(10) : source;
     if (plain === 'base') return read(this.#scene.base as FrameId);
-    if (plain === 'layer') return read((layer && frameOfLayer(layer)) ?? (this.#scene.base as FrameId));
+    if (plain === 'layer') {
+      if (layer && 'below' in layer.content) return rounded(this.#picture(from.index));
+      return read((layer && frameOfLayer(layer)) ?? (this.#scene.base as FrameId));
+    }
     if (plain.startsWith('frame:')) return read(plain.slice(6) as FrameId);
     if (plain === 'below' || this.#isInner || !layer) return rounded(this.#picture(from.index));
     return this.#once(`without ${layer.id}`, () => {
@@ -250,8 +281,8 @@ export class PlainPixel {
   }
 }
 
-const layersWithin = (item: Item): Layer[] =>
-  item.item === 'group' ? item.items.flatMap(layersWithin) : item.item === 'layer' ? [item] : [];
+const leavesWithin = (item: Item): Exclude<Item, Group>[] =>
+  item.item === 'group' ? item.items.flatMap(leavesWithin) : [item];
 
 const PLAIN = { levels: { black: 0, white: 1, gamma: 1 }, curve: [], strength: 1 };
 

@@ -4,6 +4,7 @@ import { openResources } from '../../engine/kernelModule.ts';
 import { PlainPixel } from '../../tests/plainRender.ts';
 import { randomDevelop } from '../../tests/randomDevelop.ts';
 import { randomScene, type SceneSize } from '../../tests/randomScene.ts';
+import { randomStack } from '../../tests/randomStack.ts';
 import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
 import { loadPixels, openPixels, smallScene, testKernels } from '../../tests/smallScene.ts';
 import { shiftMatrix } from '../align/placement.ts';
@@ -98,6 +99,13 @@ describe('a scene rendered a second time in plain doubles', () => {
       }
     },
   );
+
+  it.each([1, 2, 3, 5, 8, 12])('is the same with stacks of all kinds of items: %i layers and more', (layers) => {
+    for (const seed of ['k', 'l', 'm', 'n']) {
+      const scene = randomStack(randomScene(placed, `${seed} ${layers}`, { layers, parts: 3 }), `${seed} ${layers}`);
+      expect(worstOf(scene, made.context, PLACES)).toBeLessThanOrEqual(16);
+    }
+  });
 
   it.each(['c', 'd', 'e'])('is the same after another base, whose layers wait: %s', (seed) => {
     const scene = randomScene(placed, seed, { layers: 7, parts: 4 });

@@ -1,0 +1,72 @@
+import alea from 'alea';
+import { ItemId } from '#core/ids.ts';
+import { MODES, type ModeName } from '#core/modes/list.ts';
+import { plainPart } from '#core/parts/partBase.ts';
+import type { Adjustment, Content, Item, Layer } from '#core/scene/item.ts';
+import { maskOfParts } from '#core/scene/mask.ts';
+import type { Scene } from '#core/scene/scene.ts';
+import { randomDevelop } from './randomDevelop.ts';
+
+/** Modes that make much of a rounding: light divided by what is left of it, and colours of what is nearly grey. */
+const STEEP: ReadonlySet<ModeName> = new Set([
+  'color-dodge',
+  'color-burn',
+  'vivid-light',
+  'hue',
+  'saturation',
+  'color',
+]);
+const GENTLE = MODES.filter((mode) => !STEEP.has(mode));
+/** Adjustments that look at nothing around a pixel. */
+const POINTWISE = ['exposure', 'whiteBalance', 'levels', 'curve', 'colour', 'colourBalance', 'grey'];
+
+/** A scene whose stack is of all kinds: modes, colours, runs of colours, the picture so far, adjustments, groups on their own.
+ * @param steep - Modes that make much of a rounding are among them. */
+export function randomStack(scene: Scene, seed: string, steep = false): Scene {
+  const random = alea(seed);
+  const between = (low: number, high: number) => low + (high - low) * random();
+  const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
+  const chance = (share: number) => random() < share;
+  const { width, height } = scene.frames[0];
+  const colour = (): [number, number, number] => [random(), random(), random()];
+  const place = () => ({ x: between(0, width), y: between(0, height) });
+  const mode = (): ModeName => (chance(0.4) ? 'normal' : pick(steep ? MODES : GENTLE));
+  let made = 0;
+
+  function adjustment(): Adjustment | undefined {
+    const settings = Object.entries(randomDevelop(`${seed} ${made}`)).filter(([kind]) => POINTWISE.includes(kind));
+    if (settings.length === 0) return undefined;
+    const [kind, own] = pick(settings);
+    const gradient = { kind: 'gradient' as const, ...plainPart('gradient'), start: place(), end: place() };
+    return {
+      ...{
+        item: 'adjustment',
+        id: ItemId.parse(`adjustment-${made++}`),
+        kind,
+        settings: own as Adjustment['settings'],
+      },
+      mask: maskOfParts([{ ...gradient, profile: 'smooth', middle: 0.5 }]),
+      ...{ guard: null, opacity: between(0.3, 1), mode: mode(), visible: chance(0.9), label: '' },
+    };
+  }
+
+  function contentOf(layer: Layer): Content {
+    const kind = random();
+    if (kind < 0.15) return { colour: colour() };
+    if (kind < 0.3) return { gradient: { start: place(), end: place(), from: colour(), to: colour() } };
+    return kind < 0.45 ? { below: true } : layer.content;
+  }
+
+  const itemsOf = (items: readonly Item[]): Item[] =>
+    items.flatMap((item): Item[] => {
+      const added = chance(0.3) ? adjustment() : undefined;
+      if (item.item === 'group') {
+        const isolated = chance(0.5);
+        const group = { ...item, items: itemsOf(item.items), isolated, mode: isolated ? mode() : ('normal' as const) };
+        return added ? [group, added] : [group];
+      }
+      const own = item.item === 'layer' ? { ...item, content: contentOf(item), mode: mode() } : item;
+      return added ? [own, added] : [own];
+    });
+  return { ...scene, stack: itemsOf(scene.stack) };
+}
