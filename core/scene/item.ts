@@ -102,12 +102,13 @@ export const Item: z.ZodType<Item> = z.lazy(() => z.union([Layer, Adjustment, Gr
 export const frameOfLayer = ({ content }: Layer): FrameId | undefined =>
   'frame' in content ? content.frame : undefined;
 
-/** A layer of a frame that shows nothing until something is painted or laid. */
-export function newLayer(id: LayerId, frame: FrameId): Layer {
+/** A layer that shows nothing until something is painted or laid.
+ * @param content - A frame, or what it shows else. */
+export function newLayer(id: LayerId, content: FrameId | Content): Layer {
   return {
     item: 'layer',
     id,
-    content: { frame },
+    content: typeof content === 'string' ? { frame: content } : content,
     adjustments: [],
     mask: newMask(),
     guard: null,

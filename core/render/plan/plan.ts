@@ -52,6 +52,10 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
       const frame = withExposure(builder.frame(request.at), -request.stops);
       return new CompareNode(builder.frame(request.against), frame, inside(request.at), request.how, request.stops);
     }
+    case 'content':
+      return builder.content(request.at);
+    case 'tried':
+      return builder.tried(request.at, request.mode);
     case 'source': {
       const context = from(request.at);
       return context && builder.source(request.source, context);

@@ -3,14 +3,16 @@ import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { isBent } from '../../raster/lens.ts';
+import { applyEdit } from '../../scene/edits/index.ts';
+import { setItem } from '../../scene/edits/items.ts';
 import type { Frame } from '../../scene/frame.ts';
-import { frameOfLayer, type Item, type Layer } from '../../scene/item.ts';
+import { frameOfLayer, type Item, type Layer, type Mode } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import type { MaskPlace } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
-import { leavesOf, mapItems } from '../../scene/tree.ts';
+import { findItem, leavesOf, mapItems } from '../../scene/tree.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
 import { CompositeNode } from '../nodes/compositeNode.ts';
 import { framePlace, isUnmoved } from '../nodes/frameMap.ts';
@@ -181,6 +183,19 @@ export class PlanBuilder {
   /** The picture of the base and what shows of the first `count` leaves. */
   below(count: number): TileNode {
     return this.#stack.below(count);
+  }
+
+  /** What a layer shows, by itself. */
+  content(id: LayerId): TileNode | undefined {
+    const layer = findItem(this.scene, id);
+    const context = this.contextOf(id);
+    return layer?.item === 'layer' && context ? this.#stack.content(layer, context.index) : undefined;
+  }
+
+  /** The whole picture, as if an item were in another mode. */
+  tried(id: ItemId, mode: Mode): TileNode {
+    const scene = applyEdit(this.scene, setItem({ id, change: { mode } }));
+    return new PlanBuilder(scene, this.extent, { memory: this.#options.memory }).result();
   }
 
   /** The finished picture but for a layer. What looks at the finished picture there looks at the one below itself, since

@@ -1,5 +1,6 @@
 import type { FrameId, ItemId, LayerId } from '../../ids.ts';
 import type { Source } from '../../masks/source.ts';
+import type { Mode } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
 
 /** A picture of a scene: three planes. */
@@ -12,6 +13,10 @@ export type PictureRequest =
   | { what: 'frame'; at: FrameId; stops?: number; taken?: boolean }
   /** Likewise, laid over another frame as strongly as `share` says, 0..1. */
   | { what: 'halves'; at: FrameId; stops: number; against: FrameId; share: number }
+  /** What a layer shows, by itself. */
+  | { what: 'content'; at: LayerId }
+  /** The whole blend, as if an item were in another mode. */
+  | { what: 'tried'; at: ItemId; mode: Mode }
   /** What a source names, as seen from an item. */
   | { what: 'source'; source: Source; at: ItemId };
 
@@ -30,6 +35,14 @@ export type PlaneRequest =
 /** Names anything of a scene that can be drawn, written, counted or checked. */
 export type RenderRequest = PictureRequest | PlaneRequest;
 
-const PICTURES: ReadonlySet<RenderRequest['what']> = new Set(['result', 'without', 'frame', 'halves', 'source']);
+const PICTURES: ReadonlySet<RenderRequest['what']> = new Set([
+  'result',
+  'without',
+  'frame',
+  'halves',
+  'content',
+  'tried',
+  'source',
+]);
 
 export const isPicture = (request: RenderRequest): request is PictureRequest => PICTURES.has(request.what);

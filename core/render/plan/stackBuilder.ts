@@ -113,12 +113,22 @@ export class StackBuilder {
       const source = below && adjustedNode(below, item, this.#of.scene.workingSpace);
       return source && { source, isAtop: true };
     }
-    const { content } = item;
-    if ('colour' in content) return { source: new ColourNode(content.colour, this.#of.extent) };
-    if ('gradient' in content) return { source: new ColourRunNode(content.gradient, this.#of.extent) };
-    const isBelow = 'below' in content;
-    const source = isBelow ? pile.picture(leaves) : this.#of.frame(item);
-    return source && { source, isAtop: isBelow };
+    const isAtop = 'below' in item.content;
+    const source = isAtop ? pile.picture(leaves) : this.#ownContent(item);
+    return source && { source, isAtop };
+  }
+
+  /** What a layer shows, by itself.
+   * @param leaves - Leaves of the stack below it. */
+  content(layer: Layer, leaves: number): TileNode | undefined {
+    return 'below' in layer.content ? this.below(leaves) : this.#ownContent(layer);
+  }
+
+  #ownContent(layer: Layer): TileNode | undefined {
+    const { content } = layer;
+    if ('colour' in content) return new ColourNode(content.colour, this.#of.extent);
+    if ('gradient' in content) return new ColourRunNode(content.gradient, this.#of.extent);
+    return this.#of.frame(layer);
   }
 
   /** What a group's items make of the picture below it, or of nothing; undefined when none of them shows. What lies through a group that is

@@ -15,6 +15,7 @@ import { layerIdOf } from './layersOfFrames.ts';
 import { setJoin, setPartEnabled } from './masks.ts';
 import { setGradient, setInverted, setSoftness, setTone, setToneUse, tonePartOf, toneUseOf } from './older.ts';
 import { addStroke, clearStrokes } from './painting.ts';
+import { addLayer, duplicateLayer, removeItem, setContent } from './stack.ts';
 
 const size = { width: 300, height: 200 };
 const frame = (index: number) => FrameId.parse(`frame-${index}`);
@@ -52,6 +53,11 @@ const CASES: [string, EditRecord][] = [
   ['stack.prepare', prepareStack({ base: frame(0), order: [frame(2), frame(1)] })],
   ['item.set', setItem({ id: layer(0), change: { opacity: 0.3 } })],
   ['item.set', setItem({ id: layer(0), change: { visible: false } })],
+  ['item.set', setItem({ id: layer(0), change: { mode: 'soft-light' } })],
+  ['layer.add', addLayer({ id: LayerId.parse('red'), content: { colour: [1, 0, 0] }, above: layer(0) })],
+  ['layer.duplicate', duplicateLayer({ layerId: layer(2), id: LayerId.parse('copy'), withMask: true })],
+  ['item.remove', removeItem({ id: layer(2) })],
+  ['layer.setContent', setContent({ layerId: layer(0), content: { below: true } })],
   ['item.move', moveItem({ id: three.stack[0].id, to: 1 })],
   [
     'mask.setGradient',

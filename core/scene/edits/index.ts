@@ -31,6 +31,7 @@ import { setGradient, setInverted, setSoftness, setTone, setToneUse } from './ol
 import { addStroke, clearStrokes, repaintThrough } from './painting.ts';
 import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked, takePlacements } from './placing.ts';
 import { freezeReference } from './references.ts';
+import { addLayer, duplicateLayer, removeItem, setContent, setIsolated } from './stack.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from './stencils.ts';
 
 const ALL: AnyEdit[] = [
@@ -86,6 +87,11 @@ const ALL: AnyEdit[] = [
   dropStencil,
   groupWithBelow,
   ungroup,
+  addLayer,
+  duplicateLayer,
+  removeItem,
+  setContent,
+  setIsolated,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

@@ -1,19 +1,20 @@
 import { z } from 'zod';
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
-import type { Group, Item } from '../item.ts';
+import { type Group, type Item, Mode } from '../item.ts';
 import { openMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
 import { activeLeaves, groupAround, insertItem, type Leaf, leavesOf, mapItem, mapItems } from '../tree.ts';
 
-/** Sets how strongly an item shows, whether it does, or what it is called. Steps of one drag are one. */
+/** Sets how strongly an item shows, in which mode, whether it does, or what it is called. Steps of one drag are one. A group in a mode is
+ * one that is on its own. */
 export const setItem = defineEdit({
   kind: 'item.set',
   label: 'Change layer',
   params: z.strictObject({
     id: ItemId,
     change: z
-      .strictObject({ opacity: z.number().min(0).max(1), visible: z.boolean(), label: z.string().max(80) })
+      .strictObject({ opacity: z.number().min(0).max(1), visible: z.boolean(), label: z.string().max(80), mode: Mode })
       .partial(),
   }),
   mergeKey: ({ id, change }) => `${id}:${Object.keys(change).sort().join()}`,
@@ -21,9 +22,12 @@ export const setItem = defineEdit({
     mapItem(scene, id, (item) =>
       Object.entries(change).every(([name, value]) => item[name as keyof typeof change] === value)
         ? item
-        : { ...item, ...change },
+        : withOwn({ ...item, ...change }),
     ),
 });
+
+const withOwn = (item: Item): Item =>
+  item.item === 'group' && item.mode !== 'normal' ? { ...item, isolated: true } : item;
 
 /** Moves an item among what shows, counted from the base upwards, whatever groups that lies in. Between two items of a group it
  * joins that, and beside its own it stays in it. */

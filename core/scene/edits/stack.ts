@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import { GroupId, ItemId, LayerId } from '../../ids.ts';
+import { defineEdit } from '../edit.ts';
+import { Content, type Layer, newLayer } from '../item.ts';
+import { newMask, openMask } from '../mask.ts';
+import type { Scene } from '../scene.ts';
+import { findItem, groupAround, insertItem, mapItem, mapItems, mapLayer } from '../tree.ts';
+
+/** Lays something above an item, in its group; at the bottom when none is told. A frame or a colour is hidden until it is painted in; the
+ * picture so far shows at once, since it changes nothing by itself. */
+export const addLayer = defineEdit({
+  kind: 'layer.add',
+  label: 'Add layer',
+  params: z.strictObject({ id: LayerId, content: Content, above: ItemId.nullable() }),
+  apply: (scene, { id, content, above }) => {
+    const isShown = !('frame' in content) || scene.frames.some((frame) => frame.id === content.frame);
+    if (!isShown || findItem(scene, id)) return scene;
+    const mask = 'below' in content ? openMask() : newMask();
+    return withAbove(scene, { ...newLayer(id, content), mask }, above);
+  },
+});
+
+/** Lays a layer once more, right above itself, with its masks or hidden. */
+export const duplicateLayer = defineEdit({
+  kind: 'layer.duplicate',
+  label: 'Duplicate layer',
+  params: z.strictObject({ layerId: LayerId, id: LayerId, withMask: z.boolean() }),
+  apply: (scene, { layerId, id, withMask }) => {
+    const layer = findItem(scene, layerId);
+    if (layer?.item !== 'layer' || findItem(scene, id)) return scene;
+    const bare = { mask: newMask(), guard: null, stencil: null, stencilOn: false };
+    return withAbove(scene, { ...layer, id, ...(withMask ? {} : bare) }, layerId);
+  },
+});
+
+function withAbove(scene: Scene, layer: Layer, above: ItemId | null): Scene {
+  const group = above === null ? undefined : groupAround(scene, above);
+  // Nothing is found at -1: then it comes to lie at the bottom.
+  const at = (group?.items ?? scene.stack).findIndex(({ id }) => id === above) + 1;
+  return { ...scene, stack: insertItem(scene.stack, layer, group?.id ?? null, at) };
+}
+
+/** Takes an item away; a group with all that lies in it. */
+export const removeItem = defineEdit({
+  kind: 'item.remove',
+  label: 'Remove from the stack',
+  params: z.strictObject({ id: ItemId }),
+  apply: (scene, { id }) => {
+    const stack = mapItems(scene.stack, (item) => (item.id === id ? undefined : item));
+    return stack === scene.stack ? scene : { ...scene, stack };
+  },
+});
+
+/** Sets what a layer shows. Steps of one drag are one. */
+export const setContent = defineEdit({
+  kind: 'layer.setContent',
+  label: 'Change colour',
+  params: z.strictObject({ layerId: LayerId, content: Content }),
+  mergeKey: ({ layerId }) => layerId,
+  apply: (scene, { layerId, content }) =>
+    mapLayer(scene, layerId, (layer) =>
+      JSON.stringify(layer.content) === JSON.stringify(content) ? layer : { ...layer, content },
+    ),
+});
+
+/** Mixes a group by itself first, or lays what is in it over what lies below one by one; then it has no mode of its own. */
+export const setIsolated = defineEdit({
+  kind: 'group.setIsolated',
+  label: 'Group on its own',
+  params: z.strictObject({ id: GroupId, isolated: z.boolean() }),
+  apply: (scene, { id, isolated }) =>
+    mapItem(scene, id, (item) =>
+      item.item !== 'group' || item.isolated === isolated
+        ? item
+        : { ...item, isolated, mode: isolated ? item.mode : 'normal' },
+    ),
+});
