@@ -27,15 +27,10 @@ export function developedNode(taken: TileNode, develop: Develop, where: Whereabo
   return builtOn(lit, develop, where, true);
 }
 
-/** A picture of the scene after one adjustment; undefined for one at rest.
+/** A picture of the scene after one adjustment.
  * @param adjustment - That nothing is wrong with. */
-export function adjustedNode(
-  source: TileNode,
-  { kind, settings }: Adjustment,
-  space: WorkingSpace,
-): TileNode | undefined {
+export function adjustedNode(source: TileNode, { kind, settings }: Adjustment, space: WorkingSpace): TileNode {
   const { size } = source.extent;
   const place = framePlace({ placement: IDENTITY3, local: null, lens: PLAIN_LENS }, size, size);
-  const made = developedNode(source, { [kind]: settings }, { space, place });
-  return made === source ? undefined : made;
+  return developedNode(source, { [kind]: settings }, { space, place });
 }

@@ -1,3 +1,4 @@
+import { type AdjustmentName, isAtRest } from '../../develop/list.ts';
 import type { ItemId } from '../../ids.ts';
 import type { ModeName } from '../../modes/list.ts';
 import type { Adjustment, Group, Item, Layer } from '../../scene/item.ts';
@@ -109,9 +110,9 @@ export class StackBuilder {
 
   #leaf(item: Layer | Adjustment, leaves: number, pile: Pile): Laid | undefined {
     if (item.item === 'adjustment') {
+      if (isAtRest(item.kind as AdjustmentName, item.settings)) return undefined;
       const below = pile.picture(leaves);
-      const source = below && adjustedNode(below, item, this.#of.scene.workingSpace);
-      return source && { source, isAtop: true };
+      return below && { source: adjustedNode(below, item, this.#of.scene.workingSpace), isAtop: true };
     }
     const isAtop = 'below' in item.content;
     const source = isAtop ? pile.picture(leaves) : this.#ownContent(item);
