@@ -1,5 +1,5 @@
 import { type Frame, relativeEvs } from '#core/scene/frame.ts';
-import { frameOfLayer, type Item } from '#core/scene/item.ts';
+import type { Item } from '#core/scene/item.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { sayEv } from './wording.ts';
 
@@ -19,9 +19,11 @@ export function frameLabel({ frames }: Scene, frameId: string): string {
 
 const timeOf = ({ shot }: Frame): string => shot.takenAt?.slice(11, 16) ?? '';
 
-/** What an item is called: by the user, or by the frame that it shows. */
+/** What an item is called: by the user, or by what it shows. */
 export function itemLabel(scene: Scene, item: Item): string {
   if (item.label) return item.label;
-  const frame = item.item === 'layer' ? frameOfLayer(item) : undefined;
-  return frame ? frameLabel(scene, frame) : item.item === 'group' ? 'Group' : 'Adjustment';
+  if (item.item !== 'layer') return item.item === 'group' ? 'Group' : 'Adjustment';
+  const { content } = item;
+  if ('frame' in content) return frameLabel(scene, content.frame);
+  return 'below' in content ? 'So far' : 'colour' in content ? 'Colour' : 'Run';
 }

@@ -16,8 +16,8 @@ import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
 /** What the pointer does on the canvas: paint, say which tones or colours are meant and which are not, draw an outline, or mark
- * two areas for channels to be told apart by. */
-export type MaskTool = 'brush' | 'in' | 'out' | 'draw' | 'this' | 'notThis';
+ * two areas for channels to be told apart by, or take a colour from the picture. */
+export type MaskTool = 'brush' | 'in' | 'out' | 'draw' | 'this' | 'notThis' | 'colour';
 
 export interface ScenePoint {
   x: number;
@@ -33,6 +33,8 @@ export const useMaskTools = defineStore('maskTools', () => {
   /** The part that is open; null for the whole mask. */
   const partId = ref<PartId | null>(null);
   const tool = ref<MaskTool>('brush');
+  /** Who is told the colour that is taken from the picture: encoded, of the working space. */
+  const takesColour = shallowRef<(colour: [number, number, number]) => void>();
   /** The open part has been picked for since it was opened: the next pick widens it. */
   const hasPicked = ref(false);
   /** A part that was added and has not had the focus yet. */
@@ -157,6 +159,7 @@ export const useMaskTools = defineStore('maskTools', () => {
   return {
     partId,
     tool,
+    takesColour,
     hasPicked,
     justAdded,
     startAnew,

@@ -20,6 +20,7 @@ import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
 import LoupePane from './LoupePane.vue';
 import MaskBench from './MaskBench.vue';
+import { modeAfter } from './stack/modeWords.ts';
 import MaskOverlay from './MaskOverlay.vue';
 import type { ProbeReading } from './probe.ts';
 import ReadingsPanel from './ReadingsPanel.vue';
@@ -69,6 +70,17 @@ function selectBy(steps: number): void {
   if (next) bench.state.layerId = next.id;
 }
 
+/** What the bench shows of: the layer at hand, or its group. */
+const laid = computed(() => layer.value && ((bench.state.of === 'group' && groupAround(session.scene, layer.value.id)) || layer.value));
+function fadeBy(share: number): void {
+  const { value: item } = laid;
+  if (item) session.dispatch(setItem({ id: item.id, change: { opacity: Math.min(1, Math.max(0, Math.round((item.opacity + share) * 20) / 20)) } }));
+}
+function modeBy(steps: number): void {
+  const { value: item } = laid;
+  if (item) session.dispatch(setItem({ id: item.id, change: { mode: modeAfter(item.mode, steps) } }));
+}
+
 const brush = computed(() => bench.state.brush);
 const resize = (factor: number) => { brush.value.size = Math.round(Math.min(4000, Math.max(1, brush.value.size * factor))); };
 const strengthen = (steps: 1 | -1) => { brush.value.strength = strengthAfter(brush.value.strength, steps); };
@@ -100,6 +112,10 @@ useShortcuts({
   'mask.stencil': () => { bench.state.of = 'stencil'; },
   'mask.useStencil': toggleStencil,
   'mask.paint': () => { bench.state.paintsOn = bench.state.of; },
+  'layer.fainter': () => fadeBy(-0.1),
+  'layer.fuller': () => fadeBy(0.1),
+  'layer.modeBefore': () => modeBy(-1),
+  'layer.modeAfter': () => modeBy(1),
   'layer.lower': () => selectBy(-1),
   'layer.higher': () => selectBy(1),
   'layer.visible': () => layer.value && session.dispatch(setItem({ id: layer.value.id, change: { visible: !layer.value.visible } })),

@@ -4,6 +4,7 @@
 import { computed } from 'vue';
 import { setItem } from '#core/scene/edits/items.ts';
 import { beginGuard, removeGuard } from '#core/scene/edits/masks.ts';
+import { setIsolated } from '#core/scene/edits/stack.ts';
 import type { Size } from '#core/raster/size.ts';
 import { groupAround } from '#core/scene/tree.ts';
 import type { Layer } from '#core/scene/item.ts';
@@ -19,6 +20,8 @@ import { maskLabel } from './partNames.ts';
 import PartEditor from './PartEditor.vue';
 import PartList from './PartList.vue';
 import StencilBar from './StencilBar.vue';
+import ContentEditor from './stack/ContentEditor.vue';
+import ModeBoard from './stack/ModeBoard.vue';
 
 const props = defineProps<{ layer: Layer; size: Size }>();
 const session = useSession();
@@ -53,7 +56,17 @@ function commitOpacity(value: number): void {
       <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ itemLabel(session.scene, layer) }}</h2>
       <AddPart :size="size" />
     </header>
-    <ChoiceRow class="mx-3 mb-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
+    <div class="flex flex-col gap-1.5 px-3 pb-1.5" role="group" :aria-label="`How it is laid: ${itemLabel(session.scene, owner)}`">
+      <ModeBoard :key="owner.id" :item="owner" :size="size" :label="itemLabel(session.scene, owner)" />
+      <RuleSlider
+        slim label="Opacity" unit="%" :shown="100" :value="owner.opacity" :min="0" :max="1" :step="0.01" :usual="1" @preview="session.dispatch(opacity($event), 'bench')" @commit="commitOpacity"
+      />
+    </div>
+    <label v-if="owner.item === 'group'" class="flex items-center gap-1.5 px-3 pb-1.5 text-[12px]" title="What is in the group is mixed first, then laid; otherwise it is laid over what lies below one by one">
+      <input type="checkbox" class="accent-verdigris" :checked="owner.isolated" @change="session.dispatch(setIsolated({ id: owner.id, isolated: !owner.isolated }))" /> Mixed on its own first
+    </label>
+    <ContentEditor v-if="bench.state.of !== 'group'" :layer="layer" />
+    <ChoiceRow class="mx-3 mb-1.5 mt-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
     <StencilBar v-if="bench.state.of === 'stencil'" :layer="layer" />
     <PartList v-if="tools.mask" :key="`${layer.id}:${bench.state.of}`" :size="size" />
     <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ EMPTY[bench.state.of] }}</p>
@@ -64,11 +77,5 @@ function commitOpacity(value: number): void {
       <button type="button" class="btn h-6 shrink-0 px-2" title="Strokes go to the mask that is open (R)" :aria-label="`Paint on this one: ${maskLabel(session.scene, layer, bench.state.of)}`" @click="bench.state.paintsOn = bench.state.of">Paint on this one</button>
     </p>
     <div class="border-t border-line"><PartEditor :size="size" /></div>
-    <div v-if="bench.state.of !== 'stencil' && !tools.part" class="border-t border-line px-3 py-1.5">
-      <RuleSlider slim
-        :label="bench.state.of === 'group' ? 'Group opacity' : 'Layer opacity'" unit="%" :shown="100" :value="owner.opacity" :min="0" :max="1" :step="0.01" :usual="1"
-        @preview="session.dispatch(opacity($event), 'bench')" @commit="commitOpacity"
-      />
-    </div>
   </aside>
 </template>

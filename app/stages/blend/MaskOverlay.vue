@@ -25,7 +25,7 @@ function sceneAt(event: PointerEvent): ScenePoint {
   return toScene(props.transform, { x: (event.clientX - left) * props.density, y: (event.clientY - top) * props.density });
 }
 const perPixel = computed(() => props.density / props.transform.scale);
-const { tool, handles, drawing } = usePartTools(() => perPixel.value, (path) => void picking.pick(path));
+const { tool, handles, drawing, preview, commit } = usePartTools(() => perPixel.value, (path) => void picking.pick(path));
 
 const textOf = (points: readonly ScenePoint[]) => points.map(onScreen).map(({ x, y }) => `${x},${y}`).join(' ');
 const line = computed(() => drawing.value.line?.map(onScreen));
@@ -44,7 +44,7 @@ function pressHandle(event: PointerEvent, handle: Handle): void {
 }
 function moveHandle(event: PointerEvent): void {
   const handle = handles.value.find(({ name }) => name === held);
-  if (handle) tools.preview(handle.move(sceneAt(event)));
+  if (handle) preview(handle.move(sceneAt(event)));
 }
 function dropHandle(): void {
   if (held) session.closeDrag();
@@ -59,7 +59,7 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
   const [dx, dy] = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] }[event.key] ?? [0, 0];
   if (dx === 0 && dy === 0) return;
   event.preventDefault();
-  tools.commit(handle.move({ x: handle.at.x + dx, y: handle.at.y + dy }));
+  commit(handle.move({ x: handle.at.x + dx, y: handle.at.y + dy }));
 }
 
 const isDown = ref(false);

@@ -1,14 +1,17 @@
 <script setup lang="ts">
 /** The stack as cards laid from the base upwards, left to right. */
-import { PhBracketsSquare, PhCaretLeft, PhCaretRight } from '@phosphor-icons/vue';
+import { PhBracketsSquare, PhCaretLeft, PhCaretRight, PhDotsThree } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { groupWithBelow, moveItem, setItem, ungroup } from '#core/scene/edits/items.ts';
-import { GroupId } from '#core/ids.ts';
+import { GroupId, LayerId } from '#core/ids.ts';
+import { duplicateLayer, removeItem } from '#core/scene/edits/stack.ts';
 import { groupAround, layersOf } from '#core/scene/tree.ts';
 import type { Size } from '#core/raster/size.ts';
 import { frameOfLayer, type Layer } from '#core/scene/item.ts';
 import type { View } from '#engine/protocol.ts';
 import TileThumb from '../../bench/TileThumb.vue';
+import LayMenu from './stack/LayMenu.vue';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { useBench } from '../../stores/bench.ts';
 import { useSession } from '../../stores/session.ts';
 import NameField from '../../ui/NameField.vue';
@@ -36,12 +39,24 @@ const cards = computed(() => {
 });
 function viewOf(layer: Layer): View {
   const frame = frameOfLayer(layer);
-  return { show: frame ? { what: 'frame', at: frame } : { what: 'result' } };
+  return { show: frame ? { what: 'frame', at: frame } : { what: 'content', at: layer.id } };
 }
 const baseView = computed(() => base.value && ({ show: { what: 'frame', at: base.value.id } } as const));
 
 const toggle = (layer: Layer) => session.dispatch(setItem({ id: layer.id, change: { visible: !layer.visible } }));
 const join = (layer: Layer) => session.dispatch(groupWithBelow({ layerId: layer.id, id: GroupId.parse(crypto.randomUUID()) }));
+function duplicate(layer: Layer, withMask: boolean): void {
+  const id = LayerId.parse(crypto.randomUUID());
+  session.dispatch(duplicateLayer({ layerId: layer.id, id, withMask }));
+  bench.state.layerId = id;
+}
+/** In which mode and how strongly; what is usual is left out. */
+const howLaid = ({ mode, opacity }: Layer) => [mode === 'normal' ? '' : mode, mode === 'normal' || opacity < 1 ? `${Math.round(opacity * 100)} %` : ''].filter(Boolean).join(' ');
+const actionsOf = (layer: Layer) => [
+  { label: 'Once more, with its masks', run: () => duplicate(layer, true) },
+  { label: 'Once more, hidden', run: () => duplicate(layer, false) },
+  { label: 'Take it out of the stack', run: () => session.dispatch(removeItem({ id: layer.id })) },
+];
 const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer.id, to }));
 </script>
 
@@ -61,8 +76,8 @@ const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer
         <NameField v-if="opens" class="w-full bg-transparent" :label="`Name of the group of ${label}`" :most="80" empty placeholder="Group" :value="group.label" @commit="session.dispatch(setItem({ id: group.id, change: { label: $event } }))" />
       </div>
       <div class="mt-1.5 flex items-baseline justify-between">
-        <span class="min-w-0 truncate font-semibold" :title="label">{{ label }}</span>
-        <span class="shrink-0 whitespace-nowrap pl-1 text-[11px] text-soft">{{ Math.round(layer.opacity * 100) }} %</span>
+        <NameField class="min-w-0 flex-1 truncate bg-transparent font-semibold placeholder:text-ink" :label="`Name of ${label}`" :title="label" :most="80" empty :placeholder="label" :value="layer.label" @commit="session.dispatch(setItem({ id: layer.id, change: { label: $event } }))" />
+        <span class="max-w-19 shrink-0 truncate whitespace-nowrap pl-1 text-[11px] text-soft" :title="`Laid in ${layer.mode}, ${Math.round(layer.opacity * 100)} %`">{{ howLaid(layer) }}</span>
       </div>
       <div class="flex items-center justify-between text-[11px] text-soft">
         <button type="button" class="rounded px-1 py-0.5 hover:bg-panel" :aria-pressed="layer.visible" :aria-label="`${layer.visible ? 'Visible' : 'Hidden'}: ${label}`" :title="layer.visible ? 'Hide this layer' : 'Show this layer'" @click="toggle(layer)">{{ layer.visible ? 'Visible' : 'Hidden' }}</button>
@@ -70,9 +85,16 @@ const move = (layer: Layer, to: number) => session.dispatch(moveItem({ id: layer
           <button v-if="canJoin" type="button" class="rounded p-0.5 hover:bg-panel" :aria-label="`Group ${label} with the layer below`" title="Group with the layer below" @click="join(layer)"><PhBracketsSquare :size="13" /></button>
           <button v-else-if="group && !opens" type="button" class="rounded p-0.5 text-verdigris hover:bg-panel" :aria-label="`Take ${label} out of its group`" title="Take out of its group" @click="session.dispatch(ungroup({ layerId: layer.id }))"><PhBracketsSquare :size="13" /></button>
           <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === 0" :aria-label="`Move down the stack: ${label}`" title="Move down the stack" @click="move(layer, index - 1)"><PhCaretLeft :size="13" /></button>
+          <Menu as="div" class="relative flex">
+            <MenuButton class="rounded p-0.5 hover:bg-panel" :aria-label="`More for ${label}`" title="Once more, or away"><PhDotsThree :size="13" /></MenuButton>
+            <MenuItems class="fixed bottom-16 z-30 flex w-52 flex-col rounded bg-raised p-1 shadow-xl focus:outline-none">
+              <MenuItem v-for="{ label: what, run } in actionsOf(layer)" :key="what" v-slot="{ active }"><button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="run">{{ what }}</button></MenuItem>
+            </MenuItems>
+          </Menu>
           <button type="button" class="rounded p-0.5 hover:bg-panel" :disabled="index === cards.length - 1" :aria-label="`Move up the stack: ${label}`" title="Move up the stack" @click="move(layer, index + 1)"><PhCaretRight :size="13" /></button>
         </span>
       </div>
     </div>
+    <LayMenu :size="size" />
   </section>
 </template>

@@ -53,7 +53,7 @@ export function useBlendView() {
     if (tools.peek) return { show: { what: 'recipe', recipe: tools.peek, at: place?.owner ?? layer.id } };
     if (isBlinking.value) return isOut.value ? { show: { what: 'without', at: layer.id } } : RESULT;
     const frame = frameOfLayer(layer);
-    if (look === 'layer') return frame ? { show: { what: 'frame', at: frame } } : RESULT;
+    if (look === 'layer') return { show: frame ? { what: 'frame', at: frame } : { what: 'content', at: layer.id } };
     if (look !== 'picture') {
       if (!tools.mask || !place) return RESULT;
       // A stencil has no part in the picture: there is nothing of it that counts.

@@ -24,6 +24,9 @@ function* placesAlong({ width, height, step }: DrawnView, path: readonly ScenePo
   }
 }
 
+/** Places along a path that a colour is taken from at most. */
+const MOST_TAKEN = 15;
+
 /** Sets the numbers of the open part by what is pointed at: these in, those out. */
 export function usePicking(size: () => Size) {
   const tools = useMaskTools();
@@ -34,6 +37,7 @@ export function usePicking(size: () => Size) {
 
   async function pick(path: readonly ScenePoint[]): Promise<void> {
     const { part, place, tool } = tools;
+    if (tool === 'colour') return takeColour(path);
     if (!place || (part?.kind !== 'tone' && part?.kind !== 'colour') || (tool !== 'in' && tool !== 'out')) return;
     const again = tools.hasPicked;
     if (part.kind === 'tone') {
@@ -51,6 +55,27 @@ export function usePicking(size: () => Size) {
       );
     }
     tools.hasPicked = true;
+  }
+
+  /** Hands over the colour of the picture below the layer, in the middle of what was pointed at. */
+  async function takeColour(path: readonly ScenePoint[]): Promise<void> {
+    const { layer, takesColour } = tools;
+    if (!layer || !takesColour) return;
+    const { engine } = await engines.start();
+    const { width, height } = size();
+    const steps = Math.max(1, Math.ceil(path.length / MOST_TAKEN));
+    const found: number[][] = [];
+    for (const { x, y } of path.filter((_, i) => i % steps === 0)) {
+      if (x < 0 || y < 0 || x >= width || y >= height) continue;
+      const below = { what: 'source', source: 'below', at: layer.id } as const;
+      const [rgb] = (await engine.probe([below], Math.floor(x), Math.floor(y))) ?? [];
+      if (rgb) found.push([...rgb]);
+    }
+    if (found.length === 0) return missed();
+    const middle = (channel: number) =>
+      found.map((rgb) => rgb[channel]).sort((a, b) => a - b)[found.length >> 1] / 65535;
+    takesColour([middle(0), middle(1), middle(2)]);
+    tools.tool = 'brush';
   }
 
   /** A colour of a drawn picture. */

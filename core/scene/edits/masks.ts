@@ -46,12 +46,14 @@ export const beginGuard = defineEdit({
   label: 'Add guard',
   params: z.strictObject({ owner: ItemId, part: Part.nullable() }),
   apply: (scene, { owner, part }) =>
-    mapItem(scene, owner, (item) => (item.guard ? item : { ...item, guard: fullMask(owner, part) })),
+    mapItem(scene, owner, (item) => (item.guard ? item : { ...item, guard: fullMask(`all-${owner}`, part) })),
 });
 
-function fullMask(owner: ItemId, part: Part | null): Mask {
+/** A mask that is everything, to be painted away, or limited to a part if one is named.
+ * @param name - Of the touch that fills it: no other has it. */
+export function fullMask(name: string, part: Part | null): Mask {
   const all = newPaintedPart();
-  const fill = { id: StrokeId.parse(`all-${owner}`), fill: true as const, outline: null, feather: 0 };
+  const fill = { id: StrokeId.parse(name), fill: true as const, outline: null, feather: 0 };
   const full = maskOfParts([{ ...all, strokes: [{ ...fill, target: 1, strength: 1, stencil: null }] }]);
   if (!part) return full;
   return withParts(full, [...full.parts, { ...part, id: freshPartId(full, part.kind), join: 'intersect' }]);

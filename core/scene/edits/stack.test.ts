@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/smallScene.ts';
 import { FrameId, GroupId, ItemId, LayerId, StrokeId } from '../../ids.ts';
 import type { Group, Layer } from '../item.ts';
-import { openMask } from '../mask.ts';
 import { newScene, Scene } from '../scene.ts';
 import { findItem, groupAround } from '../tree.ts';
 import { addFrames } from './frames.ts';
@@ -48,8 +47,8 @@ describe('the stack', () => {
       const scene = applyEdit(three, addLayer({ id: id('new'), content, above: null }));
       return (findItem(scene, id('new')) as Layer).mask;
     };
-    expect(maskOf({ below: true })).toEqual(openMask());
-    expect(maskOf({ frame: FrameId.parse('frame-1') }).refine.inverted).toBe(false);
+    expect(maskOf({ below: true }).parts).toMatchObject([{ strokes: [{ fill: true, target: 1, strength: 1 }] }]);
+    expect(maskOf({ frame: FrameId.parse('frame-1') }).parts).toMatchObject([{ strokes: [] }]);
   });
 
   it('duplicates a layer with its mask, or hidden, right above it', () => {

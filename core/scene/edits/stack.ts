@@ -2,9 +2,11 @@ import { z } from 'zod';
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { Content, type Layer, newLayer } from '../item.ts';
-import { newMask, openMask } from '../mask.ts';
+import { newMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
 import { findItem, groupAround, insertItem, mapItem, mapItems, mapLayer } from '../tree.ts';
+
+import { fullMask } from './masks.ts';
 
 /** Lays something above an item, in its group; at the bottom when none is told. A frame or a colour is hidden until it is painted in; the
  * picture so far shows at once, since it changes nothing by itself. */
@@ -15,7 +17,7 @@ export const addLayer = defineEdit({
   apply: (scene, { id, content, above }) => {
     const isShown = !('frame' in content) || scene.frames.some((frame) => frame.id === content.frame);
     if (!isShown || findItem(scene, id)) return scene;
-    const mask = 'below' in content ? openMask() : newMask();
+    const mask = 'below' in content ? fullMask(`whole-${id}`, null) : newMask();
     return withAbove(scene, { ...newLayer(id, content), mask }, above);
   },
 });

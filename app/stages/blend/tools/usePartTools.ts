@@ -7,6 +7,7 @@ import { gradientTool } from './gradientTool.ts';
 import { outlineTool } from './outlineTool.ts';
 import { radialTool } from './radialTool.ts';
 import { scribbleTool } from './scribbleTool.ts';
+import { useColourRun } from './useColourRun.ts';
 
 /** Parts that are seen and dragged on the canvas. */
 const SHAPES: Partial<Record<Part['kind'], ShapeTool<never>>> = {
@@ -48,6 +49,8 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
         );
       case 'out':
         return scribbleTool('Click or drag over what to exclude. Escape ends.', context, pick);
+      case 'colour':
+        return scribbleTool('Click the colour, or drag over what to take the middle of. Escape ends.', context, pick);
       case 'this':
         return scribbleTool('Scribble over what you want.', context, mark('this'));
       case 'notThis':
@@ -56,16 +59,26 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
         return undefined;
     }
   });
+  const { run, handlesOfRun, changeRun } = useColourRun();
   const isDrawing = computed(() => tools.tool === 'draw');
   const handles = computed<Handle[]>(() =>
-    tools.part && !(isDrawing.value && kind.value === 'outline')
-      ? (shape.value?.handles(tools.part as never) ?? [])
-      : [],
+    run.value
+      ? handlesOfRun.value
+      : tools.part && !(isDrawing.value && kind.value === 'outline')
+        ? (shape.value?.handles(tools.part as never) ?? [])
+        : [],
   );
   const drawing = computed<Drawing>(() =>
-    tools.part && !(isDrawing.value && kind.value === 'outline')
-      ? (shape.value?.drawing(tools.part as never) ?? {})
-      : {},
+    run.value
+      ? { line: [run.value.start, run.value.end] }
+      : tools.part && !(isDrawing.value && kind.value === 'outline')
+        ? (shape.value?.drawing(tools.part as never) ?? {})
+        : {},
   );
-  return { tool, handles, drawing };
+  const preview = (settings: object) => (run.value ? changeRun(settings) : tools.preview(settings));
+  const commit = (settings: object) => {
+    preview(settings);
+    session.closeDrag();
+  };
+  return { tool, handles, drawing, preview, commit };
 }
