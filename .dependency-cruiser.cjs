@@ -21,7 +21,12 @@ module.exports = {
       to: { dependencyTypes: ['core', 'npm'], pathNot: 'node_modules/(zod|@noble/hashes)/' },
     },
     forbid('raster-lowest', '^core/raster/', '^core/(?!raster/)', 'raster stands at the bottom'),
-    forbid('kernels-on-raster', '^core/kernels/', '^core/(?!kernels/|raster/|modes/)', 'kernels use raster and formulas only'),
+    forbid(
+      'kernels-on-raster',
+      '^core/kernels/',
+      '^core/(?!kernels/|raster/|modes/)',
+      'kernels use raster and formulas only',
+    ),
     forbid('modes-alone', '^core/modes/', '^core/(?!modes/)', 'formulas of numbers'),
     forbid('color-low', '^core/color/', '^core/(?!color/|kernels/|raster/)', 'color uses kernels and raster only'),
     forbid(

@@ -76,7 +76,7 @@ onBeforeUnmount(() => { if (isOpen.value) session.closeDrag(); });
     <div v-for="({ title, modes }, column) in columns" :key="title" class="flex w-22 flex-col gap-1.5">
       <h3 class="caption">{{ title }}</h3>
       <button
-        v-for="(mode, row) in modes" :key="mode" type="button" role="radio" :data-mode="mode" :aria-checked="mode === item.mode" :tabindex="mode === item.mode ? 0 : -1" class="rounded p-0.5 text-left outline-offset-0"
+        v-for="(mode, row) in modes" :key="mode" type="button" role="radio" :aria-label="mode" :data-mode="mode" :aria-checked="mode === item.mode" :tabindex="mode === item.mode ? 0 : -1" class="rounded p-0.5 text-left outline-offset-0"
         :class="mode === item.mode ? 'bg-panel shadow-[inset_0_-2px_0_var(--color-verdigris)]' : 'hover:bg-panel/60'" @click="take(mode)" @keydown="step($event, column, row)"
       >
         <TileThumb :size="size" :view="views[mode]" :side="84" class="h-11 w-full rounded-sm" :label="`As ${mode}`" />
