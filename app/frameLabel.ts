@@ -1,6 +1,7 @@
 import { type Frame, relativeEvs } from '#core/scene/frame.ts';
 import type { Item } from '#core/scene/item.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { STACK_ADJUSTMENTS, type StackAdjustment } from './develop/adjustmentWords.ts';
 import { sayEv } from './wording.ts';
 
 /** A frame's short label: the user's, else its exposure against the middle frame, with its time where moments differ, or its
@@ -22,7 +23,8 @@ const timeOf = ({ shot }: Frame): string => shot.takenAt?.slice(11, 16) ?? '';
 /** What an item is called: by the user, or by what it shows. */
 export function itemLabel(scene: Scene, item: Item): string {
   if (item.label) return item.label;
-  if (item.item !== 'layer') return item.item === 'group' ? 'Group' : 'Adjustment';
+  if (item.item === 'group') return 'Group';
+  if (item.item === 'adjustment') return STACK_ADJUSTMENTS[item.kind as StackAdjustment]?.title ?? item.kind;
   const { content } = item;
   if ('frame' in content) return frameLabel(scene, content.frame);
   return 'below' in content ? 'So far' : 'colour' in content ? 'Colour' : 'Run';

@@ -136,6 +136,33 @@ describe('what lies in the stack besides frames', () => {
     expect(Math.abs(back - y)).toBeLessThan(2);
   });
 
+  it('adjusts what lies below where a mask lets it, by settings and by hand', async () => {
+    const { page } = visit;
+    await page.getByRole('button', { name: 'Select layer Colour' }).click();
+    const was = { lake: await resultAt(LAKE), sky: await resultAt(SKY) };
+    await lay('Exposure');
+    expect(await resultAt(SKY)).toEqual(was.sky);
+    const stops = page.getByLabel('Exposure, typed', { exact: true });
+    await stops.fill('-1');
+    await stops.press('Enter');
+    const darker = await resultAt(SKY);
+    // A stop less of light, IEC 61966-2-1 there and back.
+    const light = (code: number) => ((code / 65535 + 0.055) / 1.055) ** 2.4;
+    for (const channel of [0, 1, 2]) expect(light(darker[channel]) / light(was.sky[channel])).toBeCloseTo(0.5, 3);
+    await page.getByRole('radio', { name: 'Hide' }).click();
+    await stroke(page, [SKY, [0.42, 0.2]]);
+    await expect.poll(async () => Math.abs((await resultAt(SKY))[1] - was.sky[1])).toBeLessThan(30);
+    expect((await resultAt(LAKE))[0]).toBeLessThan(was.lake[0]);
+    // Strokes, settings and the card come back one by one.
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => resultAt(SKY)).toEqual(darker);
+    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+    await page.getByRole('button', { name: 'Select layer Exposure' }).waitFor({ state: 'hidden' });
+    await page.getByRole('radio', { name: 'Reveal' }).click();
+    await lay('Curve');
+    await page.getByRole('region', { name: 'Settings of Curve' }).waitFor();
+  });
+
   it('duplicates, names and takes away, and comes back by undoing', async () => {
     const { page } = visit;
     const count = await cards().count();

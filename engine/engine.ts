@@ -1,5 +1,5 @@
 import type { OutputSpace, WorkingSpace } from '#core/color/workingSpace.ts';
-import type { LayerId, StrokeId } from '#core/ids.ts';
+import type { ItemId, StrokeId } from '#core/ids.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
@@ -47,7 +47,7 @@ export class Engine {
   /** What all threads know, for one that takes the place of another. */
   readonly #strokes = new Map<StrokeId, Float32Array[]>();
   #scene: Scene | undefined;
-  #selected: LayerId | undefined;
+  #selected: ItemId | undefined;
   readonly #replaced = new Set<() => void>();
   /** The widest space that canvases can have here. */
   canvasSpace: CanvasSpace = 'srgb';
@@ -99,7 +99,7 @@ export class Engine {
 
   /** Tells all threads the scene, as far as it decides pixels and has changed; later requests are answered from it.
    * @param selected - The layer that is worked on: what lies below it is kept mixed. */
-  setScene(scene: Scene, selected?: LayerId): void {
+  setScene(scene: Scene, selected?: ItemId): void {
     const before = this.#scene;
     this.#scene = stripUnrendered(scene);
     this.#selected = selected;

@@ -1,5 +1,5 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
-import type { LayerId, StrokeId } from '#core/ids.ts';
+import type { ItemId, StrokeId } from '#core/ids.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
@@ -52,7 +52,7 @@ export type Samples = (readonly number[] | null)[];
 export type ToRenderer =
   | ({ type: 'start' } & ThreadStart)
   /** What changes the scene that the thread was told last. */
-  | { type: 'scene'; patch: Patch | undefined; selected: LayerId | undefined; canvasSpace: CanvasSpace }
+  | { type: 'scene'; patch: Patch | undefined; selected: ItemId | undefined; canvasSpace: CanvasSpace }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
-import { LayerId } from '#core/ids.ts';
+import { ItemId } from '#core/ids.ts';
 
 const Unit = z.number().min(0).max(1);
 
@@ -49,7 +49,8 @@ export const strengthAfter = (strength: number, steps: 1 | -1): number =>
 
 /** How the bench of a scene was left; kept with it, but no part of what makes the picture. */
 export const BenchState = z.strictObject({
-  layerId: LayerId.nullable(),
+  /** The layer or adjustment that is worked on. */
+  layerId: ItemId.nullable(),
   look: Look,
   /** The mask that is laid open: its parts are listed. */
   of: MaskChoice,

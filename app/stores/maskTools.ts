@@ -9,7 +9,7 @@ import { addPart, beginGuard, setPart, setRefinement } from '#core/scene/edits/m
 import { setStencil } from '#core/scene/edits/stencils.ts';
 import { emptyMask, freshPartId, type Mask } from '#core/scene/mask.ts';
 import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
-import { findLayer, groupAround } from '#core/scene/tree.ts';
+import { findLeaf, groupAround } from '#core/scene/tree.ts';
 import { useBench } from './bench.ts';
 import { MaskChoice } from './benchState.ts';
 import { useNotices } from './notices.ts';
@@ -44,9 +44,12 @@ export const useMaskTools = defineStore('maskTools', () => {
   /** What was marked as belonging together, and as not, for comparing channels. */
   const marks = shallowRef<{ this: readonly ScenePoint[]; notThis: readonly ScenePoint[] }>({ this: [], notThis: [] });
 
-  const layer = computed(() => findLayer(session.scene, bench.state.layerId));
+  /** The layer or adjustment whose masks are worked on. */
+  const item = computed(() => findLeaf(session.scene, bench.state.layerId));
+  const layer = computed(() => (item.value?.item === 'layer' ? item.value : undefined));
   function placeOf(of: MaskChoice): MaskPlace | undefined {
-    const owner = of === 'group' ? layer.value && groupAround(session.scene, layer.value.id) : layer.value;
+    const owner = of === 'group' ? item.value && groupAround(session.scene, item.value.id) : item.value;
+    if (of === 'stencil' && !layer.value) return undefined;
     return owner && { owner: owner.id, of: of === 'group' ? 'mask' : of };
   }
   /** The same object as long as it is the same place, so that what depends on it alone is left alone. */
@@ -165,6 +168,7 @@ export const useMaskTools = defineStore('maskTools', () => {
     startAnew,
     peek,
     marks,
+    item,
     layer,
     place,
     mask,

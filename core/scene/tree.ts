@@ -64,6 +64,10 @@ export function findItem({ stack }: Pick<Scene, 'stack'>, id: ItemId): Item | un
 export const findLayer = (scene: Pick<Scene, 'stack' | 'base'>, id: LayerId | null): Layer | undefined =>
   layersOf(scene).find((layer) => layer.id === id);
 
+/** An item that is no group and does not wait for another base. */
+export const findLeaf = (scene: Pick<Scene, 'stack' | 'base'>, id: ItemId | null): Leaf['item'] | undefined =>
+  activeLeaves(scene).find(({ item }) => item.id === id)?.item;
+
 /** The innermost group that an item lies in. */
 export function groupAround({ stack }: Pick<Scene, 'stack'>, id: ItemId): Group | undefined {
   for (const group of everyItem(stack))

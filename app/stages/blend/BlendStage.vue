@@ -6,7 +6,7 @@ import { setItem } from '#core/scene/edits/items.ts';
 import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { groupAround, groupsAround, layersOf, showsSomething } from '#core/scene/tree.ts';
+import { activeLeaves, groupAround, groupsAround, layersOf, showsSomething } from '#core/scene/tree.ts';
 import LimitsOverlay from '../../bench/LimitsOverlay.vue';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
@@ -41,12 +41,15 @@ const reading = shallowRef<ProbeReading>();
 
 const size = computed(() => sceneSize(session.scene));
 const layer = computed(() => tools.layer);
+const item = computed(() => tools.item);
 
 const layers = computed(() => layersOf(session.scene));
-watch(layers, (now) => {
+/** All that can be worked on, from the base upwards. */
+const leaves = computed(() => activeLeaves(session.scene).map((leaf) => leaf.item));
+watch(leaves, (now) => {
   if (!now.some(({ id }) => id === bench.state.layerId)) bench.state.layerId = now[0]?.id ?? null;
 }, { immediate: true });
-watch(() => layer.value && groupAround(session.scene, layer.value.id), (group) => {
+watch(() => item.value && groupAround(session.scene, item.value.id), (group) => {
   if (!group && bench.state.of === 'group') bench.state.of = 'mask';
 });
 
@@ -65,20 +68,20 @@ const spread = computed(() => {
 });
 
 function selectBy(steps: number): void {
-  const index = layers.value.findIndex(({ id }) => id === bench.state.layerId);
-  const next = layers.value[Math.min(layers.value.length - 1, Math.max(0, index + steps))];
+  const index = leaves.value.findIndex(({ id }) => id === bench.state.layerId);
+  const next = leaves.value[Math.min(leaves.value.length - 1, Math.max(0, index + steps))];
   if (next) bench.state.layerId = next.id;
 }
 
 /** What the bench shows of: the layer at hand, or its group. */
-const laid = computed(() => layer.value && ((bench.state.of === 'group' && groupAround(session.scene, layer.value.id)) || layer.value));
+const laid = computed(() => item.value && ((bench.state.of === 'group' && groupAround(session.scene, item.value.id)) || item.value));
 function fadeBy(share: number): void {
-  const { value: item } = laid;
-  if (item) session.dispatch(setItem({ id: item.id, change: { opacity: Math.min(1, Math.max(0, Math.round((item.opacity + share) * 20) / 20)) } }));
+  const { value: of } = laid;
+  if (of) session.dispatch(setItem({ id: of.id, change: { opacity: Math.min(1, Math.max(0, Math.round((of.opacity + share) * 20) / 20)) } }));
 }
 function modeBy(steps: number): void {
-  const { value: item } = laid;
-  if (item) session.dispatch(setItem({ id: item.id, change: { mode: modeAfter(item.mode, steps) } }));
+  const { value: of } = laid;
+  if (of) session.dispatch(setItem({ id: of.id, change: { mode: modeAfter(of.mode, steps) } }));
 }
 
 const brush = computed(() => bench.state.brush);
@@ -118,13 +121,13 @@ useShortcuts({
   'layer.modeAfter': () => modeBy(1),
   'layer.lower': () => selectBy(-1),
   'layer.higher': () => selectBy(1),
-  'layer.visible': () => layer.value && session.dispatch(setItem({ id: layer.value.id, change: { visible: !layer.value.visible } })),
+  'layer.visible': () => item.value && session.dispatch(setItem({ id: item.value.id, change: { visible: !item.value.visible } })),
 });
 
 /** What is painted on a hidden layer is kept, and not to be seen: that is said once for each layer, until it shows. */
 let toldOf: string | undefined;
 function tellIfHidden(): void {
-  const painted = layer.value;
+  const painted = item.value;
   if (!painted) return;
   const hidden = [painted, ...groupsAround(session.scene, painted.id)].filter(({ visible }) => !visible);
   const isTold = toldOf === painted.id;
@@ -143,21 +146,21 @@ onBeforeUnmount(() => { tools.peek = undefined; });
 <template>
   <EmptyStage v-if="!size" text="There is nothing to blend yet." />
   <div v-else class="flex h-full flex-col">
-    <ToolLine :scale="canvas?.scale ?? 1" :layer="layer" :blinking="isBlinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
+    <ToolLine :scale="canvas?.scale ?? 1" :layer="item" :blinking="isBlinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" @stroke="tellIfHidden" />
         <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="size" :transform="canvas.transform" :density="canvas.density" />
-        <MaskOverlay v-if="canvas && layer" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
+        <MaskOverlay v-if="canvas && item" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <p v-if="showsNothing" class="pointer-events-none absolute inset-x-4 bottom-3 mx-auto w-fit rounded bg-panel/90 px-3 py-1 text-ink" role="note">All frames above the base are hidden by their masks. Choose one in the stack, then paint it in with the brush, or add a part to its mask.</p>
         <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />
       </div>
-      <MaskBench v-if="layer" :key="layer.id" :layer="layer" :size="size" />
+      <MaskBench v-if="item" :key="item.id" :item="item" :size="size" />
       <aside v-else class="w-76 shrink-0 bg-panel p-4 text-soft">Add a second frame in Gather to work on masks here.</aside>
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StackStrip class="min-w-0 flex-1" :size="size" />
-      <ReadingsPanel class="shrink-0" :size="size" :view="view" :point="hovered" :layer-id="layer?.id ?? null" @reading="reading = $event" />
+      <ReadingsPanel class="shrink-0" :size="size" :view="view" :point="hovered" :layer-id="item?.id ?? null" @reading="reading = $event" />
     </div>
   </div>
 </template>

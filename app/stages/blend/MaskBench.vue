@@ -7,7 +7,7 @@ import { beginGuard, removeGuard } from '#core/scene/edits/masks.ts';
 import { setIsolated } from '#core/scene/edits/stack.ts';
 import type { Size } from '#core/raster/size.ts';
 import { groupAround } from '#core/scene/tree.ts';
-import type { Layer } from '#core/scene/item.ts';
+import type { Adjustment, Layer } from '#core/scene/item.ts';
 import { itemLabel } from '../../frameLabel.ts';
 import { useBench } from '../../stores/bench.ts';
 import type { MaskChoice } from '../../stores/benchState.ts';
@@ -20,19 +20,21 @@ import { maskLabel } from './partNames.ts';
 import PartEditor from './PartEditor.vue';
 import PartList from './PartList.vue';
 import StencilBar from './StencilBar.vue';
+import AdjustmentEditor from './stack/AdjustmentEditor.vue';
 import ContentEditor from './stack/ContentEditor.vue';
 import ModeBoard from './stack/ModeBoard.vue';
 
-const props = defineProps<{ layer: Layer; size: Size }>();
+const props = defineProps<{ item: Layer | Adjustment; size: Size }>();
 const session = useSession();
 const bench = useBench();
 const tools = useMaskTools();
 
-const group = computed(() => groupAround(session.scene, props.layer.id));
+const layer = computed(() => (props.item.item === 'layer' ? props.item : undefined));
+const group = computed(() => groupAround(session.scene, props.item.id));
 const masks = computed<{ value: MaskChoice; label: string; hint: string }[]>(() => [
   { value: 'mask', label: 'Mask', hint: 'Where the layer shows (1)' },
-  { value: 'guard', label: props.layer.guard ? 'Guard ·' : 'Guard', hint: 'A second mask, which limits the first without touching it (2)' },
-  { value: 'stencil', label: props.layer.stencil ? 'Stencil ·' : 'Stencil', hint: 'What the brush paints through (3)' },
+  { value: 'guard', label: props.item.guard ? 'Guard ·' : 'Guard', hint: 'A second mask, which limits the first without touching it (2)' },
+  ...(layer.value ? [{ value: 'stencil' as const, label: layer.value?.stencil ? 'Stencil ·' : 'Stencil', hint: 'What the brush paints through (3)' }] : []),
   ...(group.value ? [{ value: 'group' as const, label: 'Group', hint: 'The mask of the group that the layer belongs to' }] : []),
 ]);
 
@@ -42,7 +44,7 @@ const EMPTY: Record<MaskChoice, string> = {
   stencil: 'No stencil yet. Add tones or another part, and the brush paints through it.',
   group: '',
 };
-const owner = computed(() => (bench.state.of === 'group' && group.value) || props.layer);
+const owner = computed(() => (bench.state.of === 'group' && group.value) || props.item);
 const opacity = (value: number) => setItem({ id: owner.value.id, change: { opacity: value } });
 function commitOpacity(value: number): void {
   session.dispatch(opacity(value), 'bench');
@@ -53,7 +55,7 @@ function commitOpacity(value: number): void {
 <template>
   <aside class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" data-skip="Mask bench" tabindex="-1" @keydown.esc="session.cancelDrag()">
     <header class="flex items-center justify-between gap-2 px-3 pb-1.5 pt-2.5">
-      <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ itemLabel(session.scene, layer) }}</h2>
+      <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ itemLabel(session.scene, item) }}</h2>
       <AddPart :size="size" />
     </header>
     <div class="flex flex-col gap-1.5 px-3 pb-1.5" role="group" :aria-label="`How it is laid: ${itemLabel(session.scene, owner)}`">
@@ -65,16 +67,17 @@ function commitOpacity(value: number): void {
     <label v-if="owner.item === 'group'" class="flex items-center gap-1.5 px-3 pb-1.5 text-[12px]" title="What is in the group is mixed first, then laid; otherwise it is laid over what lies below one by one">
       <input type="checkbox" class="accent-verdigris" :checked="owner.isolated" @change="session.dispatch(setIsolated({ id: owner.id, isolated: !owner.isolated }))" /> Mixed on its own first
     </label>
-    <ContentEditor v-if="bench.state.of !== 'group'" :layer="layer" />
+    <ContentEditor v-if="bench.state.of !== 'group' && layer" :layer="layer" />
+    <AdjustmentEditor v-if="bench.state.of !== 'group' && item.item === 'adjustment'" :adjustment="item" />
     <ChoiceRow class="mx-3 mb-1.5 mt-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
-    <StencilBar v-if="bench.state.of === 'stencil'" :layer="layer" />
-    <PartList v-if="tools.mask" :key="`${layer.id}:${bench.state.of}`" :size="size" />
+    <StencilBar v-if="bench.state.of === 'stencil' && layer" :layer="layer" />
+    <PartList v-if="tools.mask" :key="`${item.id}:${bench.state.of}`" :size="size" />
     <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ EMPTY[bench.state.of] }}</p>
-    <button v-if="bench.state.of === 'guard' && !layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" :aria-label="`Begin with everything: ${maskLabel(session.scene, layer, 'guard')}`" @click="session.dispatch(beginGuard({ owner: layer.id, part: null }))">Begin with everything</button>
-    <button v-if="bench.state.of === 'guard' && layer.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" :aria-label="`Remove the guard: ${itemLabel(session.scene, layer)}`" @click="session.dispatch(removeGuard({ owner: layer.id }))">Remove the guard</button>
+    <button v-if="bench.state.of === 'guard' && !item.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" :aria-label="`Begin with everything: ${maskLabel(session.scene, item, 'guard')}`" @click="session.dispatch(beginGuard({ owner: item.id, part: null }))">Begin with everything</button>
+    <button v-if="bench.state.of === 'guard' && item.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" :aria-label="`Remove the guard: ${itemLabel(session.scene, item)}`" @click="session.dispatch(removeGuard({ owner: item.id }))">Remove the guard</button>
     <p v-if="tools.mask && bench.state.of !== tools.paintsOn" class="flex items-center justify-between gap-2 px-3 pb-1.5 text-[12px] text-soft">
-      <span>The brush paints on the {{ maskLabel(session.scene, layer, tools.paintsOn) }}.</span>
-      <button type="button" class="btn h-6 shrink-0 px-2" title="Strokes go to the mask that is open (R)" :aria-label="`Paint on this one: ${maskLabel(session.scene, layer, bench.state.of)}`" @click="bench.state.paintsOn = bench.state.of">Paint on this one</button>
+      <span>The brush paints on the {{ maskLabel(session.scene, item, tools.paintsOn) }}.</span>
+      <button type="button" class="btn h-6 shrink-0 px-2" title="Strokes go to the mask that is open (R)" :aria-label="`Paint on this one: ${maskLabel(session.scene, item, bench.state.of)}`" @click="bench.state.paintsOn = bench.state.of">Paint on this one</button>
     </p>
     <div class="border-t border-line"><PartEditor :size="size" /></div>
   </aside>

@@ -4,7 +4,7 @@ import { BLOCKED_TO, BLOWN_FROM } from '#core/checks/limits.ts';
 import { sketchLevel } from '#core/checks/sketch.ts';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { type Size } from '#core/raster/size.ts';
-import type { LayerId } from '#core/ids.ts';
+import type { ItemId } from '#core/ids.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
 import { useEngine } from '../../stores/engine.ts';
@@ -15,7 +15,7 @@ import { frameLabel } from '../../frameLabel.ts';
 import { framesByWeight, type ProbeReading, probeAt } from './probe.ts';
 import { useHistogram } from './useHistogram.ts';
 
-const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: LayerId | null }>();
+const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: ItemId | null }>();
 
 const emit = defineEmits<{ reading: [reading: ProbeReading | undefined] }>();
 

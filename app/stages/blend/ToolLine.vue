@@ -4,7 +4,7 @@ import LimitsChoice from '../../bench/LimitsChoice.vue';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
 import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
-import type { Layer } from '#core/scene/item.ts';
+import type { Item } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
 import { type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS, STRENGTHS } from '../../stores/benchState.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
@@ -14,7 +14,7 @@ import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { maskLabel } from './partNames.ts';
 
-const props = defineProps<{ scale: number; layer?: Layer; blinking: boolean }>();
+const props = defineProps<{ scale: number; layer?: Item; blinking: boolean }>();
 const emit = defineEmits<{ full: []; blink: [] }>();
 
 const bench = useBench();

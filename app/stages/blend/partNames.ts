@@ -17,7 +17,7 @@ import type { Part, PartKind } from '#core/parts/list.ts';
 import type { PaintedPart } from '#core/parts/painted.ts';
 import type { Join } from '#core/parts/partBase.ts';
 import type { ToneSide } from '#core/parts/tone.ts';
-import type { Layer } from '#core/scene/item.ts';
+import type { Item } from '#core/scene/item.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { findItem } from '#core/scene/tree.ts';
 import { frameLabel, itemLabel } from '../../frameLabel.ts';
@@ -112,8 +112,8 @@ export function partLabel(scene: Scene, part: Part): string {
 }
 
 /** One of a layer's masks in a few words. */
-export function maskLabel(scene: Scene, layer: Layer, of: MaskChoice): string {
-  const label = itemLabel(scene, layer);
+export function maskLabel(scene: Scene, item: Item, of: MaskChoice): string {
+  const label = itemLabel(scene, item);
   return {
     mask: `mask of ${label}`,
     guard: `guard of ${label}`,

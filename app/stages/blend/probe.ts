@@ -1,4 +1,4 @@
-import type { FrameId, LayerId } from '#core/ids.ts';
+import type { FrameId, ItemId } from '#core/ids.ts';
 import { frameOfLayer, type Layer } from '#core/scene/item.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { layersOf } from '#core/scene/tree.ts';
@@ -22,13 +22,13 @@ export interface ProbeReading {
 
 /** The frames of a scene, those that matter at the bench first: the selected layer's, the base, those of layers that are seen, from the
  * top of the stack, then the rest. */
-export function framesByWeight(scene: Scene, layerId: LayerId | null): FrameId[] {
+export function framesByWeight(scene: Scene, layerId: ItemId | null): FrameId[] {
   const layers = layersOf(scene);
   const ofLayers = (some: readonly Layer[]) => some.flatMap((layer) => frameOfLayer(layer) ?? []);
   const visible = layers.filter((layer) => layer.visible).toReversed();
   return [
     ...new Set([
-      ...ofLayers(layers.filter(({ id }) => id === layerId)),
+      ...ofLayers(layers.filter((layer) => layer.id === (layerId as string | null))),
       ...(scene.base ? [scene.base] : []),
       ...ofLayers(visible),
       ...scene.frames.map(({ id }) => id),
@@ -41,7 +41,7 @@ export function framesByWeight(scene: Scene, layerId: LayerId | null): FrameId[]
 export async function probeAt(
   engine: Engine,
   { frames }: Scene,
-  layerId: LayerId | null,
+  layerId: ItemId | null,
   x: number,
   y: number,
 ): Promise<ProbeReading | undefined> {

@@ -46,14 +46,17 @@ export function useBlendView() {
 
   const now = computed<View>(() => {
     const { look, stencilShown } = bench.state;
-    const { layer, place } = tools;
+    const { item, layer, place } = tools;
     const { base } = session.scene;
     if (bench.before && base) return { show: { what: 'frame', at: base } };
-    if (!layer) return RESULT;
-    if (tools.peek) return { show: { what: 'recipe', recipe: tools.peek, at: place?.owner ?? layer.id } };
-    if (isBlinking.value) return isOut.value ? { show: { what: 'without', at: layer.id } } : RESULT;
-    const frame = frameOfLayer(layer);
-    if (look === 'layer') return { show: frame ? { what: 'frame', at: frame } : { what: 'content', at: layer.id } };
+    if (!item) return RESULT;
+    if (tools.peek) return { show: { what: 'recipe', recipe: tools.peek, at: place?.owner ?? item.id } };
+    if (isBlinking.value) return isOut.value ? { show: { what: 'without', at: item.id } } : RESULT;
+    const frame = layer && frameOfLayer(layer);
+    if (look === 'layer')
+      return {
+        show: !layer ? { what: 'result' } : frame ? { what: 'frame', at: frame } : { what: 'content', at: layer.id },
+      };
     if (look !== 'picture') {
       if (!tools.mask || !place) return RESULT;
       // A stencil has no part in the picture: there is nothing of it that counts.
@@ -61,7 +64,7 @@ export function useBlendView() {
       return coverage(look, { what: isSingle ? place.of : 'effect', at: place.owner });
     }
     // The stencil is seen over the picture as long as it holds the brush, when that is asked for.
-    const holds = layer.stencil && layer.stencilOn;
+    const holds = layer?.stencil && layer.stencilOn;
     return holds && stencilShown !== 'not' ? coverage(stencilShown, { what: 'stencil', at: layer.id }) : RESULT;
   });
 

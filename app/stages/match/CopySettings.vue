@@ -6,7 +6,7 @@ import type { Frame } from '#core/scene/frame.ts';
 import DialogBox from '../../ui/DialogBox.vue';
 import { frameLabel } from '../../frameLabel.ts';
 import { useSession } from '../../stores/session.ts';
-import { GROUPS, NOT_LIGHT } from './adjustmentWords.ts';
+import { GROUPS, NOT_LIGHT } from '../../develop/adjustmentWords.ts';
 
 const props = defineProps<{ from: string; frames: readonly Frame[] }>();
 const emit = defineEmits<{ close: []; copy: [names: readonly AdjustmentName[], to: readonly Frame[]] }>();

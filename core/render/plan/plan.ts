@@ -1,4 +1,4 @@
-import type { FrameId, ItemId, LayerId } from '../../ids.ts';
+import type { FrameId, ItemId } from '../../ids.ts';
 import type { Size } from '../../raster/size.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from '../../scene/maskLoad.ts';
 import { type Scene, sceneSize } from '../../scene/scene.ts';
@@ -24,7 +24,7 @@ export interface RenderPlan {
  * @param selected - The layer that is being worked on: what lies below it is kept mixed.
  * @throws {RenderError} `too-deep` when its masks build on each other further than can be computed, `too-much` when
  * they ask for too many steps. */
-export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), selected?: LayerId): RenderPlan | undefined {
+export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), selected?: ItemId): RenderPlan | undefined {
   const size = sceneSize(scene);
   if (!size || scene.base === null) return undefined;
   const { depth, steps } = maskLoad(scene);

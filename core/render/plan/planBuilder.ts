@@ -71,7 +71,7 @@ export class PlanBuilder {
   readonly #made = new Map<string, TileNode>();
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
-  readonly #without = new Map<LayerId, TileNode>();
+  readonly #without = new Map<ItemId, TileNode>();
 
   /** @param extent - Of the scene. */
   constructor(scene: Scene, extent: Extent, options: BuilderOptions) {
@@ -198,9 +198,9 @@ export class PlanBuilder {
     return new PlanBuilder(scene, this.extent, { memory: this.#options.memory }).result();
   }
 
-  /** The finished picture but for a layer. What looks at the finished picture there looks at the one below itself, since
+  /** The finished picture but for an item. What looks at the finished picture there looks at the one below itself, since
    * otherwise two layers could each depend on the other. */
-  without(id: LayerId): TileNode {
+  without(id: ItemId): TileNode {
     const { ring, memory } = this.#options;
     if (ring) return ring.parent.without(id);
     return remember(this.#without, id, () => {

@@ -7,8 +7,8 @@ import type { Mask } from '../../scene/mask.ts';
 export type PictureRequest =
   /** The whole blend. */
   | { what: 'result' }
-  /** The blend but for a layer. */
-  | { what: 'without'; at: LayerId }
+  /** The blend but for an item. */
+  | { what: 'without'; at: ItemId }
   /** A frame as it is placed and developed, or as it was taken, darkened by some stops. */
   | { what: 'frame'; at: FrameId; stops?: number; taken?: boolean }
   /** Likewise, laid over another frame as strongly as `share` says, 0..1. */

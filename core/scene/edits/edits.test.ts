@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/smallScene.ts';
-import { FrameId, LayerId, PartId, StrokeId } from '../../ids.ts';
+import { FrameId, ItemId, LayerId, PartId, StrokeId } from '../../ids.ts';
 import { plainPart } from '../../parts/partBase.ts';
 import type { EditRecord } from '../edit.ts';
 import { dispatch, newHistory, present, redo, restoreHistory, storeSteps, undo } from '../history.ts';
@@ -15,7 +15,7 @@ import { layerIdOf } from './layersOfFrames.ts';
 import { setJoin, setPartEnabled } from './masks.ts';
 import { setGradient, setInverted, setSoftness, setTone, setToneUse, tonePartOf, toneUseOf } from './older.ts';
 import { addStroke, clearStrokes } from './painting.ts';
-import { addLayer, duplicateLayer, removeItem, setContent } from './stack.ts';
+import { addAdjustment, addLayer, duplicateItem, removeItem, setContent } from './stack.ts';
 
 const size = { width: 300, height: 200 };
 const frame = (index: number) => FrameId.parse(`frame-${index}`);
@@ -55,7 +55,8 @@ const CASES: [string, EditRecord][] = [
   ['item.set', setItem({ id: layer(0), change: { visible: false } })],
   ['item.set', setItem({ id: layer(0), change: { mode: 'soft-light' } })],
   ['layer.add', addLayer({ id: LayerId.parse('red'), content: { colour: [1, 0, 0] }, above: layer(0) })],
-  ['layer.duplicate', duplicateLayer({ layerId: layer(2), id: LayerId.parse('copy'), withMask: true })],
+  ['item.duplicate', duplicateItem({ of: layer(2), id: ItemId.parse('copy'), withMask: true })],
+  ['adjustment.add', addAdjustment({ id: ItemId.parse('light'), kind: 'exposure', above: null })],
   ['item.remove', removeItem({ id: layer(2) })],
   ['layer.setContent', setContent({ layerId: layer(0), content: { below: true } })],
   ['item.move', moveItem({ id: three.stack[0].id, to: 1 })],

@@ -31,7 +31,7 @@ import { setGradient, setInverted, setSoftness, setTone, setToneUse } from './ol
 import { addStroke, clearStrokes, repaintThrough } from './painting.ts';
 import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked, takePlacements } from './placing.ts';
 import { freezeReference } from './references.ts';
-import { addLayer, duplicateLayer, removeItem, setContent, setIsolated } from './stack.ts';
+import { addAdjustment, addLayer, duplicateItem, removeItem, setAdjustment, setContent, setIsolated } from './stack.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from './stencils.ts';
 
 const ALL: AnyEdit[] = [
@@ -88,7 +88,9 @@ const ALL: AnyEdit[] = [
   groupWithBelow,
   ungroup,
   addLayer,
-  duplicateLayer,
+  duplicateItem,
+  addAdjustment,
+  setAdjustment,
   removeItem,
   setContent,
   setIsolated,

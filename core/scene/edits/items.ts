@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { GroupId, ItemId, LayerId } from '../../ids.ts';
+import { GroupId, ItemId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { type Group, type Item, Mode } from '../item.ts';
 import { openMask } from '../mask.ts';
@@ -86,7 +86,7 @@ const newGroup = (id: GroupId, items: Item[]): Group => ({
 export const groupWithBelow = defineEdit({
   kind: 'group.join',
   label: 'Group layers',
-  params: z.strictObject({ layerId: LayerId, id: GroupId }),
+  params: z.strictObject({ layerId: ItemId, id: GroupId }),
   apply: (scene, { layerId, id }) => {
     const leaves = activeLeaves(scene);
     const index = leaves.findIndex(({ item }) => item.id === layerId);
@@ -107,7 +107,7 @@ export const groupWithBelow = defineEdit({
 export const ungroup = defineEdit({
   kind: 'group.leave',
   label: 'Ungroup',
-  params: z.strictObject({ layerId: LayerId }),
+  params: z.strictObject({ layerId: ItemId }),
   apply: (scene, { layerId }) => {
     const group = groupAround(scene, layerId);
     return group ? withoutFrom(scene, group, layerId) : scene;

@@ -9,7 +9,7 @@ import { applyEdit } from './index.ts';
 import { groupWithBelow, setItem } from './items.ts';
 import { layerIdOf } from './layersOfFrames.ts';
 import { addStroke } from './painting.ts';
-import { addLayer, duplicateLayer, removeItem, setContent, setIsolated } from './stack.ts';
+import { addAdjustment, addLayer, duplicateItem, removeItem, setAdjustment, setContent, setIsolated } from './stack.ts';
 
 const size = { width: 30, height: 20 };
 const layer = (index: number) => layerIdOf(FrameId.parse(`frame-${index}`));
@@ -53,12 +53,24 @@ describe('the stack', () => {
 
   it('duplicates a layer with its mask, or hidden, right above it', () => {
     const [whole, bare] = [true, false].map((withMask) =>
-      applyEdit(three, duplicateLayer({ layerId: layer(2), id: id('copy'), withMask })),
+      applyEdit(three, duplicateItem({ of: layer(2), id: id('copy'), withMask })),
     );
     const original = findItem(three, layer(2)) as Layer;
     expect(findItem(whole, id('copy'))).toEqual({ ...original, id: 'copy' });
     expect((findItem(bare, id('copy')) as Layer).mask).not.toEqual(original.mask);
     expect(namesIn(whole).indexOf('copy')).toBe(namesIn(whole).indexOf(layer(2)) + 1);
+  });
+
+  it('takes an adjustment at rest, and settings that fit it; none of a lens', () => {
+    const light = ItemId.parse('light');
+    const added = applyEdit(three, addAdjustment({ id: light, kind: 'exposure', above: layer(0) }));
+    expect(findItem(added, light)).toMatchObject({ item: 'adjustment', settings: { stops: 0 } });
+    const lit = applyEdit(added, setAdjustment({ id: light, change: { stops: 1.5 } }));
+    expect(findItem(lit, light)).toMatchObject({ settings: { stops: 1.5 } });
+    expect(applyEdit(lit, setAdjustment({ id: light, change: { stops: 1.5 } }))).toBe(lit);
+    expect(() => applyEdit(lit, setAdjustment({ id: light, change: { stops: 99 } }))).toThrow();
+    expect(applyEdit(three, addAdjustment({ id: light, kind: 'lens', above: null }))).toBe(three);
+    expect(Scene.safeParse(lit).success).toBe(true);
   });
 
   it('loses an item, and a group with all in it, or when nothing is left in it', () => {

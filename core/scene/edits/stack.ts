@@ -1,7 +1,8 @@
 import { z } from 'zod';
+import { ADJUSTMENT_NAMES, ADJUSTMENTS, type AdjustmentName, isOfFrames } from '../../develop/list.ts';
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
-import { Content, type Layer, newLayer } from '../item.ts';
+import { type Adjustment, Content, type Item, newLayer } from '../item.ts';
 import { newMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
 import { findItem, groupAround, insertItem, mapItem, mapItems, mapLayer } from '../tree.ts';
@@ -22,24 +23,61 @@ export const addLayer = defineEdit({
   },
 });
 
-/** Lays a layer once more, right above itself, with its masks or hidden. */
-export const duplicateLayer = defineEdit({
-  kind: 'layer.duplicate',
-  label: 'Duplicate layer',
-  params: z.strictObject({ layerId: LayerId, id: LayerId, withMask: z.boolean() }),
-  apply: (scene, { layerId, id, withMask }) => {
-    const layer = findItem(scene, layerId);
-    if (layer?.item !== 'layer' || findItem(scene, id)) return scene;
-    const bare = { mask: newMask(), guard: null, stencil: null, stencilOn: false };
-    return withAbove(scene, { ...layer, id, ...(withMask ? {} : bare) }, layerId);
+/** Lays an adjustment at rest above an item: it changes all that lies below it, where its mask reveals it. */
+export const addAdjustment = defineEdit({
+  kind: 'adjustment.add',
+  label: 'Add adjustment',
+  params: z.strictObject({ id: ItemId, kind: z.enum(ADJUSTMENT_NAMES), above: ItemId.nullable() }),
+  apply: (scene, { id, kind, above }) => {
+    if (findItem(scene, id) || isOfFrames(kind)) return scene;
+    const settings = ADJUSTMENTS[kind].rest as Adjustment['settings'];
+    const own = { kind, settings, mask: fullMask(`whole-${id}`, null), guard: null };
+    return withAbove(
+      scene,
+      { item: 'adjustment', id, ...own, opacity: 1, mode: 'normal', visible: true, label: '' },
+      above,
+    );
   },
 });
 
-function withAbove(scene: Scene, layer: Layer, above: ItemId | null): Scene {
+/** Changes settings of an adjustment. Steps of one drag are one.
+ * @throws {ZodError} when they do not fit its kind. */
+export const setAdjustment = defineEdit({
+  kind: 'adjustment.set',
+  label: 'Change adjustment',
+  params: z.strictObject({ id: ItemId, change: z.record(z.string(), z.json()) }),
+  mergeKey: ({ id }) => id,
+  apply: (scene, { id, change }) =>
+    mapItem(scene, id, (item) => {
+      if (item.item !== 'adjustment') return item;
+      const { schema } = ADJUSTMENTS[item.kind as AdjustmentName];
+      const settings = schema.parse({ ...item.settings, ...change }) as Adjustment['settings'];
+      return JSON.stringify(settings) === JSON.stringify(item.settings) ? item : { ...item, settings };
+    }),
+});
+
+/** Lays a layer or an adjustment once more, right above itself, with its masks or hidden. */
+export const duplicateItem = defineEdit({
+  kind: 'item.duplicate',
+  label: 'Duplicate',
+  params: z.strictObject({ of: ItemId, id: ItemId, withMask: z.boolean() }),
+  apply: (scene, { of, id, withMask }) => {
+    const item = findItem(scene, of);
+    if (!item || item.item === 'group' || findItem(scene, id)) return scene;
+    const bare = { mask: newMask(), guard: null };
+    const copy =
+      item.item === 'layer'
+        ? { ...item, id: LayerId.parse(id), ...(withMask ? {} : { ...bare, stencil: null, stencilOn: false }) }
+        : { ...item, id, ...(withMask ? {} : bare) };
+    return withAbove(scene, copy, of);
+  },
+});
+
+function withAbove(scene: Scene, laid: Item, above: ItemId | null): Scene {
   const group = above === null ? undefined : groupAround(scene, above);
   // Nothing is found at -1: then it comes to lie at the bottom.
   const at = (group?.items ?? scene.stack).findIndex(({ id }) => id === above) + 1;
-  return { ...scene, stack: insertItem(scene.stack, layer, group?.id ?? null, at) };
+  return { ...scene, stack: insertItem(scene.stack, laid, group?.id ?? null, at) };
 }
 
 /** Takes an item away; a group with all that lies in it. */

@@ -3,10 +3,11 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { PhPlus } from '@phosphor-icons/vue';
 import { computed } from 'vue';
-import { LayerId } from '#core/ids.ts';
+import { ItemId, LayerId } from '#core/ids.ts';
 import type { Size } from '#core/raster/size.ts';
-import { addLayer } from '#core/scene/edits/stack.ts';
+import { addAdjustment, addLayer } from '#core/scene/edits/stack.ts';
 import type { Content } from '#core/scene/item.ts';
+import { STACK_ADJUSTMENTS, type StackAdjustment } from '../../../develop/adjustmentWords.ts';
 import { frameLabel } from '../../../frameLabel.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useSession } from '../../../stores/session.ts';
@@ -25,6 +26,12 @@ const choices = computed<{ label: string; hint: string; content: Content }[]>(()
   { label: 'Picture so far', hint: 'what lies below, once more, to be laid in a mode', content: { below: true } },
   ...session.scene.frames.map(({ id }) => ({ label: `Frame ${frameLabel(session.scene, id)}`, hint: id === session.scene.base ? 'the base, once more' : 'once more, with a mask of its own', content: { frame: id } })),
 ]);
+const adjustments = Object.entries(STACK_ADJUSTMENTS) as [StackAdjustment, { title: string; hint: string }][];
+function adjust(kind: StackAdjustment): void {
+  const id = ItemId.parse(crypto.randomUUID());
+  session.dispatch(addAdjustment({ id, kind, above: bench.state.layerId }));
+  bench.state.layerId = id;
+}
 function lay(content: Content): void {
   const id = LayerId.parse(crypto.randomUUID());
   session.dispatch(addLayer({ id, content, above: bench.state.layerId }));
@@ -33,15 +40,27 @@ function lay(content: Content): void {
 </script>
 
 <template>
-  <Menu as="div" class="sticky right-0 flex shrink-0 bg-panel pl-1">
+  <Menu as="div" class="flex shrink-0">
     <MenuButton class="btn h-full w-17 flex-col justify-center gap-1 px-1 text-[12px]" title="Lay something above the card at hand" :disabled="session.readOnly"><PhPlus :size="16" /> Lay…</MenuButton>
-    <MenuItems class="fixed bottom-42 z-30 flex max-h-96 w-72 -translate-x-40 flex-col overflow-y-auto rounded bg-raised p-1 shadow-xl focus:outline-none">
-      <MenuItem v-for="{ label, hint, content } in choices" :key="label" v-slot="{ active }">
-        <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="lay(content)">
-          <span class="w-32 shrink-0 font-semibold">{{ label }}</span>
-          <span class="text-[11px] leading-tight text-soft">{{ hint }}</span>
-        </button>
-      </MenuItem>
+    <MenuItems class="fixed bottom-42 z-30 flex max-h-[calc(100vh-12rem)] -translate-x-100 gap-1 overflow-y-auto rounded bg-raised p-1 shadow-xl focus:outline-none">
+      <div class="flex w-66 flex-col">
+        <h3 class="caption px-2 py-1">Lay</h3>
+        <MenuItem v-for="{ label, hint, content } in choices" :key="label" v-slot="{ active }">
+          <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="lay(content)">
+            <span class="w-30 shrink-0 font-semibold">{{ label }}</span>
+            <span class="text-[11px] leading-tight text-soft">{{ hint }}</span>
+          </button>
+        </MenuItem>
+      </div>
+      <div class="flex w-62 flex-col">
+        <h3 class="caption px-2 py-1">Adjust what lies below</h3>
+        <MenuItem v-for="[kind, { title, hint }] in adjustments" :key="kind" v-slot="{ active }">
+          <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="adjust(kind)">
+            <span class="w-20 shrink-0 font-semibold">{{ title }}</span>
+            <span class="text-[11px] leading-tight text-soft">{{ hint }}</span>
+          </button>
+        </MenuItem>
+      </div>
     </MenuItems>
   </Menu>
 </template>

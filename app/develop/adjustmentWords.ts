@@ -1,5 +1,5 @@
 import type { AdjustmentName } from '#core/develop/list.ts';
-import type { RowWords } from '../../ui/settingRows.ts';
+import type { RowWords } from '../ui/settingRows.ts';
 
 /** Adjustments of a frame, in the groups in which they are shown and copied, and the words of their rows. */
 export const GROUPS: readonly {
@@ -172,3 +172,24 @@ export const GROUPS: readonly {
 /** Groups that change tones, which are left out where exposures differ on purpose. */
 const TONES = ['Light', 'Levels and curve'];
 export const NOT_LIGHT = GROUPS.map(({ name }) => name).filter((name) => !TONES.includes(name));
+
+/** What adjustments are called where they lie in the stack, in the order in which they are offered, and what they are good for. */
+export const STACK_ADJUSTMENTS = {
+  exposure: { title: 'Exposure', hint: 'lighter or darker in stops' },
+  ends: { title: 'Ends', hint: 'open the darks, hold the brights' },
+  contrast: { title: 'Contrast', hint: 'a slope about a pivot' },
+  levels: { title: 'Levels', hint: 'black, midtones, white' },
+  curve: { title: 'Curve', hint: 'tones by hand' },
+  whiteBalance: { title: 'White', hint: 'warmer or cooler' },
+  colour: { title: 'Colour', hint: 'saturation' },
+  colourBalance: { title: 'Tints', hint: 'of darks, middle and brights' },
+  localContrast: { title: 'Detail', hint: 'contrast of small and large things' },
+  haze: { title: 'Haze', hint: 'a veil off, or laid' },
+  sharpening: { title: 'Sharpness', hint: 'edges steeper' },
+  grey: { title: 'To grey', hint: 'a mix of channels' },
+} as const satisfies Partial<Record<AdjustmentName, { title: string; hint: string }>>;
+export type StackAdjustment = keyof typeof STACK_ADJUSTMENTS;
+
+/** Words of an adjustment's rows. */
+export const wordsOfAdjustment = (name: string): RowWords =>
+  GROUPS.flatMap(({ adjustments }) => adjustments).find((each) => each.name === name)?.words ?? {};

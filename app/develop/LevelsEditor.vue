@@ -1,10 +1,10 @@
 <script setup lang="ts">
-/** Levels of a frame: over all channels or over one of them, and what black and white become at last. */
+/** Levels: over all channels or over one of them, and what black and white become at last. */
 import { computed, ref } from 'vue';
 import { ADJUSTMENTS } from '#core/develop/list.ts';
-import ChoiceRow from '../../ui/ChoiceRow.vue';
-import SettingRows from '../../ui/SettingRows.vue';
-import type { RowWords } from '../../ui/settingRows.ts';
+import ChoiceRow from '../ui/ChoiceRow.vue';
+import SettingRows from '../ui/SettingRows.vue';
+import type { RowWords } from '../ui/settingRows.ts';
 
 type Levels = (typeof ADJUSTMENTS)['levels']['rest'];
 

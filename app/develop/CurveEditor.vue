@@ -1,14 +1,14 @@
 <script setup lang="ts">
-/** The curves of a frame: over all channels, over one of them, or over lightness alone. */
+/** Curves: over all channels, over one of them, or over lightness alone. */
 import { computed } from 'vue';
 import { smoothCurve } from '#core/masks/greyCurve.ts';
 import type { ADJUSTMENTS } from '#core/develop/list.ts';
-import ChoiceRow from '../../ui/ChoiceRow.vue';
-import CurveField from '../../ui/CurveField.vue';
+import ChoiceRow from '../ui/ChoiceRow.vue';
+import CurveField from '../ui/CurveField.vue';
 
 type Curves = (typeof ADJUSTMENTS)['curve']['rest'];
 
-const props = defineProps<{ settings: Curves; isPicking: boolean }>();
+const props = withDefaults(defineProps<{ settings: Curves; /** Whether a tone is to be clicked; undefined where none can be. */ isPicking?: boolean }>(), { isPicking: undefined });
 const of = defineModel<keyof Curves>('over', { required: true });
 const emit = defineEmits<{ pick: []; preview: [change: Partial<Curves>]; commit: [change: Partial<Curves>]; cancel: [] }>();
 
@@ -30,6 +30,6 @@ const curve = computed(() => (points.value.length >= 2 ? smoothCurve(points.valu
       class="mx-auto w-full max-w-44" :label="`Curve over ${of === 'all' ? 'all channels' : of}`" :points="points" :curve="curve"
       @preview="emit('preview', { [of]: $event })" @commit="emit('commit', { [of]: $event })" @cancel="emit('cancel')"
     />
-    <button type="button" class="btn h-7 self-start px-2" :aria-pressed="isPicking" title="Click a place of the picture: its tone becomes a point of the curve" @click="emit('pick')">{{ isPicking ? 'Click a tone' : 'Point from the picture' }}</button>
+    <button v-if="isPicking !== undefined" type="button" class="btn h-7 self-start px-2" :aria-pressed="isPicking" title="Click a place of the picture: its tone becomes a point of the curve" @click="emit('pick')">{{ isPicking ? 'Click a tone' : 'Point from the picture' }}</button>
   </div>
 </template>

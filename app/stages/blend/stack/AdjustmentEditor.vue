@@ -1,0 +1,39 @@
+<script setup lang="ts">
+/** Settings of an adjustment in the stack. */
+import { computed, ref } from 'vue';
+import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
+import { setAdjustment } from '#core/scene/edits/stack.ts';
+import type { Adjustment } from '#core/scene/item.ts';
+import { wordsOfAdjustment } from '../../../develop/adjustmentWords.ts';
+import CurveEditor from '../../../develop/CurveEditor.vue';
+import LevelsEditor from '../../../develop/LevelsEditor.vue';
+import { itemLabel } from '../../../frameLabel.ts';
+import { useSession } from '../../../stores/session.ts';
+import SettingRows from '../../../ui/SettingRows.vue';
+
+const props = defineProps<{ adjustment: Adjustment }>();
+const session = useSession();
+
+const kind = computed(() => props.adjustment.kind as AdjustmentName);
+const rows = computed(() => ADJUSTMENTS[kind.value].rows);
+const over = ref<keyof (typeof ADJUSTMENTS)['curve']['rest']>('all');
+/** Settings as their own editors take them. */
+const settings = computed(() => props.adjustment.settings as never);
+
+function show(change: object): void {
+  session.dispatch(setAdjustment({ id: props.adjustment.id, change: change as Adjustment['settings'] }), 'adjustment');
+}
+function commit(change: object): void {
+  show(change);
+  session.closeDrag();
+}
+</script>
+
+<template>
+  <section class="flex flex-col gap-1.5 border-b border-line px-3 pb-2.5" :aria-label="`Settings of ${itemLabel(session.scene, adjustment)}`">
+    <CurveEditor v-if="kind === 'curve'" v-model:over="over" :settings="settings" @preview="show" @commit="commit" @cancel="session.cancelDrag()" />
+    <LevelsEditor v-else-if="kind === 'levels'" :settings="settings" @preview="show" @commit="commit" />
+    <SettingRows v-else :rows="rows" :settings="adjustment.settings" :words="wordsOfAdjustment(kind)" @preview="show" @commit="commit" />
+    <p class="text-[11px] text-soft">Changes all that lies below it, where its mask lets it.</p>
+  </section>
+</template>
