@@ -163,6 +163,33 @@ describe('what lies in the stack besides frames', () => {
     await page.getByRole('region', { name: 'Settings of Curve' }).waitFor();
   });
 
+  it('shows a layer only where tones are within its window, which can be looked at and made parts of', async () => {
+    const { page } = visit;
+    await page.getByRole('button', { name: 'Select layer Colour' }).click();
+    const [r] = await resultAt(LAKE);
+    await page.getByText('Tone window').click();
+    const from = page.getByRole('slider', { name: 'Tones of what lies below from', exact: true });
+    for (let i = 0; i < 99; i++) await from.press('ArrowRight');
+    await page.getByText('limits the layer').waitFor();
+    // Where the lake lies below white the colour is gone.
+    const [outside] = await resultAt(LAKE);
+    expect(outside).not.toBe(r);
+    const look = page.getByRole('button', { name: 'Look at the tone window of Colour, while held' });
+    await page.mouse.move(1100, 40); // the brush leaves the place
+    await look.dispatchEvent('pointerdown');
+    await settle(page);
+    const [px, py] = await onPicture(page, ...LAKE);
+    const shot = await page.screenshot({ clip: { x: px, y: py, width: 1, height: 1 } });
+    expect((await sharp(shot).removeAlpha().raw().toBuffer())[0]).toBe(0);
+    await look.dispatchEvent('pointerup');
+    await page.getByRole('button', { name: 'Make parts of the tone window of Colour' }).click();
+    await page.getByText('lets all tones through').waitFor();
+    await expect.poll(async () => (await resultAt(LAKE))[0]).toBe(outside);
+    for (let i = 0; i < 101; i++) await page.keyboard.press('Control+z');
+    await expect.poll(async () => (await resultAt(LAKE))[0]).toBe(r);
+    await page.getByText('Tone window').click();
+  });
+
   it('duplicates, names and takes away, and comes back by undoing', async () => {
     const { page } = visit;
     const count = await cards().count();

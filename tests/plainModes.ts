@@ -34,16 +34,16 @@ const CHANNELS: Partial<Record<ModeName, OfChannel>> = {
   multiply: (cb, cs) => cs * cb,
   screen: (cb, cs) => 1 - (1 - cb) * (1 - cs),
   overlay: (cb, cs) => (cb <= 0.5 ? cs * (2 * cb) : 1 - (1 - cs) * (1 - (2 * cb - 1))),
-  darken: (cb, cs) => (cb < cs ? cb : cs),
-  lighten: (cb, cs) => (cb > cs ? cb : cs),
+  darken: (cb, cs) => Math.min(cb, cs),
+  lighten: (cb, cs) => Math.max(cb, cs),
   'color-dodge': (cb, cs) => {
     if (cb <= 0) return cb;
-    const top = cb > 1 ? cb : 1;
+    const top = Math.max(cb, 1);
     return cs >= 1 ? top : Math.min(top, cb / (1 - cs));
   },
   'color-burn': (cb, cs) => {
     if (cb >= 1) return cb;
-    const foot = cb < 0 ? cb : 0;
+    const foot = Math.min(cb, 0);
     return cs <= 0 ? foot : Math.max(foot, 1 - (1 - cb) / cs);
   },
   'hard-light': (cb, cs) => (cs <= 0.5 ? cb * (2 * cs) : 1 - (1 - cb) * (1 - (2 * cs - 1))),
@@ -53,8 +53,8 @@ const CHANNELS: Partial<Record<ModeName, OfChannel>> = {
   },
   difference: (cb, cs) => Math.abs(cb - cs),
   exclusion: (cb, cs) => cb + cs - 2 * cb * cs,
-  'linear-burn': (cb, cs) => Math.max(cb < 0 ? cb : 0, cb + cs - 1),
-  'linear-light': (cb, cs) => Math.min(cb > 1 ? cb : 1, Math.max(cb < 0 ? cb : 0, cb + 2 * cs - 1)),
+  'linear-burn': (cb, cs) => Math.max(Math.min(cb, 0), cb + cs - 1),
+  'linear-light': (cb, cs) => Math.min(Math.max(cb, 1), Math.max(Math.min(cb, 0), cb + 2 * cs - 1)),
   'vivid-light': (cb, cs) =>
     cs <= 0.5
       ? (CHANNELS['color-burn'] as OfChannel)(cb, 2 * cs)

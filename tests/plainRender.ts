@@ -157,8 +157,23 @@ export class PlainPixel {
   #shown(from: From): number {
     return this.#once(`shown ${from.owner.id}`, () => {
       const mask = this.#maskOf(from, 'mask');
-      return from.owner.guard ? to16(mask * this.#maskOf(from, 'guard')) : mask;
+      const guarded = from.owner.guard ? mask * this.#maskOf(from, 'guard') : mask;
+      const { owner } = from;
+      const isWindowed = owner.item === 'layer' && owner.toneWindow;
+      const shown = isWindowed ? guarded * this.#window(owner, from.index) : guarded;
+      return from.owner.guard || isWindowed ? to16(shown) : mask;
     });
+  }
+
+  /** Where tones of a layer and of what lies below it are within its window. */
+  #window(layer: Layer, index: number): number {
+    const { measure, layer: own, below } = layer.toneWindow as NonNullable<Layer['toneWindow']>;
+    const isOpen = ({ from, to }: typeof own) => from === 0 && to === 1;
+    const share = (range: typeof own, colour: Rgb) =>
+      isOpen(range) ? 1 : to16(within(range, measured(measure, rounded(colour))));
+    const place = { colour: this.#picture(index), alpha: 1 };
+    const content = this.#laidBy({ ...layer, yieldsToBase: false }, place, index, index + 1, false);
+    return share(own, content?.colour ?? place.colour) * share(below, this.#picture(index));
   }
 
   #maskOf(from: From, of: 'mask' | 'guard'): number {

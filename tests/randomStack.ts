@@ -50,6 +50,16 @@ export function randomStack(scene: Scene, seed: string, steep = false): Scene {
     };
   }
 
+  const range = () => {
+    const from = chance(0.5) ? 0 : between(0, 0.4);
+    const to = chance(0.5) ? 1 : between(from + 0.3, 1);
+    return { from, to, fromShoulder: between(0.2, 0.4), toShoulder: between(0.2, 0.4) };
+  };
+  const toneWindow = () =>
+    chance(0.3)
+      ? { measure: pick(['luminance', 'lightness', 'red', 'green', 'blue'] as const), layer: range(), below: range() }
+      : null;
+
   function contentOf(layer: Layer): Content {
     const kind = random();
     if (kind < 0.15) return { colour: colour() };
@@ -65,7 +75,8 @@ export function randomStack(scene: Scene, seed: string, steep = false): Scene {
         const group = { ...item, items: itemsOf(item.items), isolated, mode: isolated ? mode() : ('normal' as const) };
         return added ? [group, added] : [group];
       }
-      const own = item.item === 'layer' ? { ...item, content: contentOf(item), mode: mode() } : item;
+      const own =
+        item.item === 'layer' ? { ...item, content: contentOf(item), mode: mode(), toneWindow: toneWindow() } : item;
       return added ? [own, added] : [own];
     });
   return { ...scene, stack: itemsOf(scene.stack) };

@@ -39,6 +39,8 @@ export const useMaskTools = defineStore('maskTools', () => {
   const hasPicked = ref(false);
   /** A part that was added and has not had the focus yet. */
   const justAdded = ref<PartId>();
+  /** The tone window is looked at for a moment, large and grey. */
+  const peeksWindow = ref(false);
   /** A mask that is looked at for a moment, large and grey. */
   const peek = shallowRef<Mask>();
   /** What was marked as belonging together, and as not, for comparing channels. */
@@ -84,6 +86,7 @@ export const useMaskTools = defineStore('maskTools', () => {
       partId.value = null;
       tool.value = 'brush';
       peek.value = undefined;
+      peeksWindow.value = false;
     },
   );
   watch([partId, () => bench.state.look], () => {
@@ -167,6 +170,7 @@ export const useMaskTools = defineStore('maskTools', () => {
     justAdded,
     startAnew,
     peek,
+    peeksWindow,
     marks,
     item,
     layer,

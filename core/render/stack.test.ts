@@ -5,9 +5,10 @@ import { resultOf, size, sources } from '../../tests/renderScene.ts';
 import { smallScene } from '../../tests/smallScene.ts';
 import { GroupId, ItemId, LayerId } from '../ids.ts';
 import { allTiles } from '../raster/region.ts';
-import { type Adjustment, type Group, type Item, newLayer } from '../scene/item.ts';
+import { type Adjustment, type Group, type Item, type Layer, newLayer, OPEN_WINDOW } from '../scene/item.ts';
 import { openMask } from '../scene/mask.ts';
 import type { Scene } from '../scene/scene.ts';
+import { mapLayers } from '../scene/tree.ts';
 import { writeTile } from './plan/readings.ts';
 
 const made = smallScene(size, sources);
@@ -75,6 +76,19 @@ describe('the stack', () => {
     expect(keyOf(withTop(rest))).toEqual(keyOf(rich));
     const lit = pixelsOf(withTop({ ...rest, settings: { stops: 1 } }));
     expect(worst(lit, before)).toBeGreaterThan(2000);
+  });
+
+  it('is left alone, to the key, by windows that let everything through, and not by others', () => {
+    const windowed = (toneWindow: Layer['toneWindow']) => mapLayers(plain, (layer) => ({ ...layer, toneWindow }));
+    expect(keyOf(windowed(OPEN_WINDOW))).toEqual(keyOf(plain));
+    const narrow = { from: 0.5, to: 1, fromShoulder: 0.1, toShoulder: 0 };
+    const [own, below] = [
+      { ...OPEN_WINDOW, layer: narrow },
+      { ...OPEN_WINDOW, below: narrow },
+    ].map(windowed);
+    expect(keyOf(own)).not.toEqual(keyOf(plain));
+    expect(keyOf(below)).not.toEqual(keyOf(own));
+    expect(worst(pixelsOf(own), pixelsOf(plain))).toBeGreaterThan(500);
   });
 
   it('is the same whichever tile is made first, with few tables', () => {

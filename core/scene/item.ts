@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { FrameId, GroupId, ItemId, LayerId } from '../ids.ts';
-import { Range } from '../masks/range.ts';
+import { Measure } from '../masks/measure.ts';
+import { Range, WHOLE_RANGE } from '../masks/range.ts';
 import { MODES } from '../modes/list.ts';
 import { Mask, newMask, Stencil } from './mask.ts';
 
@@ -25,9 +26,16 @@ export const Content = z.union([
 ]);
 export type Content = z.infer<typeof Content>;
 
-/** Tones of the layer, or of what lies below it, outside which the layer does not show. */
-export const ToneWindow = z.strictObject({ of: z.enum(['layer', 'below']), ...Range.shape });
+/** What a window reads of tones. */
+export const WindowMeasure = Measure.extract(['luminance', 'lightness', 'red', 'green', 'blue']);
+export type WindowMeasure = z.infer<typeof WindowMeasure>;
+
+/** Tones of the layer, and of what lies below it, outside which the layer does not show. */
+export const ToneWindow = z.strictObject({ measure: WindowMeasure, layer: Range, below: Range });
 export type ToneWindow = z.infer<typeof ToneWindow>;
+
+/** A window that lets everything through. */
+export const OPEN_WINDOW: ToneWindow = { measure: 'luminance', layer: WHOLE_RANGE, below: WHOLE_RANGE };
 
 /** What all items have. */
 const itemBase = {

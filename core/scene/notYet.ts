@@ -15,7 +15,6 @@ const OF_ITEM: Record<string, (item: Item) => boolean> = {
   'adjustments of single layers or groups': (item) => item.item !== 'adjustment' && item.adjustments.length > 0,
   'modes of groups through which what lies below shows': (item) =>
     item.item === 'group' && !item.isolated && item.mode !== 'normal',
-  'tone windows': (item) => item.item === 'layer' && item.toneWindow !== null,
 };
 
 /** Names what of a scene this program cannot compute yet; undefined when it can all. */

@@ -77,6 +77,7 @@ export function groupAround({ stack }: Pick<Scene, 'stack'>, id: ItemId): Group 
 
 /** Whether a layer's mask has anything in it that could show the layer. */
 export const showsSomething = ({ mask }: Layer): boolean =>
+  mask.refine.inverted ||
   mask.parts.some(
     (part) => part.enabled && !kindOf(part).isBlank?.(part) && (part.kind !== 'painted' || part.strokes.length > 0),
   );

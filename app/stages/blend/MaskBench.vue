@@ -23,6 +23,7 @@ import StencilBar from './StencilBar.vue';
 import AdjustmentEditor from './stack/AdjustmentEditor.vue';
 import ContentEditor from './stack/ContentEditor.vue';
 import ModeBoard from './stack/ModeBoard.vue';
+import ToneWindowEditor from './stack/ToneWindowEditor.vue';
 
 const props = defineProps<{ item: Layer | Adjustment; size: Size }>();
 const session = useSession();
@@ -68,6 +69,7 @@ function commitOpacity(value: number): void {
       <input type="checkbox" class="accent-verdigris" :checked="owner.isolated" @change="session.dispatch(setIsolated({ id: owner.id, isolated: !owner.isolated }))" /> Mixed on its own first
     </label>
     <ContentEditor v-if="bench.state.of !== 'group' && layer" :layer="layer" />
+    <ToneWindowEditor v-if="bench.state.of !== 'group' && layer" :layer="layer" :size="size" />
     <AdjustmentEditor v-if="bench.state.of !== 'group' && item.item === 'adjustment'" :adjustment="item" />
     <ChoiceRow class="mx-3 mb-1.5 mt-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
     <StencilBar v-if="bench.state.of === 'stencil' && layer" :layer="layer" />

@@ -66,6 +66,8 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
     }
     case 'inside':
       return inside(request.at);
+    case 'window':
+      return builder.window(request.at);
     case 'effect':
       return builder.effect(request.at);
     default: {

@@ -28,6 +28,7 @@ import { developedNode } from './developedNode.ts';
 import { geometryOf } from './frameGeometry.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 import { StackBuilder } from './stackBuilder.ts';
+import { windowNodes } from './windowNodes.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
 export type PlanMemory = Map<string, Chains>;
@@ -253,8 +254,22 @@ export class PlanBuilder {
     if (!mask) return undefined;
     const frame = context.owner.item === 'layer' ? frameOfLayer(context.owner) : undefined;
     const limits = [this.coverage('guard', context), frame && this.inside(frame)];
-    const nodes = limits.flatMap((node) => node ?? []);
+    const nodes = [...limits.flatMap((node) => node ?? []), ...this.#windows(context)];
     return nodes.length === 0 ? mask : this.#intersection([mask, ...nodes]);
+  }
+
+  #windows({ owner, index }: MaskContext): TileNode[] {
+    if (owner.item !== 'layer' || !owner.toneWindow) return [];
+    const pictures = { layer: () => this.#stack.content(owner, index), below: () => this.below(index) };
+    return windowNodes(owner.toneWindow, pictures, this.scene.workingSpace);
+  }
+
+  /** Where a layer's tone window lets it show. */
+  window(id: LayerId): TileNode | undefined {
+    const context = this.contextOf(id);
+    if (!context) return undefined;
+    const nodes = this.#windows(context);
+    return nodes.length === 0 ? new MaskNode([], true, this.extent) : this.#intersection(nodes);
   }
 
   /** A mask that the scene need not have. */

@@ -25,6 +25,8 @@ export type PlaneRequest =
   /** A mask of an item, or `effect`: how much of it counts in the picture, by its mask within its guard, where its frame is, by its
    * opacity, and by the groups that it lies in. */
   | { what: 'mask' | 'guard' | 'stencil' | 'effect'; at: ItemId }
+  /** Where a layer's tone window lets it show. */
+  | { what: 'window'; at: LayerId }
   /** A mask that the scene need not have, as seen from an item. */
   | { what: 'recipe'; recipe: Mask; at: ItemId }
   /** Where a placed frame is; everywhere for one that covers the scene. */

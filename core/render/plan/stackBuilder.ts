@@ -1,5 +1,6 @@
 import { type AdjustmentName, isAtRest } from '../../develop/list.ts';
 import type { ItemId } from '../../ids.ts';
+import { isWholeRange } from '../../masks/range.ts';
 import type { ModeName } from '../../modes/list.ts';
 import type { Adjustment, Group, Item, Layer } from '../../scene/item.ts';
 import type { Scene } from '../../scene/scene.ts';
@@ -57,6 +58,13 @@ export class StackBuilder {
 
   /** The picture of the base and what shows of the first `count` leaves. */
   below(count: number): TileNode {
+    if (!this.#below.has(count))
+      // From below upwards, so that no picture waits for another one.
+      for (const leaves of this.#needed) if (leaves < count && !this.#below.has(leaves)) this.#make(leaves);
+    return this.#make(count);
+  }
+
+  #make(count: number): TileNode {
     return remember(this.#below, count, () => (count === 0 ? this.#of.base() : this.#belowOn(count)));
   }
 
@@ -158,6 +166,7 @@ interface Laid extends Pick<CompositeLayer, 'source' | 'isAtop'> {
 
 /** Whether an item of the stack is made of what lies below it. */
 const needsBelow = (item: Item): boolean =>
+  (item.item === 'layer' && item.toneWindow !== null && !isWholeRange(item.toneWindow.below)) ||
   item.item === 'adjustment' ||
   (item.item === 'group' && !item.isolated) ||
   (item.item === 'layer' && 'below' in item.content);

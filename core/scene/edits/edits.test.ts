@@ -4,7 +4,7 @@ import { FrameId, ItemId, LayerId, PartId, StrokeId } from '../../ids.ts';
 import { plainPart } from '../../parts/partBase.ts';
 import type { EditRecord } from '../edit.ts';
 import { dispatch, newHistory, present, redo, restoreHistory, storeSteps, undo } from '../history.ts';
-import { frameOfLayer } from '../item.ts';
+import { frameOfLayer, OPEN_WINDOW } from '../item.ts';
 import { newScene, type Scene } from '../scene.ts';
 import { findLayer, layersOf } from '../tree.ts';
 import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
@@ -15,7 +15,7 @@ import { layerIdOf } from './layersOfFrames.ts';
 import { setJoin, setPartEnabled } from './masks.ts';
 import { setGradient, setInverted, setSoftness, setTone, setToneUse, tonePartOf, toneUseOf } from './older.ts';
 import { addStroke, clearStrokes } from './painting.ts';
-import { addAdjustment, addLayer, duplicateItem, removeItem, setContent } from './stack.ts';
+import { addAdjustment, addLayer, duplicateItem, removeItem, setContent, setToneWindow } from './stack.ts';
 
 const size = { width: 300, height: 200 };
 const frame = (index: number) => FrameId.parse(`frame-${index}`);
@@ -58,6 +58,7 @@ const CASES: [string, EditRecord][] = [
   ['item.duplicate', duplicateItem({ of: layer(2), id: ItemId.parse('copy'), withMask: true })],
   ['adjustment.add', addAdjustment({ id: ItemId.parse('light'), kind: 'exposure', above: null })],
   ['item.remove', removeItem({ id: layer(2) })],
+  ['layer.setToneWindow', setToneWindow({ layerId: layer(0), window: { ...OPEN_WINDOW, measure: 'red' } })],
   ['layer.setContent', setContent({ layerId: layer(0), content: { below: true } })],
   ['item.move', moveItem({ id: three.stack[0].id, to: 1 })],
   [

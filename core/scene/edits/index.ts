@@ -31,7 +31,16 @@ import { setGradient, setInverted, setSoftness, setTone, setToneUse } from './ol
 import { addStroke, clearStrokes, repaintThrough } from './painting.ts';
 import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked, takePlacements } from './placing.ts';
 import { freezeReference } from './references.ts';
-import { addAdjustment, addLayer, duplicateItem, removeItem, setAdjustment, setContent, setIsolated } from './stack.ts';
+import {
+  addAdjustment,
+  addLayer,
+  duplicateItem,
+  removeItem,
+  setAdjustment,
+  setContent,
+  setIsolated,
+  setToneWindow,
+} from './stack.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from './stencils.ts';
 
 const ALL: AnyEdit[] = [
@@ -94,6 +103,7 @@ const ALL: AnyEdit[] = [
   removeItem,
   setContent,
   setIsolated,
+  setToneWindow,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

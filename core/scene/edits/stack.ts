@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { ADJUSTMENT_NAMES, ADJUSTMENTS, type AdjustmentName, isOfFrames } from '../../develop/list.ts';
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
-import { type Adjustment, Content, type Item, newLayer } from '../item.ts';
+import { type Adjustment, Content, type Item, newLayer, ToneWindow } from '../item.ts';
 import { newMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
 import { findItem, groupAround, insertItem, mapItem, mapItems, mapLayer } from '../tree.ts';
@@ -100,6 +100,19 @@ export const setContent = defineEdit({
   apply: (scene, { layerId, content }) =>
     mapLayer(scene, layerId, (layer) =>
       JSON.stringify(layer.content) === JSON.stringify(content) ? layer : { ...layer, content },
+    ),
+});
+
+/** Lets a layer show only where tones of itself, and of what lies below it, are within ranges; null: wherever its mask lets it. Steps of one
+ * drag are one. */
+export const setToneWindow = defineEdit({
+  kind: 'layer.setToneWindow',
+  label: 'Tone window',
+  params: z.strictObject({ layerId: LayerId, window: ToneWindow.nullable() }),
+  mergeKey: ({ layerId }) => layerId,
+  apply: (scene, { layerId, window }) =>
+    mapLayer(scene, layerId, (layer) =>
+      JSON.stringify(layer.toneWindow) === JSON.stringify(window) ? layer : { ...layer, toneWindow: window },
     ),
 });
 
