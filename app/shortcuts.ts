@@ -12,6 +12,20 @@ export const SHORTCUTS = [
   { action: 'look.blink', keys: '-', shown: '-', label: 'Blink the layer', group: 'Viewing' },
   { action: 'look.layer', keys: 'p', shown: 'P', label: 'Show the layer alone', group: 'Viewing' },
   { action: 'before', keys: 'a', shown: 'A, held', label: 'The base alone, while held', group: 'Viewing' },
+  {
+    action: 'look.alone',
+    keys: 'v',
+    shown: 'V, held',
+    label: 'The layer alone over the base, while held',
+    group: 'Viewing',
+  },
+  {
+    action: 'look.half',
+    keys: 'c',
+    shown: 'C, held',
+    label: 'The layer everywhere at 50 %, while held',
+    group: 'Viewing',
+  },
   { action: 'full', keys: 'g', shown: 'G', label: 'Switch between fit and 100 %', group: 'Viewing' },
   { action: 'frame.in', keys: 'y', shown: 'Y', label: 'Use the frame', group: 'Gathering' },
   { action: 'frame.perhaps', keys: 't', shown: 'T', label: 'Maybe', group: 'Gathering' },
@@ -51,6 +65,9 @@ export const SHORTCUTS = [
 ] as const;
 
 export type ShortcutAction = (typeof SHORTCUTS)[number]['action'];
+
+/** Those that last while their key is held. */
+export const HELD: ReadonlySet<ShortcutAction> = new Set(['before', 'look.alone', 'look.half']);
 
 /** Gestures of the pointer, for the help sheet. */
 export const GESTURES = [

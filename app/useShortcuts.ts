@@ -1,6 +1,6 @@
 import { tinykeys } from 'tinykeys';
 import { onBeforeUnmount, onMounted } from 'vue';
-import { SHORTCUTS, type ShortcutAction } from './shortcuts.ts';
+import { HELD, SHORTCUTS, type ShortcutAction } from './shortcuts.ts';
 
 /** Inputs that take no text take no keys away from shortcuts either. */
 const WITHOUT_TEXT = ['range', 'checkbox', 'radio', 'file'];
@@ -22,7 +22,7 @@ export function useShortcuts(actions: Partial<Record<ShortcutAction, (pressed: b
         wanted.map(({ keys, action }) => [
           keys,
           (e: KeyboardEvent) => {
-            if (isTyping(e) || isPressing(e, keys) || (e.repeat && action === 'before')) return;
+            if (isTyping(e) || isPressing(e, keys) || (e.repeat && HELD.has(action))) return;
             e.preventDefault();
             actions[action]?.(event === 'keydown');
           },
@@ -36,7 +36,7 @@ export function useShortcuts(actions: Partial<Record<ShortcutAction, (pressed: b
       bind('keydown', bound),
       bind(
         'keyup',
-        bound.filter(({ action }) => action === 'before'),
+        bound.filter(({ action }) => HELD.has(action)),
       ),
     ];
   });

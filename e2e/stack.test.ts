@@ -190,6 +190,25 @@ describe('what lies in the stack besides frames', () => {
     await page.getByText('Tone window').click();
   });
 
+  it('shows the layer alone, and everywhere at half strength, while a key is held', async () => {
+    const { page } = visit;
+    await page.getByRole('button', { name: 'Select layer Colour' }).click();
+    await page.mouse.move(1100, 40);
+    const shown = async () => {
+      await settle(page);
+      const [px, py] = await onPicture(page, 0.3, 0.3);
+      const shot = await page.screenshot({ clip: { x: px, y: py, width: 1, height: 1 } });
+      return [...(await sharp(shot).removeAlpha().raw().toBuffer())].join();
+    };
+    const before = await shown();
+    for (const key of ['v', 'c']) {
+      await page.keyboard.down(key);
+      expect(await shown()).not.toBe(before);
+      await page.keyboard.up(key);
+      expect(await shown()).toBe(before);
+    }
+  });
+
   it('duplicates, names and takes away, and comes back by undoing', async () => {
     const { page } = visit;
     const count = await cards().count();

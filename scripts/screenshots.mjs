@@ -194,6 +194,15 @@ await page.keyboard.press('o');
 await page.mouse.move(860, 420);
 await shoot('blend-overlay');
 await page.keyboard.press('u');
+// The picture so far, laid once more in a mode.
+await page.getByRole('button', { name: 'Lay…' }).click();
+await page.getByRole('menuitem', { name: /^Picture so far/ }).click();
+await page.getByRole('button', { name: /^Mode of/ }).click();
+for (const key of ['ArrowRight', 'ArrowRight', 'ArrowRight']) await page.keyboard.press(key);
+await page.waitForTimeout(2000);
+await shoot('stack-modes');
+await page.keyboard.press('Escape');
+await page.keyboard.press('Control+z');
 
 // A mask of many parts on the next layer.
 await page.getByRole('button', { name: 'Select layer −4 EV' }).click();

@@ -7,13 +7,16 @@ export const useBench = defineStore('bench', () => {
   const state = ref<BenchState>(newBenchState());
   /** While held, the base alone is shown. */
   const before = ref(false);
+  /** While held, the item at hand is shown by itself over the base, or everywhere at half strength. */
+  const tried = ref<'alone' | 'half'>();
 
   /** Takes over how a scene's bench was left; what does not fit any more starts anew. */
   function restore(stored: unknown): void {
     const parsed = BenchState.safeParse(stored);
     state.value = parsed.success ? parsed.data : newBenchState();
     before.value = false;
+    tried.value = undefined;
   }
 
-  return { state, before, restore };
+  return { state, before, tried, restore };
 });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
 import { randomStack } from '../../tests/randomStack.ts';
-import { resultOf, size, sources } from '../../tests/renderScene.ts';
+import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
 import { smallScene } from '../../tests/smallScene.ts';
 import { GroupId, ItemId, LayerId } from '../ids.ts';
 import { allTiles } from '../raster/region.ts';
@@ -9,6 +9,7 @@ import { type Adjustment, type Group, type Item, type Layer, newLayer, OPEN_WIND
 import { openMask } from '../scene/mask.ts';
 import type { Scene } from '../scene/scene.ts';
 import { mapLayers } from '../scene/tree.ts';
+import { tried } from '../scene/trials.ts';
 import { writeTile } from './plan/readings.ts';
 
 const made = smallScene(size, sources);
@@ -60,8 +61,10 @@ describe('the stack', () => {
 
   it('is left alone, to the key, by what is hidden', () => {
     for (const item of [below, { ...newLayer(LayerId.parse('red'), { colour: [1, 0, 0] }), mask: openMask() }]) {
-      const scene = withTop({ ...item, visible: false });
-      expect(keyOf(scene)).toEqual(keyOf(rich));
+      for (let at = 0; at <= rich.stack.length; at++) {
+        const scene = { ...rich, stack: rich.stack.toSpliced(at, 0, { ...item, visible: false }) };
+        expect(keyOf(scene)).toEqual(keyOf(rich));
+      }
       expect(keyOf(withTop(item))).not.toEqual(keyOf(rich));
     }
   });
@@ -89,6 +92,26 @@ describe('the stack', () => {
     expect(keyOf(own)).not.toEqual(keyOf(plain));
     expect(keyOf(below)).not.toEqual(keyOf(own));
     expect(worst(pixelsOf(own), pixelsOf(plain))).toBeGreaterThan(500);
+  });
+
+  it('is looked at as if an item were otherwise', () => {
+    const [first, second] = plain.stack.filter(({ item }) => item === 'layer');
+    const alone = tried(plain, first.id, 'alone');
+    expect(pixelsOf(alone)).toEqual(pixelsOf({ ...plain, stack: [{ ...first, visible: true }] }));
+    const half = tried({ ...plain, stack: [second] }, second.id, 'half');
+    const own = nodeOf(plain, { what: 'tried', at: second.id, as: { mode: 'multiply' } });
+    expect([...own.keyAt({ level: 0, tx: 0, ty: 0 }, context)]).toEqual([
+      ...resultOf(tried(plain, second.id, { mode: 'multiply' })).keyAt({ level: 0, tx: 0, ty: 0 }, context),
+    ]);
+    const item = half.stack[0] as Layer;
+    expect([item.opacity, item.visible, item.guard]).toEqual([0.5, true, null]);
+    // Half of the base and half of the frame, whatever its mask.
+    const [bare, over] = [
+      { ...plain, stack: [] },
+      { ...plain, stack: [{ ...item, opacity: 1 }] },
+    ].map(pixelsOf);
+    const mixed = pixelsOf(half);
+    for (let i = 0; i < mixed.length; i += 997) expect(Math.abs(mixed[i] - (bare[i] + over[i]) / 2)).toBeLessThan(2);
   });
 
   it('is the same whichever tile is made first, with few tables', () => {

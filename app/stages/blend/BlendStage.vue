@@ -103,6 +103,8 @@ useShortcuts({
   'look.loupe': () => { bench.state.loupe = !bench.state.loupe; },
   'look.blink': toggleBlink,
   before: (isHeld) => { bench.before = isHeld; },
+  'look.alone': (isHeld) => { bench.tried = isHeld ? 'alone' : undefined; },
+  'look.half': (isHeld) => { bench.tried = isHeld ? 'half' : undefined; },
   full: () => canvas.value?.toggleFull(),
   'brush.swap': () => { brush.value.effect = brush.value.effect === 'reveal' ? 'hide' : 'reveal'; },
   'brush.soften': () => { brush.value.effect = brush.value.effect === 'soften' ? 'even' : 'soften'; },

@@ -50,6 +50,7 @@ export function useBlendView() {
     const { base } = session.scene;
     if (bench.before && base) return { show: { what: 'frame', at: base } };
     if (!item) return RESULT;
+    if (bench.tried) return { show: { what: 'tried', at: item.id, as: bench.tried } };
     if (tools.peeksWindow && layer) return { show: { what: 'window', at: layer.id } };
     if (tools.peek) return { show: { what: 'recipe', recipe: tools.peek, at: place?.owner ?? item.id } };
     if (isBlinking.value) return isOut.value ? { show: { what: 'without', at: item.id } } : RESULT;

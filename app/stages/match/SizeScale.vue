@@ -108,7 +108,7 @@ function toRest({ adjustment, amount }: SizeMark): void {
       @pointerdown.prevent="onDown($event, mark, share, size)" @keydown="onKey($event, mark, share, size)" @dblclick="toRest(mark)"
     >
       <title>{{ mark.label }}, {{ says }}: {{ hint(mark) }}</title>
-      <text v-if="mark.radius" :x="cx" :y="MIDDLE + (share < 0 ? -6 : 13)" text-anchor="middle" font-size="10" class="fill-soft" aria-hidden="true">{{ mark.key }}</text>
+      <text v-if="mark.radius" :x="cx" :y="MIDDLE + (share < 0 ? -6 : share === 0 ? r + 11 : 12)" text-anchor="middle" font-size="10" class="fill-soft" aria-hidden="true">{{ mark.key }}</text>
       <line :x1="cx" :x2="cx" :y1="MIDDLE" :y2="cy" class="stroke-verdigris" stroke-width="3" />
       <circle :cx="cx" :cy="cy" :r="Math.max(10, r)" fill="transparent" stroke="none" />
       <circle :cx="cx" :cy="cy" :r="r" stroke-width="1.5" :class="share === 0 ? 'stroke-soft' : 'stroke-ink'" :fill="mark.key === 'veil' ? veil : mark.key === 'specks' ? 'oklch(0.65 0.16 340)' : 'var(--panel)'" />

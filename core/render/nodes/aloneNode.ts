@@ -1,3 +1,4 @@
+import type { RgbFloats } from '../../kernels/planes.ts';
 import { modeNumber } from '../../modes/list.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
@@ -11,7 +12,6 @@ import {
   reserveOrFail,
   type Spot,
   type TileNode,
-  withTile,
   withTiles,
 } from '../tiles/renderContext.ts';
 import type { CompositeLayer } from './compositeNode.ts';
@@ -40,37 +40,34 @@ export class AloneNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { scratch, kernels } = context;
     const masks = this.#layers.map(({ mask }) => mask);
-    return withTiles(masks, spot, context, (tiles) =>
-      scratch.lend(7, (red, green, blue, covered, ...above) => {
-        const [r, g, b] = above;
-        this.#begin([red, green, blue], covered, spot, context);
-        for (const [index, { source, opacity, mode = 'normal', isAtop }] of this.#layers.entries()) {
-          const mask = planeOf(tiles[index], 0, context);
-          if (mask === 0 || opacity === 0) continue;
-          withTile(source, spot, context, (tile) => readEncoded(tile, [r, g, b], context));
-          kernels.blendOver(modeNumber(mode), [red, green, blue], [r, g, b], mask, opacity, isAtop ? null : covered);
-        }
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-          writeFloats([red, green, blue], slots, context),
-        );
-      }),
-    );
-  }
-
-  #begin(
-    planes: [Float32Array, Float32Array, Float32Array],
-    covered: Float32Array,
-    spot: Spot,
-    context: RenderContext,
-  ): void {
-    if (!this.#below) {
-      for (const plane of [...planes, covered]) plane.fill(0);
-      return;
-    }
-    withTile(this.#below.picture, spot, context, (tile) => readEncoded(tile, planes, context));
-    withTile(this.#below.cover, spot, context, (tile) => readCover(tile, covered, context));
+    return withTiles(masks, spot, context, (tiles) => {
+      const laid = this.#layers.flatMap((layer, index) => {
+        const mask = planeOf(tiles[index], 0, context);
+        return mask === 0 || layer.opacity === 0 ? [] : [{ ...layer, mask }];
+      });
+      const below = this.#below ? [this.#below.picture, this.#below.cover] : [];
+      // Tiles are made before anything is borrowed: what they are made of may be nested deeply.
+      return withTiles([...below, ...laid.map(({ source }) => source)], spot, context, (pictures) =>
+        context.scratch.lend(7, (red, green, blue, covered, ...above) => {
+          const [r, g, b] = above;
+          const under: RgbFloats = [red, green, blue];
+          const [picture, cover, ...sources] = this.#below ? pictures : [undefined, undefined, ...pictures];
+          if (picture && cover) {
+            readEncoded(picture, under, context);
+            readCover(cover, covered, context);
+          } else for (const plane of [...under, covered]) plane.fill(0);
+          for (const [index, { mask, opacity, mode = 'normal', isAtop }] of laid.entries()) {
+            readEncoded(sources[index] as PinnedTile, [r, g, b], context);
+            const on = isAtop ? null : covered;
+            context.kernels.blendOver(modeNumber(mode), under, [r, g, b], mask, opacity, on);
+          }
+          return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+            writeFloats(under, slots, context),
+          );
+        }),
+      );
+    });
   }
 }
 
@@ -89,9 +86,9 @@ export class CoverNode extends DerivedNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const masks = this.#layers.map(({ mask }) => mask);
-    return withTiles(masks, spot, context, (tiles) =>
+    return withTiles(this.#below ? [...masks, this.#below] : masks, spot, context, (tiles) =>
       context.scratch.lend(1, (covered) => {
-        if (this.#below) withTile(this.#below, spot, context, (tile) => readCover(tile, covered, context));
+        if (this.#below) readCover(tiles[masks.length], covered, context);
         else covered.fill(0);
         for (const [index, { opacity, mode }] of this.#layers.entries())
           cover(covered, planeOf(tiles[index], 0, context), opacity, mode === 'plus-lighter');

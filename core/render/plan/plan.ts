@@ -55,7 +55,7 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
     case 'content':
       return builder.content(request.at);
     case 'tried':
-      return builder.tried(request.at, request.mode);
+      return builder.tried(request.at, request.as);
     case 'source': {
       const context = from(request.at);
       return context && builder.source(request.source, context);

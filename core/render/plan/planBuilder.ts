@@ -3,16 +3,15 @@ import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { isBent } from '../../raster/lens.ts';
-import { applyEdit } from '../../scene/edits/index.ts';
-import { setItem } from '../../scene/edits/items.ts';
 import type { Frame } from '../../scene/frame.ts';
-import { frameOfLayer, type Item, type Layer, type Mode } from '../../scene/item.ts';
+import { frameOfLayer, type Item, type Layer } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import type { MaskPlace } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
 import { findItem, leavesOf, mapItems } from '../../scene/tree.ts';
+import { type Trial, tried } from '../../scene/trials.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
 import { CompositeNode } from '../nodes/compositeNode.ts';
 import { framePlace, isUnmoved } from '../nodes/frameMap.ts';
@@ -193,10 +192,10 @@ export class PlanBuilder {
     return layer?.item === 'layer' && context ? this.#stack.content(layer, context.index) : undefined;
   }
 
-  /** The whole picture, as if an item were in another mode. */
-  tried(id: ItemId, mode: Mode): TileNode {
-    const scene = applyEdit(this.scene, setItem({ id, change: { mode } }));
-    return new PlanBuilder(scene, this.extent, { memory: this.#options.memory }).result();
+  /** The whole picture, as if an item were otherwise. */
+  tried(id: ItemId, as: Trial): TileNode {
+    const { memory } = this.#options;
+    return new PlanBuilder(tried(this.scene, id, as), this.extent, { memory }).result();
   }
 
   /** The finished picture but for an item. What looks at the finished picture there looks at the one below itself, since

@@ -1,7 +1,7 @@
 import type { FrameId, ItemId, LayerId } from '../../ids.ts';
 import type { Source } from '../../masks/source.ts';
-import type { Mode } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
+import type { Trial } from '../../scene/trials.ts';
 
 /** A picture of a scene: three planes. */
 export type PictureRequest =
@@ -15,8 +15,8 @@ export type PictureRequest =
   | { what: 'halves'; at: FrameId; stops: number; against: FrameId; share: number }
   /** What a layer shows, by itself. */
   | { what: 'content'; at: LayerId }
-  /** The whole blend, as if an item were in another mode. */
-  | { what: 'tried'; at: ItemId; mode: Mode }
+  /** The whole blend, as if an item were otherwise. */
+  | { what: 'tried'; at: ItemId; as: Trial }
   /** What a source names, as seen from an item. */
   | { what: 'source'; source: Source; at: ItemId };
 

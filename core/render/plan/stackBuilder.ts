@@ -41,7 +41,8 @@ export class StackBuilder {
     let leaves = 0;
     for (const [index, item] of of.scene.stack.entries()) {
       this.#starts.set(leaves, index);
-      if (needsBelow(item)) this.#needed.add(leaves);
+      const counts = item.visible && !isWaiting(item, of.scene.base);
+      if (counts && needsBelow(item)) this.#needed.add(leaves);
       leaves += leafCount(item);
     }
   }
@@ -167,7 +168,7 @@ interface Laid extends Pick<CompositeLayer, 'source' | 'isAtop'> {
 /** Whether an item of the stack is made of what lies below it. */
 const needsBelow = (item: Item): boolean =>
   (item.item === 'layer' && item.toneWindow !== null && !isWholeRange(item.toneWindow.below)) ||
-  item.item === 'adjustment' ||
+  (item.item === 'adjustment' && !isAtRest(item.kind as AdjustmentName, item.settings)) ||
   (item.item === 'group' && !item.isolated) ||
   (item.item === 'layer' && 'below' in item.content);
 

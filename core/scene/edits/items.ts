@@ -5,6 +5,7 @@ import { type Group, type Item, Mode } from '../item.ts';
 import { openMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
 import { activeLeaves, groupAround, insertItem, type Leaf, leavesOf, mapItem, mapItems } from '../tree.ts';
+import { withMode } from '../trials.ts';
 
 /** Sets how strongly an item shows, in which mode, whether it does, or what it is called. Steps of one drag are one. A group in a mode is
  * one that is on its own. */
@@ -22,12 +23,9 @@ export const setItem = defineEdit({
     mapItem(scene, id, (item) =>
       Object.entries(change).every(([name, value]) => item[name as keyof typeof change] === value)
         ? item
-        : withOwn({ ...item, ...change }),
+        : withMode({ ...item, ...change }, change.mode ?? item.mode),
     ),
 });
-
-const withOwn = (item: Item): Item =>
-  item.item === 'group' && item.mode !== 'normal' ? { ...item, isolated: true } : item;
 
 /** Moves an item among what shows, counted from the base upwards, whatever groups that lies in. Between two items of a group it
  * joins that, and beside its own it stays in it. */

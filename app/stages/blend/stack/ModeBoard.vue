@@ -47,7 +47,7 @@ function take(mode: ModeName): void {
 }
 
 const columns = MODE_COLUMNS.map(({ title, groups }) => ({ title, modes: groups.flatMap((group) => [...MODE_GROUPS[group]]) }));
-const views = computed(() => Object.fromEntries(columns.flatMap(({ modes }) => modes.map((mode) => [mode, { show: { what: 'tried', at: props.item.id, mode } } as const]))));
+const views = computed(() => Object.fromEntries(columns.flatMap(({ modes }) => modes.map((mode) => [mode, { show: { what: 'tried', at: props.item.id, as: { mode } } } as const]))));
 /** Up and down within a column, left and right to the next. */
 async function step(event: KeyboardEvent, column: number, row: number): Promise<void> {
   const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];

@@ -1,0 +1,27 @@
+import type { ItemId } from '../ids.ts';
+import type { Item, Mode } from './item.ts';
+import { openMask } from './mask.ts';
+import type { Scene } from './scene.ts';
+import { everyItem, mapItems } from './tree.ts';
+
+/** How an item is looked at for a moment, as if it were so: in another mode, by itself over the base, or everywhere at half strength. */
+export type Trial = { mode: Mode } | 'alone' | 'half';
+
+/** The scene with an item as if it were so; the scene itself stays as it is. */
+export function tried(scene: Scene, id: ItemId, trial: Trial): Scene {
+  if (trial === 'alone') return { ...scene, stack: mapItems(scene.stack, (item) => onlyWith(item, id)) };
+  const change = (item: Item): Item =>
+    trial === 'half'
+      ? { ...item, visible: true, opacity: 0.5, mask: openMask(), guard: null }
+      : withMode(item, trial.mode);
+  return { ...scene, stack: mapItems(scene.stack, (item) => (item.id === id ? change(item) : item)) };
+}
+
+/** A group in a mode is one that is on its own. */
+export const withMode = (item: Item, mode: Mode): Item =>
+  item.item === 'group' && mode !== 'normal' ? { ...item, mode, isolated: true } : { ...item, mode };
+
+const onlyWith = (item: Item, id: ItemId): Item => {
+  const visible = item.item === 'group' ? [...everyItem([item])].some((each) => each.id === id) : item.id === id;
+  return item.visible === visible ? item : { ...item, visible };
+};
