@@ -17,6 +17,7 @@ import { compareCopies, compareKernels } from './kernels.ts';
 import { holds, type Measure, tableOf } from './measure.ts';
 import { measureOpening } from './opening.ts';
 import { writeSection } from './report.ts';
+import { measureStackExport, measureStacking } from './stacking.ts';
 import { measureTables } from './tables.ts';
 
 const { values, positionals } = parseArgs({
@@ -101,6 +102,16 @@ async function main(): Promise<void> {
       console.log(tableOf(hand.measures));
       const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
         measureDevelopedExport(node, frames, rounds),
+      );
+      console.log(tableOf(measures));
+      return;
+    }
+    if (positionals[0] === 'stack') {
+      const rounds = values.quick ? 3 : 7;
+      const hand = await withFrames(node, SIZES[45], 5, (frames) => measureStacking(node, frames, 3 * rounds));
+      console.log(tableOf(hand.measures));
+      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
+        measureStackExport(node, frames, values.quick ? 1 : 3),
       );
       console.log(tableOf(measures));
       return;

@@ -1,4 +1,9 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { type Browser, type BrowserContext, chromium, type Download, type Page } from 'playwright-core';
+import sharp from 'sharp';
 import { afterAll, beforeAll, expect } from 'vitest';
 import { CHROMIUM, FLAGS, startServer } from './launch.ts';
 
@@ -173,4 +178,20 @@ export async function holdBrush(page: Page, on: boolean): Promise<void> {
   const now = page.getByRole('button', { name: /^(Not in use|In use)/ });
   if ((await now.textContent()) === (on ? 'Not in use' : 'In use')) await now.click();
   await page.getByRole('radio', { name: 'Mask', exact: true }).click();
+}
+
+/** Exports the scene of the page as 16-bit PNG, saves it as a file, and has the command line render that.
+ * @returns Whether both pictures are the same, bit for bit. */
+export async function rendersAlike(page: Page, name: string): Promise<boolean> {
+  await page.getByRole('link', { name: /^Export/ }).click();
+  await page.getByRole('radio', { name: '16-bit PNG' }).click();
+  const shown = await downloaded(page, () => page.getByRole('button', { name: /^Export .*\.png/ }).click());
+  const saved = await downloaded(page, () => page.getByRole('button', { name: `Save ${name}.lusket` }).click());
+  const folder = mkdtempSync(join(tmpdir(), 'lusket-alike-'));
+  const [picture, scene, own] = ['shown.png', 'saved.lusket', 'own.png'].map((file) => join(folder, file));
+  await shown.saveAs(picture);
+  await saved.saveAs(scene);
+  execFileSync(process.execPath, ['cli/lusket.mjs', 'render', scene, '--out', own]);
+  const [a, b] = await Promise.all([picture, own].map((path) => sharp(path).raw({ depth: 'ushort' }).toBuffer()));
+  return a.equals(b);
 }

@@ -3,6 +3,7 @@
 import { PhArrowUUpLeft, PhArrowUUpRight, PhQuestion, PhSun } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import { ROOMS, useRoom } from '../useRoom.ts';
+import HistoryList from './HistoryList.vue';
 import { layersOf, showsSomething } from '#core/scene/tree.ts';
 import { useSeams } from '../stores/seams.ts';
 import { useSession } from '../stores/session.ts';
@@ -64,6 +65,9 @@ function nextRoom(): void {
       <div class="flex">
         <button type="button" class="rounded p-1.5 hover:bg-raised" :disabled="!session.canUndo" aria-label="Undo" title="Undo (Ctrl Z)" @click="session.undo()"><PhArrowUUpLeft :size="17" /></button>
         <button type="button" class="rounded p-1.5 hover:bg-raised" :disabled="!session.canRedo" aria-label="Redo" title="Redo (Ctrl Shift Z)" @click="session.redo()"><PhArrowUUpRight :size="17" /></button>
+      </div>
+      <div class="flex">
+        <HistoryList />
         <button type="button" class="rounded p-1.5 hover:bg-raised" aria-label="Keys and gestures" title="Keys and gestures (?)" @click="emit('help')"><PhQuestion :size="17" /></button>
       </div>
       <button type="button" class="flex items-center gap-1.5 whitespace-nowrap rounded p-1.5 text-soft hover:bg-raised" title="Greys around the picture" @click="nextRoom">

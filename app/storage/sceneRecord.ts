@@ -55,7 +55,7 @@ export interface OpenedRecord {
 }
 
 const Steps = z.object({
-  steps: z.array(z.object({ kind: z.string(), params: z.unknown() })),
+  steps: z.array(z.object({ kind: z.string(), params: z.unknown(), at: z.number().optional() })),
   done: z.number().int().nonnegative(),
 });
 

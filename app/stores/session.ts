@@ -79,7 +79,7 @@ export const useSession = defineStore('session', () => {
 
   function dispatch(edit: EditRecord, drag?: string): void {
     if (!mayChange()) return;
-    history.value = past.dispatch(history.value, edit, drag);
+    history.value = past.dispatch(history.value, { ...edit, at: Date.now() }, drag);
   }
 
   /** Makes a new, empty scene and stores it. */
@@ -207,6 +207,11 @@ export const useSession = defineStore('session', () => {
     if (mayChange()) history.value = past.undo(history.value);
   }
 
+  /** Goes to where so many steps are done. */
+  function goTo(done: number): void {
+    if (mayChange()) history.value = past.goTo(history.value, done);
+  }
+
   let leaving: Promise<void> = Promise.resolve();
 
   /** Lets work that ends a visit to a scene run on; whoever needs its outcome waits for {@link whenLeft}. */
@@ -313,6 +318,7 @@ export const useSession = defineStore('session', () => {
     cancelDrag: () => {
       history.value = past.cancelDrag(history.value);
     },
+    goTo,
     undo,
     redo: () => {
       if (mayChange()) history.value = past.redo(history.value);

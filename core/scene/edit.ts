@@ -5,6 +5,8 @@ import type { Scene } from './scene.ts';
 export interface EditRecord {
   kind: string;
   params: unknown;
+  /** When it was made, in milliseconds since 1970; of older ones nobody knows. */
+  at?: number;
 }
 
 /** A way to change a scene, whatever its parameters. */

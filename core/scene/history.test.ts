@@ -12,6 +12,7 @@ import {
   cancelDrag,
   closeDrag,
   dispatch,
+  goTo,
   HISTORY_STEPS,
   newHistory,
   present,
@@ -51,6 +52,23 @@ describe('history', () => {
     history = cancelDrag(history);
     expect(present(history)).toBe(before);
     expect(history.steps).toHaveLength(1);
+  });
+
+  it('goes to any step, there and back, and makes another way from there', () => {
+    const all = [0.9, 0.7, 0.5, 0.3].reduce((history, value) => dispatch(history, opacity(value)), newHistory(start));
+    const there = goTo(all, 2);
+    expect([opacityOf(present(there)), there.steps.length]).toEqual([0.7, 4]);
+    expect(present(goTo(there, 4))).toBe(present(all));
+    expect(present(goTo(there, 0))).toBe(start);
+    expect(goTo(all, 99)).toBe(all);
+    const other = dispatch(there, opacity(0.1));
+    expect([opacityOf(present(other)), other.steps.length]).toEqual([0.1, 3]);
+    expect(present(goTo(other, 2))).toBe(present(there));
+  });
+
+  it('keeps when steps were made', () => {
+    const history = dispatch(newHistory(start), { ...opacity(0.5), at: 1234 });
+    expect(restoreHistory(present(history), storeSteps(history)).steps[0].edit.at).toBe(1234);
   });
 
   it('replays a drag to the same scene, even where its values crossed', () => {

@@ -74,6 +74,12 @@ export function redo(history: History): History {
   return history.done === history.steps.length ? history : { ...history, done: history.done + 1, open: undefined };
 }
 
+/** Goes to where so many steps are done, there and back. */
+export function goTo(history: History, done: number): History {
+  const to = Math.min(history.steps.length, Math.max(0, Math.round(done)));
+  return to === history.done ? history : { ...history, done: to, open: undefined };
+}
+
 /** What undoing takes, as it is stored beside the scene: where the steps began, and the edits. */
 export interface StoredSteps {
   origin: Scene;

@@ -5,7 +5,8 @@ import { computed, ref } from 'vue';
 import { changedSince, repaintThrough } from '#core/scene/edits/painting.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from '#core/scene/edits/stencils.ts';
 import { StencilId } from '#core/ids.ts';
-import type { Stencil } from '#core/scene/mask.ts';
+import { newTonePart } from '#core/parts/tone.ts';
+import { maskOfParts, type Stencil } from '#core/scene/mask.ts';
 import type { Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
 import { maskLabel } from './partNames.ts';
@@ -37,6 +38,10 @@ const take = (saved: Stencil) => session.dispatch(setStencil({ layerId: props.la
 function fromMask(): void {
   session.dispatch(setStencil({ layerId: props.layer.id, stencil: { id: StencilId.parse(crypto.randomUUID()), name: '', mask: props.layer.mask } }));
 }
+/** The next frame is often painted through the picture so far. */
+function fromBelow(): void {
+  session.dispatch(setStencil({ layerId: props.layer.id, stencil: { id: StencilId.parse(crypto.randomUUID()), name: '', mask: maskOfParts([newTonePart('below')]) } }));
+}
 function repaint(): void {
   if (stencil.value) session.dispatch(repaintThrough({ owner: props.layer.id, stencil: stencil.value.id, through: { of: stencil.value.id, seenFrom: null, mask: stencil.value.mask } }));
 }
@@ -50,6 +55,7 @@ function lay(): void {
   <div class="flex flex-col gap-1.5 px-3 pb-2">
     <div class="flex items-center gap-1.5">
       <button v-if="stencil" type="button" class="btn h-7 px-2" :class="{ 'btn-main': layer.stencilOn }" :aria-pressed="layer.stencilOn" :aria-label="`${layer.stencilOn ? 'In use' : 'Not in use'}: ${what}`" title="Whether the brush paints through it (4)" @click="session.dispatch(setStencilOn({ layerId: layer.id, on: !layer.stencilOn }))">{{ layer.stencilOn ? 'In use' : 'Not in use' }}</button>
+      <button v-if="!stencil" type="button" class="btn h-7 px-2" title="Light tones of the picture that lies below the layer, to be painted through" :aria-label="`Tones of what lies below: ${what}`" @click="fromBelow">Tones of what lies below</button>
       <button v-if="stencil" type="button" class="btn h-7 px-2" title="Its parts become parts of the mask" :aria-label="`Apply as mask: ${what}`" @click="lay">Apply as mask</button>
       <Menu as="div" class="relative ml-auto">
         <MenuButton class="btn h-7 px-2">Stencils</MenuButton>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Tones of the layer, and of what lies below it, within which alone it shows. */
 import { PhCaretRight } from '@phosphor-icons/vue';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { isWholeRange, type Range } from '#core/masks/range.ts';
 import { newTonePart, type TonePart } from '#core/parts/tone.ts';
 import type { Size } from '#core/raster/size.ts';
@@ -24,6 +24,8 @@ const props = defineProps<{ layer: Layer; size: Size }>();
 const session = useSession();
 const tools = useMaskTools();
 
+/** Histograms are counted only while they are seen. */
+const isShown = ref(false);
 const label = computed(() => itemLabel(session.scene, props.layer));
 const now = computed(() => props.layer.toneWindow ?? OPEN_WINDOW);
 const isOpen = computed(() => isWholeRange(now.value.layer) && isWholeRange(now.value.below));
@@ -66,9 +68,9 @@ function cornersOf({ from, to, fromShoulder, toShoulder }: Range) {
 </script>
 
 <template>
-  <details class="group/window border-b border-line px-3 pb-2" data-testid="tone-window">
+  <details class="group/window border-b border-line px-3 pb-2" data-testid="tone-window" @toggle="isShown = ($event.target as HTMLDetailsElement).open">
     <summary class="flex cursor-pointer items-center gap-1 rounded py-0.5 text-[12px] hover:bg-raised"><PhCaretRight :size="11" class="group-open/window:rotate-90" />Tone window<span class="ml-auto text-[11px] text-soft">{{ isOpen ? 'lets all tones through' : 'limits the layer' }}</span></summary>
-    <div class="mt-1.5 flex flex-col gap-2">
+    <div v-if="isShown" class="mt-1.5 flex flex-col gap-2">
       <ChoiceField label="By" :value="now.measure" :choices="MEASURES" @choose="commit({ measure: $event })" />
       <WindowRule
         v-for="range in RANGES" :key="range.name" :label="range.label" :range="now[range.name]" :of="requests[range.name]" :measure="now.measure" :size="size"
