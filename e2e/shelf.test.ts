@@ -194,7 +194,7 @@ describe('painting', () => {
     await own.waitForTimeout(600);
     // Another program may hold up the whole machine now and then; a page that blocks itself does so every time.
     const worst: number[] = [];
-    while (worst.length < 6 && !worst.includes(0)) worst.push(await longestTask(own, () => paintAcross(own)));
+    while (worst.length < 8 && !worst.includes(0)) worst.push(await longestTask(own, () => paintAcross(own)));
     expect(Math.min(...worst), `longest tasks: ${worst.join(', ')} ms`).toBe(0);
     await context.close();
   });
