@@ -147,6 +147,24 @@ function share(weight: v128, after: v128): v128 {
   return v128.and(f32x4.div(weight, after), f32x4.gt(after, splat(0)));
 }
 
+/** How much of four places lies below: all of them where nothing tells. */
+// @ts-ignore: decorator
+@inline
+function coveredAt(covered: usize, at: usize): v128 {
+  return covered == 0 ? splat(1) : v128.load(covered + at);
+}
+
+/** Covers four places further.
+ * @returns By how much what is laid counts there. */
+// @ts-ignore: decorator
+@inline
+function layCover(covered: usize, at: usize, before: v128, w: v128): v128 {
+  if (covered == 0) return w;
+  const after = f32x4.sub(f32x4.add(before, w), f32x4.mul(before, w));
+  v128.store(covered + at, after);
+  return share(w, after);
+}
+
 /** One channel of four pixels laid, in codes.
  * @param made - What the mode makes of them, 1 being white.
  * @param before - How much of them lay below. */
@@ -180,14 +198,8 @@ function blendSeparable(
   let at: usize = 0;
   do {
     const w = weightAt(mask, factor, at);
-    let before = splat(1);
-    let by = w;
-    if (covered != 0) {
-      before = v128.load(covered + at);
-      const after = f32x4.sub(f32x4.add(before, w), f32x4.mul(before, w));
-      v128.store(covered + at, after);
-      by = share(w, after);
-    }
+    const before = coveredAt(covered, at);
+    const by = layCover(covered, at, before, w);
     laySeparable(mode, red + at, overRed + at, before, by);
     laySeparable(mode, green + at, overGreen + at, before, by);
     laySeparable(mode, blue + at, overBlue + at, before, by);
@@ -279,14 +291,8 @@ function blendColours(
   let at: usize = 0;
   do {
     const w = weightAt(mask, factor, at);
-    let before = one;
-    let by = w;
-    if (covered != 0) {
-      before = v128.load(covered + at);
-      const after = f32x4.sub(f32x4.add(before, w), f32x4.mul(before, w));
-      v128.store(covered + at, after);
-      by = share(w, after);
-    }
+    const before = coveredAt(covered, at);
+    const by = layCover(covered, at, before, w);
     const r = v128.load(red + at);
     const g = v128.load(green + at);
     const b = v128.load(blue + at);

@@ -15,7 +15,7 @@ export interface Pile {
 /** Laid over a picture, one by one. */
 export class OpenPile implements Pile {
   readonly #below: (leaves: number) => TileNode;
-  readonly #keeps: boolean;
+  readonly #isStack: boolean;
   #base: TileNode | undefined;
   #leaves: number;
   isEmpty = true;
@@ -27,7 +27,7 @@ export class OpenPile implements Pile {
   constructor(below: (leaves: number) => TileNode, leaves: number, isStack: boolean) {
     this.#below = below;
     this.#leaves = leaves;
-    this.#keeps = isStack;
+    this.#isStack = isStack;
   }
 
   /** What the layers lie on; it is there only once something was laid, or asked for. */
@@ -43,7 +43,7 @@ export class OpenPile implements Pile {
 
   picture(leaves: number): TileNode {
     if (this.layers.length > 0) {
-      this.#base = this.#keeps
+      this.#base = this.#isStack
         ? this.#below(leaves)
         : new CompositeNode(this.base, this.layers, { isIntermediate: true });
       this.layers = [];

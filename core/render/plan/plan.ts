@@ -21,7 +21,7 @@ export interface RenderPlan {
 
 /** Compiles a scene; undefined while it has no frames.
  * @param memory - The same for all plans of a thread.
- * @param selected - The layer that is being worked on: what lies below it is kept mixed.
+ * @param selected - The item that is being worked on: what lies below it is kept mixed.
  * @throws {RenderError} `too-deep` when its masks build on each other further than can be computed, `too-much` when
  * they ask for too many steps. */
 export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), selected?: ItemId): RenderPlan | undefined {
