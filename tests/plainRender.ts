@@ -8,10 +8,10 @@ import type { ModeName } from '#core/modes/list.ts';
 import type { Part } from '#core/parts/list.ts';
 import type { TonePart } from '#core/parts/tone.ts';
 import type { Refinements } from '#core/refinements/list.ts';
-import { frameOfLayer, type Group, type Item, type Layer } from '#core/scene/item.ts';
+import type { Adjustment, Group, Item, Layer } from '#core/scene/item.ts';
 import type { Mask } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { findItem, mapLayers } from '#core/scene/tree.ts';
+import { findItem, mapLayers, ownerOf } from '#core/scene/tree.ts';
 import { plainBase } from './plainBase.ts';
 import { developedPlainly, type PlainAround, stopsOf } from './plainDevelop.ts';
 import { laidPlainly, type PlainPlace } from './plainModes.ts';
@@ -36,6 +36,8 @@ interface From {
   owner: Item;
   layer: Layer | undefined;
   index: number;
+  /** How many of the layer's own adjustments come before. */
+  adjusted?: number;
 }
 
 const clamp = (value: number) => Math.min(1, Math.max(0, value));
@@ -135,14 +137,36 @@ export class PlainPixel {
       const inside = this.#laid(isOwn ? { colour: [0, 0, 0], alpha: 0 } : place, item.items, at, to, isOwn);
       if (!inside.shows) return undefined;
       const { colour, alpha } = inside.place;
-      return isOwn ? { colour, cover: alpha } : { colour, mode: 'normal' };
+      const { adjustments } = item;
+      if (isOwn) return { colour: this.#adjusted(colour, adjustments, undefined, at), cover: alpha };
+      // What shows through is adjusted as far as the group's items cover it.
+      const own = adjustments.length > 0 && this.#laid({ colour: [0, 0, 0], alpha: 0 }, item.items, at, to, true).place;
+      return { colour: own ? this.#adjusted(colour, adjustments, undefined, at, own.alpha) : colour, mode: 'normal' };
     }
     if (item.item === 'adjustment') {
       const made = developedPlainly(place.colour, { [item.kind]: item.settings });
       return place.alpha === 0 && isAlone && at === 0 ? undefined : { colour: made, isAtop: true };
     }
     if (this.#waits(item)) return undefined;
-    const { content } = item;
+    const { colour, ...rest } = this.#content(item, place);
+    return { ...rest, colour: this.#adjusted(colour, item.adjustments, item, at) };
+  }
+
+  /** A colour after adjustments of its own layer or group, as far as something covers the place. */
+  #adjusted(colour: Rgb, all: readonly Adjustment[], layer: Layer | undefined, index: number, cover?: number): Rgb {
+    let place: PlainPlace = { colour, alpha: 1 };
+    for (const [adjusted, owner] of all.entries()) {
+      if (!owner.visible) continue;
+      const from = layer ? { owner, layer, index, adjusted } : (this.#contextOf(owner.id) as From);
+      const shown = this.#shown(from);
+      const weight = (cover === undefined ? shown : to16(shown * to16(cover))) * owner.opacity;
+      const made = developedPlainly(place.colour, { [owner.kind]: owner.settings });
+      place = laidPlainly(owner.mode, place, made, weight, false);
+    }
+    return place.colour;
+  }
+
+  #content({ content }: Layer, place: PlainPlace): PlainlyLaid {
     if ('below' in content) return { colour: place.colour, isAtop: true };
     if ('colour' in content) return { colour: rounded(content.colour) };
     if ('gradient' in content) {
@@ -263,8 +287,11 @@ export class PlainPixel {
   #contextOf(id: ItemId): From | undefined {
     const owner = findItem(this.#scene, id);
     if (!owner) return undefined;
-    const [first] = leavesWithin(owner);
-    return { owner, layer: this.#lowestOf(owner), index: this.#scene.stack.flatMap(leavesWithin).indexOf(first) };
+    const holder = ownerOf(this.#scene, id);
+    const [first] = leavesWithin(holder ?? owner);
+    const index = this.#scene.stack.flatMap(leavesWithin).indexOf(first);
+    const adjusted = holder?.item === 'layer' ? holder.adjustments.findIndex((own) => own.id === id) : undefined;
+    return { owner, layer: this.#lowestOf(holder ?? owner), index, adjusted };
   }
 
   /** While a layer's frame is the base it shows nothing, unless it is meant to. */
@@ -284,8 +311,11 @@ export class PlainPixel {
     const plain = isDeveloped ? source.slice(10) : source;
     if (plain === 'base') return read(this.#scene.base as FrameId);
     if (plain === 'layer') {
-      if (layer && 'below' in layer.content) return rounded(this.#picture(from.index));
-      return read((layer && frameOfLayer(layer)) ?? (this.#scene.base as FrameId));
+      if (!layer || 'colour' in layer.content || 'gradient' in layer.content) return read(this.#scene.base as FrameId);
+      if (!isDeveloped && 'frame' in layer.content) return read(layer.content.frame);
+      const adjustments = isDeveloped ? layer.adjustments.slice(0, from.adjusted) : [];
+      const { colour } = this.#content(layer, { colour: this.#picture(from.index), alpha: 1 });
+      return rounded(this.#adjusted(colour, adjustments, layer, from.index));
     }
     if (plain.startsWith('frame:')) return read(plain.slice(6) as FrameId);
     if (plain === 'below' || this.#isInner || !layer) return rounded(this.#picture(from.index));

@@ -1,7 +1,9 @@
 import alea from 'alea';
 import { ItemId } from '#core/ids.ts';
 import { MODES, type ModeName } from '#core/modes/list.ts';
+import type { Part } from '#core/parts/list.ts';
 import { plainPart } from '#core/parts/partBase.ts';
+import { newTonePart } from '#core/parts/tone.ts';
 import type { Adjustment, Content, Item, Layer } from '#core/scene/item.ts';
 import { maskOfParts } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -38,6 +40,8 @@ export function randomStack(scene: Scene, seed: string, steep = false): Scene {
     if (settings.length === 0) return undefined;
     const [kind, own] = pick(settings);
     const gradient = { kind: 'gradient' as const, ...plainPart('gradient'), start: place(), end: place() };
+    const tones: Part = { ...newTonePart('developed:layer'), join: 'intersect' };
+    const parts: Part[] = [{ ...gradient, profile: 'smooth', middle: 0.5 }, ...(chance(0.4) ? [tones] : [])];
     return {
       ...{
         item: 'adjustment',
@@ -45,7 +49,7 @@ export function randomStack(scene: Scene, seed: string, steep = false): Scene {
         kind,
         settings: own as Adjustment['settings'],
       },
-      mask: maskOfParts([{ ...gradient, profile: 'smooth', middle: 0.5 }]),
+      mask: maskOfParts(parts),
       ...{ guard: null, opacity: between(0.3, 1), mode: mode(), visible: chance(0.9), label: '' },
     };
   }
@@ -67,17 +71,22 @@ export function randomStack(scene: Scene, seed: string, steep = false): Scene {
     return kind < 0.45 ? { below: true } : layer.content;
   }
 
+  /** What is done to an item alone. */
+  const own = (): Adjustment[] => [adjustment(), adjustment()].flatMap((made) => (made && chance(0.3) ? [made] : []));
+
   const itemsOf = (items: readonly Item[]): Item[] =>
     items.flatMap((item): Item[] => {
       const added = chance(0.3) ? adjustment() : undefined;
       if (item.item === 'group') {
         const isolated = chance(0.5);
-        const group = { ...item, items: itemsOf(item.items), isolated, mode: isolated ? mode() : ('normal' as const) };
+        const how = { isolated, mode: isolated ? mode() : ('normal' as const), adjustments: own() };
+        const group = { ...item, items: itemsOf(item.items), ...how };
         return added ? [group, added] : [group];
       }
-      const own =
-        item.item === 'layer' ? { ...item, content: contentOf(item), mode: mode(), toneWindow: toneWindow() } : item;
-      return added ? [own, added] : [own];
+      if (item.item !== 'layer') return added ? [item, added] : [item];
+      const how = { mode: mode(), toneWindow: toneWindow(), adjustments: own() };
+      const layer = { ...item, content: contentOf(item), ...how };
+      return added ? [layer, added] : [layer];
     });
   return { ...scene, stack: itemsOf(scene.stack) };
 }

@@ -1,5 +1,5 @@
 import type { ItemId, LayerId, RecipeId, StencilId } from '../ids.ts';
-import type { Source } from '../masks/source.ts';
+import { asTaken, isDeveloped, type Source } from '../masks/source.ts';
 import { kindOf } from '../parts/list.ts';
 import type { ReferenceTarget } from '../parts/referenceTarget.ts';
 import { sourcesOfRefinements } from '../refinements/list.ts';
@@ -7,7 +7,7 @@ import type { Item, Layer } from './item.ts';
 import type { Mask } from './mask.ts';
 import { type MaskPlace, maskOfItem } from './places.ts';
 import type { Scene } from './scene.ts';
-import { isWaiting, leavesOf } from './tree.ts';
+import { isWaiting, leavesOf, ownAdjustments } from './tree.ts';
 
 /** Where a mask is used: what its sources are seen from. */
 export interface MaskContext {
@@ -17,6 +17,8 @@ export interface MaskContext {
   layer: Layer | undefined;
   /** How many leaves of the stack lie below. */
   index: number;
+  /** How many of the layer's own adjustments are seen in it as developed: those before the owner, if that is one of them; else all. */
+  adjusted: number;
 }
 
 /** A mask at its context, or the picture of the first leaves, and what it is made of. */
@@ -166,12 +168,23 @@ export class MaskGraph {
     return { links: [...links], looks: [...looks] };
   }
 
-  #look(source: Source, { layer, index }: MaskContext, looks: Set<string>): void {
-    if (source === 'result' && !this.#isInner && layer) this.insides.add(layer.id);
-    else if (source === 'below' || source === 'result' || (source === 'layer' && layer && 'below' in layer.content)) {
+  #look(source: Source, { layer, index, adjusted }: MaskContext, looks: Set<string>): void {
+    if (source === 'result' && !this.#isInner && layer) return void this.insides.add(layer.id);
+    const isLayer = asTaken(source) === 'layer';
+    if (source === 'below' || source === 'result' || (isLayer && layer && 'below' in layer.content)) {
       this.pictures.add(index);
       looks.add(this.#picture(index));
     }
+    if (layer && isLayer && isDeveloped(source))
+      for (const key of this.#showing(layer.adjustments.slice(0, adjusted))) looks.add(key);
+  }
+
+  /** Keys of the masks that decide how items show. */
+  #showing(items: readonly Item[]): string[] {
+    return items.flatMap(({ id }) => {
+      const context = this.contextOf(id);
+      return context ? SHOWING.flatMap((of) => this.atPlace(of, context) ?? []) : [];
+    });
   }
 
   /** The picture of the first leaves: that of one leaf less, and what shows the last of them. */
@@ -184,10 +197,7 @@ export class MaskGraph {
       const leaf = leavesOf(this.#scene.stack)[each - 1];
       const items: Item[] =
         leaf?.item.visible && !isWaiting(leaf.item, this.#scene.base) ? [leaf.item, ...leaf.groups] : [];
-      const looks = items.flatMap(({ id }) => {
-        const context = this.contextOf(id);
-        return context ? SHOWING.flatMap((of) => this.atPlace(of, context) ?? []) : [];
-      });
+      const looks = this.#showing(items.flatMap((item) => [item, ...ownAdjustments(item)]));
       this.#vertices.set(belowKey(each), {
         links: [],
         looks: each > 0 ? [belowKey(each - 1), ...looks] : [],
@@ -203,12 +213,18 @@ function contextsOf({ stack, base }: Scene): Map<ItemId, MaskContext> {
   const contexts = new Map<ItemId, MaskContext>();
   for (const [index, { item, groups }] of leavesOf(stack).entries()) {
     const layer = item.item === 'layer' ? item : undefined;
-    contexts.set(item.id, { owner: item, layer, index });
-    for (const owner of groups) {
-      const known = contexts.get(owner.id) ?? { owner, layer: undefined, index };
-      contexts.set(owner.id, known);
-      if (!isWaiting(item, base)) known.layer ??= layer;
-    }
+    contexts.set(item.id, { owner: item, layer, index, adjusted: ALL });
+    for (const [adjusted, owner] of ownAdjustments(item).entries())
+      contexts.set(owner.id, { owner, layer, index, adjusted });
+    for (const group of groups)
+      for (const owner of [group, ...group.adjustments]) {
+        const known = contexts.get(owner.id) ?? { owner, layer: undefined, index, adjusted: ALL };
+        contexts.set(owner.id, known);
+        if (!isWaiting(item, base)) known.layer ??= layer;
+      }
   }
   return contexts;
 }
+
+/** As many adjustments as there are. */
+const ALL = Number.POSITIVE_INFINITY;

@@ -12,7 +12,6 @@ const OF_SCENE: Record<string, (scene: Scene) => boolean> = {
     JSON.stringify({ ...geometry, crop: null }) !== JSON.stringify(PLAIN_GEOMETRY),
 };
 const OF_ITEM: Record<string, (item: Item) => boolean> = {
-  'adjustments of single layers or groups': (item) => item.item !== 'adjustment' && item.adjustments.length > 0,
   'modes of groups through which what lies below shows': (item) =>
     item.item === 'group' && !item.isolated && item.mode !== 'normal',
 };

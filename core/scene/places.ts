@@ -5,9 +5,9 @@ import type { PaintedPart } from '../parts/painted.ts';
 import type { PicturePart } from '../parts/picture.ts';
 import { PLAIN_READING } from '../reading.ts';
 import type { Frame } from './frame.ts';
-import type { Adjustment, Item, Layer } from './item.ts';
+import type { Item } from './item.ts';
 import type { Mask, Recipe, Stencil } from './mask.ts';
-import { type Scene, sceneSize } from './scene.ts';
+import { type Scene, type Step, sceneSize } from './scene.ts';
 import { everyItem, findItem, mapItem, mapItems } from './tree.ts';
 
 /** Where a mask is: whose it is, and whether it is its own, the guard over it, or the stencil that its brush paints through. */
@@ -64,13 +64,7 @@ export function freeze(scene: Scene, recipe: Recipe): { scene: Scene; id: Recipe
 }
 
 /** Whatever owns masks: items of the stack, adjustments within them, and finishing steps. */
-export type MaskOwner = Item | Adjustment;
-
-const withAdjustments = (item: MaskOwner): MaskOwner[] =>
-  item.item === 'adjustment' ? [item] : [item, ...item.adjustments];
-
-export const maskOwners = (scene: Scene): MaskOwner[] =>
-  [...everyItem(scene.stack), ...scene.finish].flatMap(withAdjustments);
+export const maskOwners = (scene: Scene): Item[] => [...everyItem(scene.stack), ...everyItem(scene.finish)];
 
 const MASKS = ['mask', 'guard', 'stencil'] as const;
 
@@ -92,19 +86,12 @@ export function mapMasks(scene: Scene, change: (mask: Mask) => Mask): Scene {
     mask: change(owner.mask),
     guard: owner.guard && change(owner.guard),
   });
-  const layerOf = (layer: Layer): Layer => ({
-    ...both(layer),
-    adjustments: layer.adjustments.map(both),
-    stencil: layer.stencil && stencilOf(layer.stencil),
-  });
-  const itemOf = (item: Item): Item => {
-    if (item.item === 'layer') return layerOf(item);
-    return item.item === 'group' ? { ...both(item), adjustments: item.adjustments.map(both) } : both(item);
-  };
+  const itemOf = (item: Item): Item =>
+    item.item === 'layer' ? { ...both(item), stencil: item.stencil && stencilOf(item.stencil) } : both(item);
   return {
     ...scene,
     stack: mapItems(scene.stack, itemOf),
-    finish: scene.finish.map((step) => (step.item === 'layer' ? layerOf(step) : both(step))),
+    finish: mapItems(scene.finish, itemOf) as Step[],
     stencils: scene.stencils.map(stencilOf),
     recipes: Object.fromEntries(recipes),
   };

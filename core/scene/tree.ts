@@ -45,12 +45,24 @@ export function layersOf(scene: Pick<Scene, 'stack' | 'base'>): readonly Layer[]
   return found;
 }
 
-/** All items of a stack, groups before what lies in them. */
+/** What is done to a layer or a group alone. */
+export const ownAdjustments = (item: Item): readonly Adjustment[] =>
+  item.item === 'adjustment' ? [] : item.adjustments;
+
+/** All items of a stack: groups, and what has adjustments of its own, before what lies in them. */
 export function* everyItem(items: readonly Item[]): Generator<Item> {
   for (const item of items) {
     yield item;
+    yield* ownAdjustments(item);
     if (item.item === 'group') yield* everyItem(item.items);
   }
+}
+
+/** The layer or group that an adjustment is of; undefined for one that changes all that lies below it, and for other items. */
+export function ownerOf({ stack }: Pick<Scene, 'stack'>, id: ItemId): Layer | Group | undefined {
+  for (const item of everyItem(stack))
+    if (item.item !== 'adjustment' && item.adjustments.some((own) => own.id === id)) return item;
+  return undefined;
 }
 
 export const groupsOf = ({ stack }: Pick<Scene, 'stack'>): Group[] =>
@@ -68,11 +80,11 @@ export const findLayer = (scene: Pick<Scene, 'stack' | 'base'>, id: LayerId | nu
 export const findLeaf = (scene: Pick<Scene, 'stack' | 'base'>, id: ItemId | null): Leaf['item'] | undefined =>
   activeLeaves(scene).find(({ item }) => item.id === id)?.item;
 
-/** The innermost group that an item lies in. */
-export function groupAround({ stack }: Pick<Scene, 'stack'>, id: ItemId): Group | undefined {
-  for (const group of everyItem(stack))
-    if (group.item === 'group' && group.items.some((item) => item.id === id)) return group;
-  return undefined;
+/** The innermost group that an item lies in; of an adjustment of a layer that of the layer. */
+export function groupAround(scene: Pick<Scene, 'stack'>, id: ItemId): Group | undefined {
+  const owner = ownerOf(scene, id);
+  if (owner) return owner.item === 'group' ? owner : groupAround(scene, owner.id);
+  return groupsOf(scene).find((group) => group.items.some((item) => item.id === id));
 }
 
 /** Whether a layer's mask has anything in it that could show the layer. */
@@ -90,16 +102,28 @@ export const groupsAround = ({ stack }: Pick<Scene, 'stack'>, id: ItemId): reado
 export const layersOfFrame = (scene: Pick<Scene, 'stack' | 'base'>, frame: FrameId): Layer[] =>
   layersOf(scene).filter((layer) => frameOfLayer(layer) === frame);
 
-/** A stack with some items replaced, groups after what lies in them, or left out where `change` answers nothing; the same stack
- * when none is. A group that nothing is left in is left out. */
+/** A stack with some items replaced, groups and what has adjustments after those, or left out where `change` answers nothing; the same
+ * stack when none is. A group that nothing is left in is left out. */
 export function mapItems(items: Item[], change: (item: Item) => Item | undefined): Item[] {
-  const next = items.flatMap((item) => {
-    const inside = item.item === 'group' ? mapItems(item.items, change) : undefined;
-    if (inside?.length === 0) return [];
-    const changed = item.item === 'group' && inside && inside !== item.items ? { ...item, items: inside } : item;
-    return change(changed) ?? [];
+  const within = (item: Item): Item | undefined => {
+    if (item.item === 'adjustment') return item;
+    const adjustments = changed(item.adjustments, (own) => change(own) as Adjustment | undefined);
+    const adjusted = adjustments === item.adjustments ? item : { ...item, adjustments };
+    if (adjusted.item !== 'group') return adjusted;
+    const inside = mapItems(adjusted.items, change);
+    if (inside.length === 0) return undefined;
+    return inside === adjusted.items ? adjusted : { ...adjusted, items: inside };
+  };
+  return changed(items, (item) => {
+    const next = within(item);
+    return next && change(next);
   });
-  return next.length === items.length && next.every((item, index) => item === items[index]) ? items : next;
+}
+
+/** A list with some things replaced, or left out where `change` answers nothing; the same list when none is. */
+function changed<T>(list: T[], change: (each: T) => T | undefined): T[] {
+  const next = list.flatMap((each) => change(each) ?? []);
+  return next.length === list.length && next.every((each, index) => each === list[index]) ? list : next;
 }
 
 /** The scene with one item changed; the same scene when there is no such item, or `change` answers the same. */

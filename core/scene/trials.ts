@@ -9,7 +9,7 @@ export type Trial = { mode: Mode } | 'alone' | 'half';
 
 /** The scene with an item as if it were so; the scene itself stays as it is. */
 export function tried(scene: Scene, id: ItemId, trial: Trial): Scene {
-  if (trial === 'alone') return { ...scene, stack: mapItems(scene.stack, (item) => onlyWith(item, id)) };
+  if (trial === 'alone') return { ...scene, stack: scene.stack.map((item) => onlyWith(item, id)) };
   const change = (item: Item): Item =>
     trial === 'half'
       ? { ...item, visible: true, opacity: 0.5, mask: openMask(), guard: null }
@@ -21,7 +21,14 @@ export function tried(scene: Scene, id: ItemId, trial: Trial): Scene {
 export const withMode = (item: Item, mode: Mode): Item =>
   item.item === 'group' && mode !== 'normal' ? { ...item, mode, isolated: true } : { ...item, mode };
 
-const onlyWith = (item: Item, id: ItemId): Item => {
-  const visible = item.item === 'group' ? [...everyItem([item])].some((each) => each.id === id) : item.id === id;
-  return item.visible === visible ? item : { ...item, visible };
-};
+/** An item of which nothing shows but what is or holds the one at hand, or lies in it. */
+function onlyWith<T extends Item>(item: T, id: ItemId): T {
+  if (item.id === id) return { ...item, visible: true };
+  if (![...everyItem([item])].some((each) => each.id === id)) return { ...item, visible: false };
+  const shown = { ...item, visible: true };
+  if (shown.item === 'adjustment') return shown;
+  const adjustments = shown.adjustments.map((own) => onlyWith(own, id));
+  if (shown.item === 'layer') return { ...shown, adjustments };
+  const isOfGroup = shown.adjustments.some((own) => own.id === id);
+  return { ...shown, adjustments, items: isOfGroup ? shown.items : shown.items.map((each) => onlyWith(each, id)) };
+}

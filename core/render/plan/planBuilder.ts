@@ -10,7 +10,7 @@ import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import type { MaskPlace } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
-import { findItem, leavesOf, mapItems } from '../../scene/tree.ts';
+import { findItem, leavesOf, mapItems, ownerOf } from '../../scene/tree.ts';
 import { type Trial, tried } from '../../scene/trials.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
 import { CompositeNode } from '../nodes/compositeNode.ts';
@@ -225,7 +225,9 @@ export class PlanBuilder {
     const leaf = context && leavesOf(this.scene.stack)[context.index];
     if (!leaf) return undefined;
     const path: Item[] = [...leaf.groups, leaf.item];
-    const items = path.slice(0, path.findIndex((item) => item.id === id) + 1);
+    const own = ownerOf(this.scene, id) ?? context.owner;
+    const upTo = path.slice(0, path.findIndex((item) => item.id === own.id) + 1);
+    const items = own === context.owner ? upTo : [...upTo, context.owner];
     const opacity = items.reduce((product, item) => product * item.opacity, 1);
     const shown = items.flatMap((item): TileNode[] => {
       const within = this.contextOf(item.id);
@@ -286,11 +288,13 @@ export class PlanBuilder {
     if (named) return this.scene.frames.some(({ id }) => id === named) ? read(named) : base();
     const plain = asTaken(source);
     if (plain === 'base') return base();
-    const { layer, index } = context;
+    const { layer, index, adjusted } = context;
     if (plain === 'layer') {
-      if (layer && 'below' in layer.content) return this.below(index);
       const frame = layer && frameOfLayer(layer);
-      return frame === undefined ? base() : read(frame);
+      const hasTones = frame !== undefined || (layer && 'below' in layer.content);
+      if (!layer || !hasTones) return base();
+      if (frame !== undefined && !isDeveloped(source)) return read(frame);
+      return this.#stack.content(layer, index, isDeveloped(source) ? adjusted : 0) ?? base();
     }
     return plain === 'below' || this.#options.isInner || !layer ? this.below(index) : this.without(layer.id);
   }

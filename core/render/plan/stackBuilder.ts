@@ -124,14 +124,32 @@ export class StackBuilder {
       return below && { source: adjustedNode(below, item, this.#of.scene.workingSpace), isAtop: true };
     }
     const isAtop = 'below' in item.content;
-    const source = isAtop ? pile.picture(leaves) : this.#ownContent(item);
-    return source && { source, isAtop };
+    const content = isAtop ? pile.picture(leaves) : this.#ownContent(item);
+    return content && { source: this.#adjusted(content, item.adjustments), isAtop };
   }
 
   /** What a layer shows, by itself.
-   * @param leaves - Leaves of the stack below it. */
-  content(layer: Layer, leaves: number): TileNode | undefined {
-    return 'below' in layer.content ? this.below(leaves) : this.#ownContent(layer);
+   * @param leaves - Leaves of the stack below it.
+   * @param adjusted - How many of its own adjustments it is seen with; all, if it is not told. */
+  content(layer: Layer, leaves: number, adjusted?: number): TileNode | undefined {
+    const content = 'below' in layer.content ? this.below(leaves) : this.#ownContent(layer);
+    return content && this.#adjusted(content, layer.adjustments.slice(0, adjusted));
+  }
+
+  /** A picture after adjustments of it alone, each where its mask lets it.
+   * @param cover - Where there is anything to be adjusted; everywhere if it is not told. */
+  #adjusted(content: TileNode, adjustments: readonly Adjustment[], cover?: TileNode): TileNode {
+    let picture = content;
+    for (const adjustment of adjustments) {
+      const isAtRestOrHidden = !adjustment.visible || isAtRest(adjustment.kind as AdjustmentName, adjustment.settings);
+      const mask = isAtRestOrHidden ? undefined : this.#of.shown(adjustment.id);
+      if (!mask) continue;
+      const { opacity, mode } = adjustment;
+      const source = adjustedNode(picture, adjustment, this.#of.scene.workingSpace);
+      const within = cover ? this.#of.intersection([mask, cover]) : mask;
+      picture = new CompositeNode(picture, [{ source, mask: within, opacity, mode }], { isIntermediate: true });
+    }
+    return picture;
   }
 
   #ownContent(layer: Layer): TileNode | undefined {
@@ -148,13 +166,17 @@ export class StackBuilder {
       const inside = new ClosedPile(this.#of.extent);
       this.#layItems(group.items, from, to, inside);
       const { alone } = inside;
-      return alone && { source: alone.picture, cover: alone.cover };
+      return alone && { source: this.#adjusted(alone.picture, group.adjustments), cover: alone.cover };
     }
     const inside = new OpenPile(() => pile.picture(from) as TileNode, from, false);
     this.#layItems(group.items, from, to, inside);
     if (inside.isEmpty) return undefined;
     const source = new CompositeNode(inside.base, inside.layers, { isIntermediate: true });
-    return { source, mode: 'normal' };
+    if (group.adjustments.length === 0) return { source, mode: 'normal' };
+    // What shows through the group is not adjusted with it.
+    const own = new ClosedPile(this.#of.extent);
+    this.#layItems(group.items, from, to, own);
+    return { source: own.alone ? this.#adjusted(source, group.adjustments, own.alone.cover) : source, mode: 'normal' };
   }
 }
 
