@@ -10,6 +10,7 @@ import {
 } from '#core/scene/evidence.ts';
 import {
   type History,
+  type NamedStep,
   newHistory,
   present,
   replay,
@@ -59,6 +60,8 @@ const Steps = z.object({
   done: z.number().int().nonnegative(),
 });
 
+const Named = z.array(z.object({ name: z.string(), at: z.number(), scene: z.unknown() }));
+
 /** The one way in for a stored record, whoever reads it.
  * @throws {SceneError} `newer` when a later program wrote it, or when its scene cannot be opened. */
 export function openRecord(raw: unknown): OpenedRecord {
@@ -84,10 +87,23 @@ function restore(scene: Scene, undo: unknown): History {
   if (!parsed.success) return newHistory(scene);
   try {
     const { scene: origin, steps } = openSteps(undo, parsed.data.steps as EditRecord[]);
-    return restoreHistory(scene, { origin, steps, done: parsed.data.done });
+    return restoreHistory(scene, { origin, steps, done: parsed.data.done, named: openNamed(undo) });
   } catch {
     return newHistory(scene);
   }
+}
+
+/** Steps that were kept by name; those that cannot be opened any more are left out. */
+function openNamed(stored: unknown): NamedStep[] {
+  const parsed = Named.safeParse((stored as { named?: unknown }).named ?? []);
+  if (!parsed.success) return [];
+  return parsed.data.flatMap((each) => {
+    try {
+      return { ...each, scene: openScene(each.scene).scene };
+    } catch {
+      return [];
+    }
+  });
 }
 
 /** Where stored edits began, and the edits as they are now. */

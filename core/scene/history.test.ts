@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../tests/smallScene.ts';
 import { FrameId } from '../ids.ts';
-import { addFrames, renameScene } from './edits/frames.ts';
+import { addFrames, renameScene, returnTo } from './edits/frames.ts';
 import { applyEdit } from './edits/index.ts';
 import { setItem } from './edits/items.ts';
 import { layerIdOf } from './edits/layersOfFrames.ts';
@@ -12,9 +12,12 @@ import {
   cancelDrag,
   closeDrag,
   dispatch,
+  forgetNamed,
   goTo,
   HISTORY_STEPS,
+  nameStep,
   newHistory,
+  placeOfNamed,
   present,
   redo,
   replay,
@@ -35,6 +38,24 @@ const opacity = (value: number) => setItem({ id: layerId, change: { opacity: val
 const opacityOf = (scene: Scene) => scene.stack[0].opacity;
 
 describe('history', () => {
+  it('keeps a named step beyond those that can be undone, in storage as well', () => {
+    let history = dispatch(newHistory(start), opacity(0.9));
+    history = nameStep(history, 1, 'first try', 5);
+    const kept = present(history);
+    expect(placeOfNamed(history, history.named[0])).toBe(1);
+    const stored = restoreHistory(present(history), storeSteps(history));
+    expect(placeOfNamed(stored, stored.named[0])).toBe(1);
+    for (let step = 0; step < HISTORY_STEPS + 5; step++) history = dispatch(history, opacity(step / 1000));
+    expect(history.steps).toHaveLength(HISTORY_STEPS);
+    expect(placeOfNamed(history, history.named[0])).toBeUndefined();
+    history = restoreHistory(present(history), structuredClone(storeSteps(history)));
+    const back = dispatch(history, returnTo({ scene: history.named[0].scene }));
+    expect(present(back)).toEqual(kept);
+    expect(present(undo(back))).toEqual(present(history));
+    expect(nameStep(back, back.done, 'first try', 6).named).toHaveLength(1);
+    expect(forgetNamed(back, 'first try').named).toEqual([]);
+  });
+
   it('makes one step of a drag, and another of the next', () => {
     let history = newHistory(start);
     for (const value of [0.9, 0.8, 0.7]) history = dispatch(history, opacity(value), 'd');

@@ -12,6 +12,14 @@ export interface Step {
   after: Scene;
 }
 
+/** A step with a name of the user's: it is kept however many follow. */
+export interface NamedStep {
+  name: string;
+  scene: Scene;
+  /** When it was named, in milliseconds since 1970. */
+  at: number;
+}
+
 /** A scene with its past and its undone future. Immutable: every operation answers another history. */
 export interface History {
   /** The scene before the first step that is kept. */
@@ -21,16 +29,16 @@ export interface History {
   readonly done: number;
   /** A drag in progress belongs to this step, so that it merges; undefined between drags. */
   readonly open: string | undefined;
+  /** Steps that are kept by name, the oldest first. */
+  readonly named: readonly NamedStep[];
 }
 
 export function newHistory(origin: Scene): History {
-  return { origin, steps: [], done: 0, open: undefined };
+  return { origin, steps: [], done: 0, open: undefined, named: [] };
 }
 
 /** The scene as it is now. */
-export function present(history: History): Scene {
-  return history.done === 0 ? history.origin : history.steps[history.done - 1].after;
-}
+export const present = (history: History): Scene => sceneAfter(history, history.done);
 
 function mergeKeyOf(record: EditRecord): string | undefined {
   const key = editKind(record).mergeKeyOf(record.params);
@@ -52,7 +60,7 @@ export function dispatch(history: History, record: EditRecord, drag?: string): H
   const surplus = Math.max(0, steps.length - HISTORY_STEPS);
   const origin = surplus > 0 ? steps[surplus - 1].after : history.origin;
   const kept = steps.slice(surplus);
-  return { origin, steps: kept, done: kept.length, open: open || undefined };
+  return { ...history, origin, steps: kept, done: kept.length, open: open || undefined };
 }
 
 /** Ends a drag; the next edit is a step of its own. */
@@ -80,16 +88,42 @@ export function goTo(history: History, done: number): History {
   return to === history.done ? history : { ...history, done: to, open: undefined };
 }
 
+/** Keeps the scene as it is after so many steps under a name; one of that name before it is kept no more. */
+export function nameStep(history: History, done: number, name: string, at: number): History {
+  const scene = sceneAfter(history, done);
+  return { ...history, named: [...history.named.filter((each) => each.name !== name), { name, scene, at }] };
+}
+
+export const forgetNamed = (history: History, name: string): History => ({
+  ...history,
+  named: history.named.filter((each) => each.name !== name),
+});
+
+/** How many steps are done where a named one is; undefined when the steps begin after it. */
+export function placeOfNamed({ origin, steps }: History, { scene }: NamedStep): number | undefined {
+  if (scene === origin) return 0;
+  const index = steps.findIndex(({ after }) => after === scene);
+  return index < 0 ? undefined : index + 1;
+}
+
+/** The scene after so many steps. */
+export const sceneAfter = ({ origin, steps }: History, done: number): Scene =>
+  done === 0 ? origin : steps[done - 1].after;
+
 /** What undoing takes, as it is stored beside the scene: where the steps began, and the edits. */
 export interface StoredSteps {
   origin: Scene;
   steps: EditRecord[];
   done: number;
+  named?: readonly NamedStep[];
 }
 
-export function storeSteps(history: History): StoredSteps {
-  return { origin: history.origin, steps: history.steps.map(({ edit }) => edit), done: history.done };
-}
+export const storeSteps = ({ origin, steps, done, named }: History): StoredSteps => ({
+  origin,
+  steps: steps.map(({ edit }) => edit),
+  done,
+  named,
+});
 
 /** Brings a stored history back. The scene is what it was, whatever edits do by now: they are applied again for undoing and redoing
  * only. Edits that do not fit any more are forgotten, with those before them.
@@ -101,7 +135,13 @@ export function restoreHistory(now: Scene, stored: StoredSteps): History {
   const future = stepsFrom(now, stored.steps.slice(done)) ?? [];
   const origin = past && past.length > 0 ? stored.origin : now;
   const steps = [...(past ?? []), ...future];
-  return { origin, steps, done: past?.length ?? 0, open: undefined };
+  const all = [origin, ...steps.map(({ after }) => after)];
+  // A step that is still there is itself, so that it is found among the others.
+  const named = (stored.named ?? []).map((each) => {
+    const text = JSON.stringify(each.scene);
+    return { ...each, scene: all.find((scene) => JSON.stringify(scene) === text) ?? each.scene };
+  });
+  return { origin, steps, done: past?.length ?? 0, open: undefined, named };
 }
 
 /** The steps that edits are, one after the other; undefined when one of them does not fit. */

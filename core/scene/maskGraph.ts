@@ -113,7 +113,7 @@ export class MaskGraph {
       return stencil && this.add(savedKey(stencil.id, context), stencil.mask, context);
     }
     const other = to.item === context.owner.id ? undefined : this.contextOf(to.item);
-    return other && this.atPlace('mask', other);
+    return other && this.atPlace(to.of ?? 'mask', other);
   }
 
   /** Key of a recipe seen from where it says, or from a context; undefined when there is none. */

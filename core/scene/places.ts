@@ -77,17 +77,18 @@ export function allMasks(scene: Scene): Mask[] {
   ];
 }
 
+/** An item with its masks changed; those of what it holds stay. */
+export function withMasks(item: Item, change: (mask: Mask) => Mask): Item {
+  const both = { mask: change(item.mask), guard: item.guard && change(item.guard) };
+  if (item.item !== 'layer') return { ...item, ...both };
+  return { ...item, ...both, stencil: item.stencil && { ...item.stencil, mask: change(item.stencil.mask) } };
+}
+
 /** A scene with all its masks changed, frozen ones and saved stencils as well. */
 export function mapMasks(scene: Scene, change: (mask: Mask) => Mask): Scene {
   const recipes = Object.entries(scene.recipes).map(([id, recipe]) => [id, { ...recipe, mask: change(recipe.mask) }]);
   const stencilOf = (stencil: Stencil): Stencil => ({ ...stencil, mask: change(stencil.mask) });
-  const both = <T extends { mask: Mask; guard: Mask | null }>(owner: T): T => ({
-    ...owner,
-    mask: change(owner.mask),
-    guard: owner.guard && change(owner.guard),
-  });
-  const itemOf = (item: Item): Item =>
-    item.item === 'layer' ? { ...both(item), stencil: item.stencil && stencilOf(item.stencil) } : both(item);
+  const itemOf = (item: Item): Item => withMasks(item, change);
   return {
     ...scene,
     stack: mapItems(scene.stack, itemOf),

@@ -3,6 +3,7 @@ import { FrameId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { byExposure, Frame } from '../frame.ts';
 import { groupByTime } from '../moments.ts';
+import { Scene } from '../scene.ts';
 import { alikeWith, modelOf } from './developing.ts';
 import { withBase, withFrames, withLayersFor, withoutLayersOf } from './layersOfFrames.ts';
 
@@ -86,4 +87,12 @@ export const renameScene = defineEdit({
   label: 'Rename scene',
   params: z.strictObject({ name: z.string().trim().min(1).max(200) }),
   apply: (scene, { name }) => (name === scene.name ? scene : { ...scene, name }),
+});
+
+/** Goes back to the scene as it was when a step was named: a step of its own, which can be undone. */
+export const returnTo = defineEdit({
+  kind: 'scene.returnTo',
+  label: 'Back to a kept step',
+  params: z.strictObject({ scene: Scene }),
+  apply: (_, { scene }) => scene,
 });

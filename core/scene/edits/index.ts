@@ -1,7 +1,8 @@
 import type { AnyEdit, EditRecord } from '../edit.ts';
 import type { Scene } from '../scene.ts';
+import { dissolveGroup, placeItem } from './cards.ts';
 import { developEach, developFrames, setApart } from './developing.ts';
-import { addFrames, orderByExposure, removeFrame, renameScene, setBase } from './frames.ts';
+import { addFrames, orderByExposure, removeFrame, renameScene, returnTo, setBase } from './frames.ts';
 import {
   groupFrames,
   keepFrames,
@@ -36,12 +37,14 @@ import {
   addLayer,
   duplicateItem,
   removeItem,
+  setAdjusted,
   setAdjustment,
   setContent,
   setIsolated,
   setToneWindow,
 } from './stack.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from './stencils.ts';
+import { layWholeMask } from './wholeMask.ts';
 
 const ALL: AnyEdit[] = [
   addFrames,
@@ -49,6 +52,7 @@ const ALL: AnyEdit[] = [
   setBase,
   orderByExposure,
   renameScene,
+  returnTo,
   setMoment,
   renameMoment,
   groupFrames,
@@ -104,6 +108,10 @@ const ALL: AnyEdit[] = [
   setContent,
   setIsolated,
   setToneWindow,
+  setAdjusted,
+  placeItem,
+  dissolveGroup,
+  layWholeMask,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

@@ -9,7 +9,7 @@ import type { Scene } from '../scene.ts';
 /** The mask that a reference follows, and the item that it is seen from. */
 function resolveReference(scene: Scene, to: ReferenceTarget): { mask: Mask; seenFrom: ItemId | null } | undefined {
   if ('item' in to) {
-    const mask = maskAt(scene, { owner: to.item, of: 'mask' });
+    const mask = maskAt(scene, { owner: to.item, of: to.of ?? 'mask' });
     return mask && { mask, seenFrom: to.item };
   }
   const stencil = 'stencil' in to ? scene.stencils.find(({ id }) => id === to.stencil) : undefined;

@@ -3,10 +3,10 @@ import { ADJUSTMENT_NAMES, ADJUSTMENTS, type AdjustmentName, isOfFrames } from '
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { type Adjustment, Content, type Item, newLayer, ToneWindow } from '../item.ts';
-import { newMask } from '../mask.ts';
+import { type Mask, newMask } from '../mask.ts';
+import { mapParts, withMasks } from '../places.ts';
 import type { Scene } from '../scene.ts';
-import { findItem, groupAround, insertItem, mapItem, mapItems, mapLayer } from '../tree.ts';
-
+import { everyItem, findItem, groupAround, insertItem, mapItem, mapItems, mapLayer, ownerOf } from '../tree.ts';
 import { fullMask } from './masks.ts';
 
 /** Lays something above an item, in its group; at the bottom when none is told. A frame or a colour is hidden until it is painted in; the
@@ -23,22 +23,49 @@ export const addLayer = defineEdit({
   },
 });
 
-/** Lays an adjustment at rest above an item: it changes all that lies below it, where its mask reveals it. */
+/** Lays an adjustment at rest above an item: it changes all that lies below it, where its mask reveals it. Or gives it to a layer or group,
+ * after what that has: it changes that alone. */
 export const addAdjustment = defineEdit({
   kind: 'adjustment.add',
   label: 'Add adjustment',
-  params: z.strictObject({ id: ItemId, kind: z.enum(ADJUSTMENT_NAMES), above: ItemId.nullable() }),
-  apply: (scene, { id, kind, above }) => {
+  params: z.strictObject({
+    id: ItemId,
+    kind: z.enum(ADJUSTMENT_NAMES),
+    above: ItemId.nullable(),
+    of: ItemId.optional(),
+  }),
+  apply: (scene, { id, kind, above, of }) => {
     if (findItem(scene, id) || isOfFrames(kind)) return scene;
     const settings = ADJUSTMENTS[kind].rest as Adjustment['settings'];
     const own = { kind, settings, mask: fullMask(`whole-${id}`, null), guard: null };
-    return withAbove(
-      scene,
-      { item: 'adjustment', id, ...own, opacity: 1, mode: 'normal', visible: true, label: '' },
-      above,
-    );
+    const laid: Adjustment = {
+      ...{ item: 'adjustment', id, ...own },
+      ...{ opacity: 1, mode: 'normal', visible: true, label: '' },
+    };
+    return of ? withOwn(scene, laid, of) : withAbove(scene, laid, above);
   },
 });
+
+/** Gives an adjustment to a layer or a group: it changes that alone. Or takes it from there, to right above it: it changes all that lies
+ * below. */
+export const setAdjusted = defineEdit({
+  kind: 'adjustment.setAdjusted',
+  label: 'What is adjusted',
+  params: z.strictObject({ id: ItemId, of: ItemId.nullable() }),
+  apply: (scene, { id, of }) => {
+    const [item, owner] = [findItem(scene, id), ownerOf(scene, id)];
+    if (item?.item !== 'adjustment' || (owner?.id ?? null) === of) return scene;
+    const to = of === null ? undefined : findItem(scene, of);
+    if (of !== null && (!to || to.item === 'adjustment')) return scene;
+    const rest = { ...scene, stack: mapItems(scene.stack, (each) => (each.id === id ? undefined : each)) };
+    return to ? withOwn(rest, item, to.id) : withAbove(rest, item, owner?.id ?? null);
+  },
+});
+
+const withOwn = (scene: Scene, laid: Adjustment, of: ItemId): Scene =>
+  mapItem(scene, of, (item) =>
+    item.item === 'adjustment' ? item : { ...item, adjustments: [...item.adjustments, laid] },
+  );
 
 /** Changes settings of an adjustment. Steps of one drag are one.
  * @throws {ZodError} when they do not fit its kind. */
@@ -56,27 +83,44 @@ export const setAdjustment = defineEdit({
     }),
 });
 
-/** Lays a layer or an adjustment once more, right above itself, with its masks or hidden. */
+/** Lays an item once more, right above itself, with its masks or hidden; a group with all that lies in it. */
 export const duplicateItem = defineEdit({
   kind: 'item.duplicate',
   label: 'Duplicate',
   params: z.strictObject({ of: ItemId, id: ItemId, withMask: z.boolean() }),
   apply: (scene, { of, id, withMask }) => {
     const item = findItem(scene, of);
-    if (!item || item.item === 'group' || findItem(scene, id)) return scene;
-    const bare = { mask: newMask(), guard: null };
-    const copy =
-      item.item === 'layer'
-        ? { ...item, id: LayerId.parse(id), ...(withMask ? {} : { ...bare, stencil: null, stencilOn: false }) }
-        : { ...item, id, ...(withMask ? {} : bare) };
-    return withAbove(scene, copy, of);
+    if (!item || findItem(scene, id)) return scene;
+    const copy = withMask ? copyOf(item, id) : { ...copyOf(item, id), mask: newMask(), guard: null };
+    const bare = copy.item === 'layer' && !withMask ? { ...copy, stencil: null, stencilOn: false } : copy;
+    const owner = ownerOf(scene, of);
+    if (!owner || bare.item !== 'adjustment') return withAbove(scene, bare, of);
+    const at = owner.adjustments.findIndex((own) => own.id === of) + 1;
+    return mapItem(scene, owner.id, (each) =>
+      each.item === 'adjustment' ? each : { ...each, adjustments: each.adjustments.toSpliced(at, 0, bare) },
+    );
   },
 });
 
+/** An item under another id, and so all that it holds; references among them lead to the copies. */
+function copyOf(item: Item, id: ItemId): Item {
+  const ids = new Map<ItemId, ItemId>([[item.id, id]]);
+  for (const each of everyItem([item])) if (!ids.has(each.id)) ids.set(each.id, ItemId.parse(`${id}.${ids.size}`));
+  const maskOf = (mask: Mask): Mask =>
+    mapParts(mask, (part) =>
+      part.kind === 'reference' && 'item' in part.to && ids.has(part.to.item)
+        ? { ...part, to: { ...part.to, item: ids.get(part.to.item) as ItemId } }
+        : part,
+    );
+  const [copy] = mapItems([item], (each) => ({ ...withMasks(each, maskOf), id: ids.get(each.id) as never }));
+  return copy;
+}
+
 function withAbove(scene: Scene, laid: Item, above: ItemId | null): Scene {
-  const group = above === null ? undefined : groupAround(scene, above);
+  const on = above === null ? null : (ownerOf(scene, above)?.id ?? above);
+  const group = on === null ? undefined : groupAround(scene, on);
   // Nothing is found at -1: then it comes to lie at the bottom.
-  const at = (group?.items ?? scene.stack).findIndex(({ id }) => id === above) + 1;
+  const at = (group?.items ?? scene.stack).findIndex(({ id }) => id === on) + 1;
   return { ...scene, stack: insertItem(scene.stack, laid, group?.id ?? null, at) };
 }
 

@@ -1,0 +1,61 @@
+import { z } from 'zod';
+import { GroupId, ItemId } from '../../ids.ts';
+import { defineEdit } from '../edit.ts';
+import type { Item } from '../item.ts';
+import type { Scene } from '../scene.ts';
+import { everyItem, findItem, groupAround, insertItem, mapItems, ownerOf } from '../tree.ts';
+
+/** Puts an item of the stack, a group with all that lies in it, somewhere else: into a group or beside all, right below another item there
+ * or on top. */
+export const placeItem = defineEdit({
+  kind: 'item.place',
+  label: 'Move in the stack',
+  params: z.strictObject({ id: ItemId, group: GroupId.nullable(), below: ItemId.nullable() }),
+  apply: (scene, { id, group, below }) => {
+    const item = findItem(scene, id);
+    if (!item || id === below || ownerOf(scene, id) || !isPlace(scene, item, group)) return scene;
+    const rest = mapItems(scene.stack, (each) => (each.id === id ? undefined : each));
+    const siblings = itemsOf(rest, group);
+    // A group that held nothing else is gone with what it held.
+    if (!siblings) return scene;
+    const at = siblings.findIndex((each) => each.id === below);
+    if (below !== null && at < 0) return scene;
+    const stack = insertItem(rest, item, group, at < 0 ? siblings.length : at);
+    return isSameOrder(stack, scene.stack) ? scene : { ...scene, stack };
+  },
+});
+
+/** Whether an item can lie in a group: not in itself, nor in what lies in it. */
+const isPlace = (scene: Scene, item: Item, group: GroupId | null): boolean =>
+  group === null ||
+  (findItem(scene, group)?.item === 'group' && ![...everyItem([item])].some(({ id }) => id === group));
+
+/** What lies in a group, or beside all groups; undefined when there is no such group. */
+function itemsOf(stack: readonly Item[], group: GroupId | null): readonly Item[] | undefined {
+  if (group === null) return stack;
+  const found = findItem({ stack: [...stack] }, group);
+  return found?.item === 'group' ? found.items : undefined;
+}
+
+const outline = (items: readonly Item[]): unknown[] =>
+  items.map((item) => (item.item === 'group' ? [item.id, outline(item.items)] : item.id));
+const isSameOrder = (a: readonly Item[], b: readonly Item[]): boolean =>
+  JSON.stringify(outline(a)) === JSON.stringify(outline(b));
+
+/** Takes a group away and leaves what lies in it; its masks, mode and adjustments are gone with it. */
+export const dissolveGroup = defineEdit({
+  kind: 'group.dissolve',
+  label: 'Dissolve the group',
+  params: z.strictObject({ id: GroupId }),
+  apply: (scene, { id }) => {
+    const group = findItem(scene, id);
+    if (group?.item !== 'group') return scene;
+    const around = groupAround(scene, id);
+    const opened = (items: readonly Item[]) => items.flatMap((item) => (item.id === id ? group.items : [item]));
+    if (!around) return { ...scene, stack: opened(scene.stack) };
+    const stack = mapItems(scene.stack, (item) =>
+      item.id === around.id && item.item === 'group' ? { ...item, items: opened(item.items) } : item,
+    );
+    return { ...scene, stack };
+  },
+});
