@@ -11,7 +11,15 @@ export const SHORTCUTS = [
   { action: 'look.limits', keys: 's', shown: 'S', label: 'Hatch what is blown and blocked', group: 'Viewing' },
   { action: 'look.blink', keys: '-', shown: '-', label: 'Blink the layer', group: 'Viewing' },
   { action: 'look.layer', keys: 'p', shown: 'P', label: 'Show the layer alone', group: 'Viewing' },
-  { action: 'before', keys: 'a', shown: 'A, held', label: 'The base alone, while held', group: 'Viewing' },
+  {
+    action: 'before',
+    keys: 'a',
+    shown: 'A, held',
+    label: 'Before (the base alone, or what is chosen), while held',
+    group: 'Viewing',
+  },
+  { action: 'before.blink', keys: '=', shown: '=', label: 'Blink before and after', group: 'Viewing' },
+  { action: 'before.divide', keys: 'd', shown: 'D', label: 'Before and after under a divider', group: 'Viewing' },
   {
     action: 'look.alone',
     keys: 'v',
@@ -61,6 +69,20 @@ export const SHORTCUTS = [
   { action: 'layer.modeAfter', keys: '8', shown: '8', label: 'The next mode', group: 'Layers' },
   { action: 'layer.lower', keys: 'n', shown: 'N', label: 'Select the layer below', group: 'Layers' },
   { action: 'layer.higher', keys: 'm', shown: 'M', label: 'Select the layer above', group: 'Layers' },
+  {
+    action: 'layer.moveLower',
+    keys: 'Alt+ArrowLeft',
+    shown: 'Alt Left',
+    label: 'Move the card down the stack',
+    group: 'Layers',
+  },
+  {
+    action: 'layer.moveHigher',
+    keys: 'Alt+ArrowRight',
+    shown: 'Alt Right',
+    label: 'Move the card up the stack',
+    group: 'Layers',
+  },
   { action: 'layer.visible', keys: 'j', shown: 'J', label: 'Show or hide the layer', group: 'Layers' },
 ] as const;
 

@@ -47,6 +47,7 @@ export class Engine {
   /** What all threads know, for one that takes the place of another. */
   readonly #strokes = new Map<StrokeId, Float32Array[]>();
   #scene: Scene | undefined;
+  #other: Scene | undefined;
   #selected: ItemId | undefined;
   readonly #replaced = new Set<() => void>();
   /** The widest space that canvases can have here. */
@@ -95,6 +96,7 @@ export class Engine {
   #greet(post: (message: ToRenderer) => void): void {
     for (const [id, pieces] of this.#strokes) for (const points of pieces) post({ type: 'stroke', id, points });
     if (this.#scene) post(this.#sceneMessage({ value: this.#scene }));
+    if (this.#other) post({ type: 'other', scene: this.#other });
   }
 
   /** Tells all threads the scene, as far as it decides pixels and has changed; later requests are answered from it.
@@ -106,6 +108,12 @@ export class Engine {
     this.#toAll(this.#sceneMessage(patchOf(before, this.#scene)));
     // Whatever made a thread fail again and again may be gone with the scene before.
     for (const thread of this.#threads) thread.retry();
+  }
+
+  /** Tells all threads the scene that requests for `other` mean; undefined for none. */
+  setOther(scene: Scene | undefined): void {
+    this.#other = scene && stripUnrendered(scene);
+    this.#toAll({ type: 'other', scene: this.#other });
   }
 
   #sceneMessage(patch: Patch | undefined): ToRenderer {

@@ -9,5 +9,6 @@ export const Lane = {
   Ahead: 6,
   Align: 7,
   Loupe: 8,
+  Before: 9,
 } as const;
 export type Lane = (typeof Lane)[keyof typeof Lane];

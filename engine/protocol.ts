@@ -5,6 +5,7 @@ import type { Region } from '#core/raster/size.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
 import type { PlaneRequest, RenderRequest } from '#core/render/plan/request.ts';
 import type { Patch } from '#core/scene/patch.ts';
+import type { Scene } from '#core/scene/scene.ts';
 import type { ThreadStart } from './kernelModule.ts';
 
 /** A colour in 8-bit sRGB. */
@@ -53,6 +54,8 @@ export type ToRenderer =
   | ({ type: 'start' } & ThreadStart)
   /** What changes the scene that the thread was told last. */
   | { type: 'scene'; patch: Patch | undefined; selected: ItemId | undefined; canvasSpace: CanvasSpace }
+  /** The scene that it is compared with, if any. */
+  | { type: 'other'; scene: Scene | undefined }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)

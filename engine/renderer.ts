@@ -3,7 +3,7 @@ import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import { toSpace } from '#core/render/nodes/lightNode.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/plan/display.ts';
-import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
+import { compilePlan, nodeOfEither, type RenderPlan } from '#core/render/plan/plan.ts';
 import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
 import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/plan/readings.ts';
 import { isPicture } from '#core/render/plan/request.ts';
@@ -103,6 +103,7 @@ class Renderer {
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
+  #other: RenderPlan | undefined;
   /** Why there is no plan. */
   #planFailure: Error | undefined;
   #toldAt = 0;
@@ -116,6 +117,16 @@ class Renderer {
   take(message: Exclude<ToRenderer, { type: 'start' }>): void {
     if (message.type === 'scene') {
       this.#setScene(message);
+      return;
+    }
+    if (message.type === 'other') {
+      this.#other = undefined;
+      try {
+        // Strokes of masks have other chains there: nothing is handed from one scene to the other.
+        this.#other = message.scene && compilePlan(message.scene);
+      } catch {
+        // what is asked of it is not there
+      }
       return;
     }
     if (message.type === 'stroke') {
@@ -140,7 +151,7 @@ class Renderer {
     }
   }
 
-  async #answer(message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'stroke' }>): Promise<void> {
+  async #answer(message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'other' | 'stroke' }>): Promise<void> {
     if (this.#planFailure) throw this.#planFailure;
     this.#toldAt = performance.now();
     switch (message.type) {
@@ -189,7 +200,7 @@ class Renderer {
 
   async #histogram(message: ToRenderer & { type: 'histogram' }): Promise<void> {
     const { ticket, of, level } = message;
-    const node = this.#plan?.node(of);
+    const node = this.#nodeOf(of);
     let histogram: Histogram | undefined;
     if (node && this.#scene) {
       const counting = countHistogram(node, level, this.#context);
@@ -221,7 +232,7 @@ class Renderer {
 
   #probe({ of, x, y }: ToRenderer & { type: 'probe' }): Samples {
     return of.map((request) => {
-      const node = this.#plan?.node(request);
+      const node = this.#nodeOf(request);
       return node ? sampleAt(node, x, y, this.#context) : null;
     });
   }
@@ -229,7 +240,7 @@ class Renderer {
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
     const { ticket, image, region } = message;
     const tiles = takeTiles(message.tiles, message.share, byBand);
-    const picture = this.#plan?.node(message.of);
+    const picture = this.#nodeOf(message.of);
     const result = picture && toSpace(picture, this.#workingSpace, message.space);
     const context = { ...this.#context, interactive: false };
     const writing = this.#writing(result, context, { region, pixels: new Uint16Array(image) }, ticket, tiles);
@@ -256,6 +267,10 @@ class Renderer {
     return untold;
   }
 
+  get #nodeOf(): RenderPlan['node'] {
+    return nodeOfEither(this.#plan, this.#other);
+  }
+
   get #workingSpace(): WorkingSpace {
     return this.#scene?.workingSpace ?? 'srgb';
   }
@@ -267,10 +282,10 @@ class Renderer {
   }
 
   #display({ show, over }: View): DisplayNode | undefined {
-    const node = this.#plan?.node(show);
+    const node = this.#nodeOf(show);
     if (!node) return undefined;
     if (!isPicture(show)) return { kind: 'grey', coverage: node };
-    const coverage = over && this.#plan?.node(over.plane);
+    const coverage = over && this.#nodeOf(over.plane);
     if (!over || !coverage) return { kind: 'picture', picture: node };
     const { colour } = over;
     return over.as === 'tint'

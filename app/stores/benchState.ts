@@ -47,10 +47,16 @@ export const strengthAfter = (strength: number, steps: 1 | -1): number =>
     ? STRENGTHS.find((each) => each > strength + 1e-6)
     : STRENGTHS.findLast((each) => each < strength - 1e-6)) ?? strength;
 
+/** What a picture is compared with: the base alone, all but the card at hand or but its group, or an earlier step. */
+export const Before = z.enum(['base', 'layer', 'group', 'step']);
+export type Before = z.infer<typeof Before>;
+
 /** How the bench of a scene was left; kept with it, but no part of what makes the picture. */
 export const BenchState = z.strictObject({
   /** The layer or adjustment that is worked on. */
   layerId: ItemId.nullable(),
+  /** Groups that are folded to one card. */
+  folded: z.array(ItemId).default([]),
   look: Look,
   /** The mask that is laid open: its parts are listed. */
   of: MaskChoice,
@@ -61,6 +67,8 @@ export const BenchState = z.strictObject({
   overlay: z.strictObject({ colour: z.tuple([z.number(), z.number(), z.number()]), strength: Unit }),
   /** How the stencil shows while it holds the brush. */
   stencilShown: z.enum(['overlay', 'grey', 'edge', 'not']),
+  /** What is shown as before. */
+  beforeIs: Before.default('base'),
   loupe: z.boolean(),
   /** Blown and blocked places are hatched over the picture. */
   limits: z.boolean().default(false),
@@ -85,12 +93,14 @@ export const OVERLAY_COLOURS = [
 export function newBenchState(): BenchState {
   return {
     layerId: null,
+    folded: [],
     look: 'picture',
     of: 'mask',
     paintsOn: 'mask',
     shows: 'effect',
     overlay: { colour: [...OVERLAY_COLOURS[0].rgb], strength: 0.72 },
     stencilShown: 'not',
+    beforeIs: 'base',
     loupe: false,
     limits: false,
     blockedTo: BLOCKED_TO,

@@ -4,12 +4,13 @@ import { type PartId, StencilId } from '#core/ids.ts';
 import { WHOLE_COLOURS } from '#core/masks/picking.ts';
 import { WHOLE_RANGE } from '#core/masks/range.ts';
 import type { Part } from '#core/parts/list.ts';
-import type { Refinements } from '#core/refinements/list.ts';
+import { AT_REST, type Refinements } from '#core/refinements/list.ts';
 import { addPart, beginGuard, setPart, setRefinement } from '#core/scene/edits/masks.ts';
 import { setStencil } from '#core/scene/edits/stencils.ts';
 import { emptyMask, freshPartId, type Mask } from '#core/scene/mask.ts';
 import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
-import { findLeaf, groupAround } from '#core/scene/tree.ts';
+import { sceneSize } from '#core/scene/scene.ts';
+import { cardsOf, groupAround } from '#core/scene/tree.ts';
 import { useBench } from './bench.ts';
 import { MaskChoice } from './benchState.ts';
 import { useNotices } from './notices.ts';
@@ -23,6 +24,10 @@ export interface ScenePoint {
   x: number;
   y: number;
 }
+
+/** Within how far of an inside its surroundings are looked at, as a share of the picture's longer side (common practice, no source: wider
+ * than branches, narrower than a hill). */
+const FILL_REACH = 1 / 60;
 
 /** The mask that is worked on: which part of it, and with what. */
 export const useMaskTools = defineStore('maskTools', () => {
@@ -41,13 +46,15 @@ export const useMaskTools = defineStore('maskTools', () => {
   const justAdded = ref<PartId>();
   /** The tone window is looked at for a moment, large and grey. */
   const peeksWindow = ref(false);
+  /** Where the inside was filled is looked at, over the picture. */
+  const showsFilled = ref(false);
   /** A mask that is looked at for a moment, large and grey. */
   const peek = shallowRef<Mask>();
   /** What was marked as belonging together, and as not, for comparing channels. */
   const marks = shallowRef<{ this: readonly ScenePoint[]; notThis: readonly ScenePoint[] }>({ this: [], notThis: [] });
 
-  /** The layer or adjustment whose masks are worked on. */
-  const item = computed(() => findLeaf(session.scene, bench.state.layerId));
+  /** The layer, adjustment or group whose masks are worked on. */
+  const item = computed(() => cardsOf(session.scene).find(({ id }) => id === bench.state.layerId));
   const layer = computed(() => (item.value?.item === 'layer' ? item.value : undefined));
   function placeOf(of: MaskChoice): MaskPlace | undefined {
     const owner = of === 'group' ? item.value && groupAround(session.scene, item.value.id) : item.value;
@@ -87,6 +94,7 @@ export const useMaskTools = defineStore('maskTools', () => {
       tool.value = 'brush';
       peek.value = undefined;
       peeksWindow.value = false;
+      showsFilled.value = false;
     },
   );
   watch([partId, () => bench.state.look], () => {
@@ -140,6 +148,16 @@ export const useMaskTools = defineStore('maskTools', () => {
     if (settings.inverted) proposeIntersect();
   }
 
+  /** Fills the inside of the whole mask at values that suit the picture's size, and shows where that acted. */
+  function fillInside(): void {
+    const size = sceneSize(session.scene);
+    if (!place.value || !size) return;
+    const reach = Math.round(Math.min(400, Math.max(10, Math.max(size.width, size.height) * FILL_REACH)));
+    const coreFill = { ...AT_REST.coreFill, amount: 1, reach };
+    session.dispatch(setRefinement({ ...place.value, part: null, change: { coreFill } }));
+    showsFilled.value = true;
+  }
+
   /** What is outside a shape is nearly everything: added to a mask it covers all. Most often the mask is meant to stay within it. */
   function proposeIntersect(): void {
     const inverted = part.value;
@@ -171,6 +189,7 @@ export const useMaskTools = defineStore('maskTools', () => {
     startAnew,
     peek,
     peeksWindow,
+    showsFilled,
     marks,
     item,
     layer,
@@ -185,6 +204,7 @@ export const useMaskTools = defineStore('maskTools', () => {
     change,
     preview: (settings: object) => change(settings, 'mask bench'),
     commit: ending(change),
+    fillInside,
     refine,
     refinePreview: (settings: Partial<Refinements>) => refine(settings, 'mask bench'),
     refineCommit: ending(refine),

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia';
 import { onScopeDispose, ref, watch } from 'vue';
 import { type PairDistance, pairDistance } from '#core/checks/pairDistance.ts';
 import { sketchLevel } from '#core/checks/sketch.ts';
+import type { LayerId } from '#core/ids.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { frameOfLayer } from '#core/scene/item.ts';
 import { sceneSize } from '#core/scene/scene.ts';
@@ -23,6 +24,24 @@ export const useSeams = defineStore('seams', () => {
   /** Stops between two neighbours at the seam where they lie farthest apart; undefined while none is known. */
   const farthest = ref<number>();
 
+  /** Of a layer and what lies below it.
+   * @returns Null while pictures are not to be had. */
+  async function measuredLayer(id: LayerId): Promise<PairDistance | undefined | null> {
+    const { engine } = await engines.start();
+    const size = sceneSize(session.scene);
+    if (!size) return null;
+    const level = sketchLevel(size);
+    const draw = (show: Parameters<typeof drawnView>[1]['show']) => drawnView(engine, { show }, size, level);
+    const now = await draw({ what: 'content', at: id });
+    const below = await draw({ what: 'source', source: 'below', at: id });
+    const mask = await draw({ what: 'effect', at: id });
+    if (!now || !below || !mask) return null;
+    return pairDistance(now, now, below, sharesOf(mask), canvasSpaceOf(session.scene.workingSpace));
+  }
+
+  const sharesOf = ({ width, height, rgba }: NonNullable<Awaited<ReturnType<typeof drawnView>>>) =>
+    Float32Array.from({ length: width * height }, (_, i) => rgba[4 * i] / 255);
+
   /** Of a frame and the one that it lies on.
    * @returns Null while pictures are not to be had: frames are being read. */
   async function measured(own: Frame, from: Frame): Promise<PairDistance | undefined | null> {
@@ -37,7 +56,7 @@ export const useSeams = defineStore('seams', () => {
     const below = await draw({ what: 'frame', at: from.id });
     const mask = layer && ((await draw({ what: 'effect', at: layer.id })) ?? null);
     if (!now || !taken || !below || mask === null) return null;
-    const shown = mask && Float32Array.from({ length: mask.width * mask.height }, (_, i) => mask.rgba[4 * i] / 255);
+    const shown = mask && sharesOf(mask);
     return pairDistance(now, taken, below, shown, canvasSpaceOf(session.scene.workingSpace));
   }
 
@@ -79,5 +98,5 @@ export const useSeams = defineStore('seams', () => {
   });
   onScopeDispose(() => clearTimeout(waiting));
 
-  return { farthest, measured };
+  return { farthest, measured, measuredLayer };
 });

@@ -3,6 +3,7 @@ import { computed, shallowRef, toRaw, watch } from 'vue';
 import type { FrameId, StrokeId } from '#core/ids.ts';
 import { brushesOf, soundStrokes } from '#core/scene/checkPoints.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
+import { returnTo } from '#core/scene/edits/frames.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import type { Evidence, FrameEvidence } from '#core/scene/evidence.ts';
@@ -48,6 +49,11 @@ export const useSession = defineStore('session', () => {
   const drawn = computed(() => painting.value ?? scene.value);
   const tellEngine = () => engines.running?.engine.setScene(toRaw(drawn.value), bench.state.layerId ?? undefined);
   watch([drawn, () => bench.state.layerId], tellEngine, { flush: 'sync' });
+  watch(
+    () => bench.since,
+    (since) => engines.running?.engine.setOther(since && toRaw(since.scene)),
+    { flush: 'sync' },
+  );
 
   /** Another tab has the scene: it can be looked at, not changed. */
   const readOnly = shallowRef(false);
@@ -114,7 +120,8 @@ export const useSession = defineStore('session', () => {
     const repairs = new Map(record.repairs);
     const mended = (code: RepairCode) => repairs.set(code, (repairs.get(code) ?? 0) + 1);
     points.clear();
-    const all = [record.history.origin, ...record.history.steps.map(({ after }) => after)];
+    const { origin, steps, named } = record.history;
+    const all = [origin, ...steps.map(({ after }) => after), ...named.map(({ scene }) => scene)];
     for (const id of brushesOf(...all).keys()) {
       const stored = await getStroke(id);
       if (stored instanceof Float32Array) points.set(id, stored);
@@ -210,6 +217,22 @@ export const useSession = defineStore('session', () => {
   /** Goes to where so many steps are done. */
   function goTo(done: number): void {
     if (mayChange()) history.value = past.goTo(history.value, done);
+  }
+
+  /** Keeps the scene as it is after so many steps by a name, however many follow. */
+  function nameStep(done: number, name: string): void {
+    if (mayChange()) history.value = past.nameStep(history.value, done, name, Date.now());
+  }
+
+  function forgetNamed(name: string): void {
+    if (mayChange()) history.value = past.forgetNamed(history.value, name);
+  }
+
+  /** Goes to a named step: there, or by a step of its own when it lies before those that can be undone. */
+  function goToNamed(named: past.NamedStep): void {
+    const done = past.placeOfNamed(history.value, named);
+    if (done === undefined) dispatch(returnTo({ scene: plain(named.scene) }));
+    else goTo(done);
   }
 
   let leaving: Promise<void> = Promise.resolve();
@@ -319,6 +342,9 @@ export const useSession = defineStore('session', () => {
       history.value = past.cancelDrag(history.value);
     },
     goTo,
+    nameStep,
+    forgetNamed,
+    goToNamed,
     undo,
     redo: () => {
       if (mayChange()) history.value = past.redo(history.value);

@@ -76,9 +76,15 @@ export function findItem({ stack }: Pick<Scene, 'stack'>, id: ItemId): Item | un
 export const findLayer = (scene: Pick<Scene, 'stack' | 'base'>, id: LayerId | null): Layer | undefined =>
   layersOf(scene).find((layer) => layer.id === id);
 
-/** An item that is no group and does not wait for another base. */
-export const findLeaf = (scene: Pick<Scene, 'stack' | 'base'>, id: ItemId | null): Leaf['item'] | undefined =>
-  activeLeaves(scene).find(({ item }) => item.id === id)?.item;
+/** All that can be worked on, from the base upwards, groups before what lies in them: what does not wait for another base, and what holds
+ * something that does not. */
+export const cardsOf = ({ stack, base }: Pick<Scene, 'stack' | 'base'>): Item[] => [
+  ...everyItem(shownItems(stack, base)),
+];
+
+/** Items of a list that do not wait for another base, and groups that hold one that does not. */
+export const shownItems = (items: readonly Item[], base: Scene['base']): Item[] =>
+  items.filter((item) => leavesOf([item]).some((leaf) => !isWaiting(leaf.item, base)));
 
 /** The innermost group that an item lies in; of an adjustment of a layer that of the layer. */
 export function groupAround(scene: Pick<Scene, 'stack'>, id: ItemId): Group | undefined {
@@ -94,9 +100,11 @@ export const showsSomething = ({ mask }: Layer): boolean =>
     (part) => part.enabled && !kindOf(part).isBlank?.(part) && (part.kind !== 'painted' || part.strokes.length > 0),
   );
 
-/** All groups that an item lies in, outermost first. */
-export const groupsAround = ({ stack }: Pick<Scene, 'stack'>, id: ItemId): readonly Group[] =>
-  leavesOf(stack).find(({ item }) => item.id === id)?.groups ?? [];
+/** All that an item lies in or is of, outermost first. */
+export function holdersOf(scene: Pick<Scene, 'stack'>, id: ItemId): (Layer | Group)[] {
+  const around = ownerOf(scene, id) ?? groupAround(scene, id);
+  return around ? [...holdersOf(scene, around.id), around] : [];
+}
 
 /** The layers that show a frame. */
 export const layersOfFrame = (scene: Pick<Scene, 'stack' | 'base'>, frame: FrameId): Layer[] =>

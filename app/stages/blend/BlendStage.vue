@@ -2,11 +2,12 @@
 /** Blend: the picture in the middle, the stack below, the masks of the selected layer beside it. */
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { reachOf } from '#core/scene/mask.ts';
+import { placeItem, stepOf } from '#core/scene/edits/cards.ts';
 import { setItem } from '#core/scene/edits/items.ts';
 import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { activeLeaves, groupAround, groupsAround, layersOf, showsSomething } from '#core/scene/tree.ts';
+import { cardsOf, groupAround, holdersOf, layersOf, showsSomething } from '#core/scene/tree.ts';
 import LimitsOverlay from '../../bench/LimitsOverlay.vue';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
@@ -16,6 +17,8 @@ import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import { Lane } from '#engine/lanes.ts';
+import DividerBar from '../../ui/DividerBar.vue';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
 import LoupePane from './LoupePane.vue';
@@ -45,9 +48,9 @@ const item = computed(() => tools.item);
 
 const layers = computed(() => layersOf(session.scene));
 /** All that can be worked on, from the base upwards. */
-const leaves = computed(() => activeLeaves(session.scene).map((leaf) => leaf.item));
-watch(leaves, (now) => {
-  if (!now.some(({ id }) => id === bench.state.layerId)) bench.state.layerId = now[0]?.id ?? null;
+const cards = computed(() => cardsOf(session.scene));
+watch(cards, (now) => {
+  if (!now.some(({ id }) => id === bench.state.layerId)) bench.state.layerId = (now.find((card) => card.item !== 'group') ?? now[0])?.id ?? null;
 }, { immediate: true });
 watch(() => item.value && groupAround(session.scene, item.value.id), (group) => {
   if (!group && bench.state.of === 'group') bench.state.of = 'mask';
@@ -57,7 +60,8 @@ useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
 const showsNothing = computed(() => layers.value.length > 0 && !layers.value.some(showsSomething));
 
-const { view, isBlinking, toggleBlink } = useBlendView();
+const { view, before, isBlinking, toggleBlink } = useBlendView();
+const divider = ref(0.5);
 const through = useThrough();
 
 const paint = computed(() => (tools.target && tools.tool === 'brush' ? { ...tools.target, part: tools.painted?.id } : undefined));
@@ -68,9 +72,13 @@ const spread = computed(() => {
 });
 
 function selectBy(steps: number): void {
-  const index = leaves.value.findIndex(({ id }) => id === bench.state.layerId);
-  const next = leaves.value[Math.min(leaves.value.length - 1, Math.max(0, index + steps))];
+  const index = cards.value.findIndex(({ id }) => id === bench.state.layerId);
+  const next = cards.value[Math.min(cards.value.length - 1, Math.max(0, index + steps))];
   if (next) bench.state.layerId = next.id;
+}
+function moveBy(by: 1 | -1): void {
+  const to = item.value && stepOf(session.scene, item.value.id, by);
+  if (to) session.dispatch(placeItem(to));
 }
 
 /** What the bench shows of: the layer at hand, or its group. */
@@ -101,7 +109,9 @@ useShortcuts({
   'look.layer': () => { bench.state.look = 'layer'; },
   'look.limits': () => { bench.state.limits = !bench.state.limits; },
   'look.loupe': () => { bench.state.loupe = !bench.state.loupe; },
-  'look.blink': toggleBlink,
+  'look.blink': () => toggleBlink('layer'),
+  'before.blink': () => toggleBlink('before'),
+  'before.divide': () => { bench.divides = !bench.divides; },
   before: (isHeld) => { bench.before = isHeld; },
   'look.alone': (isHeld) => { bench.tried = isHeld ? 'alone' : undefined; },
   'look.half': (isHeld) => { bench.tried = isHeld ? 'half' : undefined; },
@@ -123,6 +133,8 @@ useShortcuts({
   'layer.modeAfter': () => modeBy(1),
   'layer.lower': () => selectBy(-1),
   'layer.higher': () => selectBy(1),
+  'layer.moveLower': () => moveBy(-1),
+  'layer.moveHigher': () => moveBy(1),
   'layer.visible': () => item.value && session.dispatch(setItem({ id: item.value.id, change: { visible: !item.value.visible } })),
 });
 
@@ -131,11 +143,11 @@ let toldOf: string | undefined;
 function tellIfHidden(): void {
   const painted = item.value;
   if (!painted) return;
-  const hidden = [painted, ...groupsAround(session.scene, painted.id)].filter(({ visible }) => !visible);
+  const hidden = [painted, ...holdersOf(session.scene, painted.id)].filter(({ visible }) => !visible);
   const isTold = toldOf === painted.id;
   toldOf = hidden.length > 0 ? painted.id : undefined;
   if (hidden.length === 0 || isTold) return;
-  const what = painted.visible ? 'The group of this layer is hidden' : 'This layer is hidden';
+  const what = painted.visible ? 'What this card lies in is hidden' : painted.item === 'layer' ? 'This layer is hidden' : 'This card is hidden';
   notices.tell(`${what}: what you paint on it is kept, and shows once it is visible.`, {
     action: { label: 'Show it', run: () => { for (const { id } of hidden) session.dispatch(setItem({ id, change: { visible: true } })); } },
   });
@@ -152,6 +164,13 @@ onBeforeUnmount(() => { tools.peek = undefined; });
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" @stroke="tellIfHidden" />
+        <template v-if="bench.divides">
+          <div class="pointer-events-none absolute inset-0" data-testid="before" :style="{ clipPath: `inset(0 ${(1 - divider) * 100}% 0 0)` }">
+            <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="before" :lane="Lane.Before" still />
+            <span class="absolute left-3 top-3 rounded bg-panel/90 px-2 py-0.5 text-[12px]">Before</span>
+          </div>
+          <DividerBar v-model="divider" class="z-10" />
+        </template>
         <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="size" :transform="canvas.transform" :density="canvas.density" />
         <MaskOverlay v-if="canvas && item" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <p v-if="showsNothing" class="pointer-events-none absolute inset-x-4 bottom-3 mx-auto w-fit rounded bg-panel/90 px-3 py-1 text-ink" role="note">All frames above the base are hidden by their masks. Choose one in the stack, then paint it in with the brush, or add a part to its mask.</p>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** The mask bench: one of the selected layer's masks as its parts, and the open part below them. The layer's mask, the guard over it,
  * the stencil that its brush paints through and the mask of its group are all edited here. */
-import { computed } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { setItem } from '#core/scene/edits/items.ts';
 import { beginGuard, removeGuard } from '#core/scene/edits/masks.ts';
 import { setIsolated } from '#core/scene/edits/stack.ts';
 import type { Size } from '#core/raster/size.ts';
 import { groupAround } from '#core/scene/tree.ts';
-import type { Adjustment, Layer } from '#core/scene/item.ts';
+import type { Item } from '#core/scene/item.ts';
 import { itemLabel } from '../../frameLabel.ts';
 import { useBench } from '../../stores/bench.ts';
 import type { MaskChoice } from '../../stores/benchState.ts';
@@ -16,16 +16,18 @@ import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import AddPart from './AddPart.vue';
+import WholeMask from './WholeMask.vue';
 import { maskLabel } from './partNames.ts';
 import PartEditor from './PartEditor.vue';
 import PartList from './PartList.vue';
 import StencilBar from './StencilBar.vue';
 import AdjustmentEditor from './stack/AdjustmentEditor.vue';
 import ContentEditor from './stack/ContentEditor.vue';
+import MeetBelow from './stack/MeetBelow.vue';
 import ModeBoard from './stack/ModeBoard.vue';
 import ToneWindowEditor from './stack/ToneWindowEditor.vue';
 
-const props = defineProps<{ item: Layer | Adjustment; size: Size }>();
+const props = defineProps<{ item: Item; size: Size }>();
 const session = useSession();
 const bench = useBench();
 const tools = useMaskTools();
@@ -46,6 +48,12 @@ const EMPTY: Record<MaskChoice, string> = {
   group: '',
 };
 const owner = computed(() => (bench.state.of === 'group' && group.value) || props.item);
+/** What was asked for in the strip comes into sight. */
+const aside = ref<HTMLElement>();
+watch(() => bench.asked, async ({ what }) => {
+  await nextTick();
+  aside.value?.querySelector(what === 'mask' ? '[data-opens=mask]' : '[data-opens=content]')?.scrollIntoView({ block: 'nearest' });
+});
 const opacity = (value: number) => setItem({ id: owner.value.id, change: { opacity: value } });
 function commitOpacity(value: number): void {
   session.dispatch(opacity(value), 'bench');
@@ -54,10 +62,10 @@ function commitOpacity(value: number): void {
 </script>
 
 <template>
-  <aside class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" data-skip="Mask bench" tabindex="-1" @keydown.esc="session.cancelDrag()">
+  <aside ref="aside" class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" data-skip="Mask bench" tabindex="-1" @keydown.esc="session.cancelDrag()">
     <header class="flex items-center justify-between gap-2 px-3 pb-1.5 pt-2.5">
       <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ itemLabel(session.scene, item) }}</h2>
-      <AddPart :size="size" />
+      <span class="flex gap-1"><WholeMask v-if="bench.state.of === 'mask'" :item="item" /><AddPart :size="size" /></span>
     </header>
     <div class="flex flex-col gap-1.5 px-3 pb-1.5" role="group" :aria-label="`How it is laid: ${itemLabel(session.scene, owner)}`">
       <ModeBoard :key="owner.id" :item="owner" :size="size" :label="itemLabel(session.scene, owner)" />
@@ -68,13 +76,16 @@ function commitOpacity(value: number): void {
     <label v-if="owner.item === 'group'" class="flex items-center gap-1.5 px-3 pb-1.5 text-[12px]" title="What is in the group is mixed first, then laid; otherwise it is laid over what lies below one by one">
       <input type="checkbox" class="accent-verdigris" :checked="owner.isolated" @change="session.dispatch(setIsolated({ id: owner.id, isolated: !owner.isolated }))" /> Mixed on its own first
     </label>
-    <ContentEditor v-if="bench.state.of !== 'group' && layer" :layer="layer" />
-    <ToneWindowEditor v-if="bench.state.of !== 'group' && layer" :layer="layer" :size="size" />
-    <AdjustmentEditor v-if="bench.state.of !== 'group' && item.item === 'adjustment'" :adjustment="item" />
-    <ChoiceRow class="mx-3 mb-1.5 mt-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
+    <div v-if="bench.state.of !== 'group'" data-opens="content">
+      <ContentEditor v-if="layer" :layer="layer" />
+      <MeetBelow v-if="layer && 'frame' in layer.content" :layer="layer" />
+      <ToneWindowEditor v-if="layer" :layer="layer" :size="size" />
+      <AdjustmentEditor v-if="item.item === 'adjustment'" :adjustment="item" />
+    </div>
+    <ChoiceRow data-opens="mask" class="mx-3 mb-1.5 mt-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
     <StencilBar v-if="bench.state.of === 'stencil' && layer" :layer="layer" />
     <PartList v-if="tools.mask" :key="`${item.id}:${bench.state.of}`" :size="size" />
-    <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ EMPTY[bench.state.of] }}</p>
+    <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ tools.mask?.refine.inverted ? 'It shows everywhere: hide with the brush, or take Inverted off and add a part.' : EMPTY[bench.state.of] }}</p>
     <button v-if="bench.state.of === 'guard' && !item.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" :aria-label="`Begin with everything: ${maskLabel(session.scene, item, 'guard')}`" @click="session.dispatch(beginGuard({ owner: item.id, part: null }))">Begin with everything</button>
     <button v-if="bench.state.of === 'guard' && item.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" :aria-label="`Remove the guard: ${itemLabel(session.scene, item)}`" @click="session.dispatch(removeGuard({ owner: item.id }))">Remove the guard</button>
     <p v-if="tools.mask && bench.state.of !== tools.paintsOn" class="flex items-center justify-between gap-2 px-3 pb-1.5 text-[12px] text-soft">

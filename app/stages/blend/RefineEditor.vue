@@ -40,6 +40,10 @@ const isOpen = ({ folded }: { folded?: boolean }): boolean => !folded || tonesOp
         <SettingRows :rows="group.rows" :settings="refine" :words="group.words" :explained="group.explained" @preview="tools.refinePreview" @commit="tools.refineCommit" />
         <CurveField v-if="group.folded" class="mx-auto mt-1 w-full max-w-44" label="Curve over the greys" :points="refine.curve" :curve="curve" @preview="tools.refinePreview({ curve: $event })" @commit="tools.refineCommit({ curve: $event })" @cancel="session.cancelDrag()" />
       </template>
+      <div v-if="group.name === 'Inside' && tools.partId === null" class="flex gap-1.5">
+        <button v-if="refine.coreFill.amount === 0" type="button" class="btn h-7 px-2" title="At values that suit the picture; where it acted is shown" :aria-label="`Fill the inside: ${what}`" @click="tools.fillInside">Fill the inside</button>
+        <button v-else type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.showsFilled }" :aria-pressed="tools.showsFilled" :aria-label="`Show where the inside is filled: ${what}`" @click="tools.showsFilled = !tools.showsFilled">Show where it acts</button>
+      </div>
       <label v-if="group.name === 'Inside' && refine.coreFill.amount > 0" class="flex items-start gap-2 text-[12px]">
         <input type="checkbox" class="mt-0.5 accent-verdigris" :checked="refine.coreFill.keepsOrder" @change="tools.refine({ coreFill: { ...refine.coreFill, keepsOrder: !refine.coreFill.keepsOrder } })" />
         <span>Keep the order of light <span class="block text-[11px] leading-3.5 text-soft">What is darker than its surroundings does not become brighter than they are</span></span>

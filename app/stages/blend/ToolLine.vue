@@ -6,7 +6,7 @@ import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Item } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
-import { type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS, STRENGTHS } from '../../stores/benchState.ts';
+import { type Before, type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS, STRENGTHS } from '../../stores/benchState.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../../ui/ChoiceField.vue';
@@ -14,8 +14,8 @@ import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { maskLabel } from './partNames.ts';
 
-const props = defineProps<{ scale: number; layer?: Item; blinking: boolean }>();
-const emit = defineEmits<{ full: []; blink: [] }>();
+const props = defineProps<{ scale: number; layer?: Item; blinking?: 'layer' | 'before' }>();
+const emit = defineEmits<{ full: []; blink: [what: 'layer' | 'before'] }>();
 
 const bench = useBench();
 const session = useSession();
@@ -46,6 +46,12 @@ const SHOWS: readonly { value: BenchState['shows']; label: string }[] = [
   { value: 'effect', label: 'what counts' },
   { value: 'mask', label: 'the open mask' },
 ];
+const BEFORES = computed<{ value: Before; label: string }[]>(() => [
+  { value: 'base', label: 'the base alone' },
+  { value: 'layer', label: 'without this card' },
+  { value: 'group', label: 'without its group' },
+  ...(bench.since ? [{ value: 'step' as const, label: bench.since.name }] : []),
+]);
 const SHOWN: readonly { value: BenchState['stencilShown']; label: string }[] = [
   { value: 'not', label: 'not at all' },
   { value: 'overlay', label: 'over the picture' },
@@ -100,7 +106,13 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
           <ChoiceField label="Stencil shown" :value="bench.state.stencilShown" :choices="SHOWN" @choose="bench.state.stencilShown = $event" />
           <label class="flex items-center gap-2"><input v-model="bench.state.loupe" type="checkbox" class="accent-verdigris" /> Loupe at 100 % (/)</label>
           <LimitsChoice label="Limits hatched (S)" />
-          <button type="button" class="btn h-7 justify-center" :aria-pressed="blinking" :disabled="!layer" @click="emit('blink')">{{ blinking ? 'Stop blinking' : 'Blink the layer (-)' }}</button>
+          <button type="button" class="btn h-7 justify-center" :aria-pressed="blinking === 'layer'" :disabled="!layer" @click="emit('blink', 'layer')">{{ blinking === 'layer' ? 'Stop blinking' : 'Blink the layer (-)' }}</button>
+          <ChoiceField label="Before is" :value="bench.state.beforeIs" :choices="BEFORES" @choose="bench.state.beforeIs = $event" />
+          <div class="flex gap-1.5">
+            <button type="button" class="btn h-7 flex-1 justify-center" :aria-pressed="blinking === 'before'" title="Before and after in turn" @click="emit('blink', 'before')">{{ blinking === 'before' ? 'Stop' : 'Blink (=)' }}</button>
+            <button type="button" class="btn h-7 flex-1 justify-center" :class="{ 'btn-main': bench.divides }" :aria-pressed="bench.divides" title="Before at the left of an upright that you drag" @click="bench.divides = !bench.divides">Divider (D)</button>
+          </div>
+          <p class="text-[11px] text-soft">Before alone while A is held. Steps are chosen in the list of all steps.</p>
         </PopoverPanel>
       </Popover>
       <button type="button" class="btn h-7.5 w-13 justify-center px-0" :aria-label="`${Math.round(scale * 100)} %: switch between fit and 100 %`" title="Switch between fit and 100 % (G)" @click="emit('full')">{{ Math.round(scale * 100) }} %</button>

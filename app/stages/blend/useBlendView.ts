@@ -1,6 +1,8 @@
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import type { ItemId } from '#core/ids.ts';
 import type { PlaneRequest } from '#core/render/plan/request.ts';
 import { frameOfLayer } from '#core/scene/item.ts';
+import { groupAround } from '#core/scene/tree.ts';
 import type { Tint, View } from '#engine/protocol.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
@@ -17,11 +19,12 @@ export function useBlendView() {
   const bench = useBench();
   const tools = useMaskTools();
 
-  const isBlinking = ref(false);
+  /** What is taken away and comes back in turn. */
+  const isBlinking = ref<'layer' | 'before'>();
   const isOut = ref(false);
   let timer: ReturnType<typeof setInterval> | undefined;
-  function toggleBlink(): void {
-    isBlinking.value = !isBlinking.value;
+  function toggleBlink(what: 'layer' | 'before'): void {
+    isBlinking.value = isBlinking.value === what ? undefined : what;
     isOut.value = false;
     clearInterval(timer);
     if (!isBlinking.value) return;
@@ -44,20 +47,38 @@ export function useBlendView() {
     return { ...RESULT, over: { plane, colour, as: 'tint', strength: bench.state.overlay.strength } };
   }
 
+  /** What the picture is compared with. */
+  const before = computed<View>(() => {
+    const { item } = tools;
+    const { beforeIs } = bench.state;
+    const group = item && (item.item === 'group' ? item : groupAround(session.scene, item.id));
+    if (beforeIs === 'step' && bench.since) return { show: { what: 'other' } };
+    if (beforeIs === 'layer' && item) return { show: { what: 'without', at: item.id } };
+    if (beforeIs === 'group' && (group ?? item))
+      return { show: { what: 'without', at: (group ?? item)?.id as ItemId } };
+    const { base } = session.scene;
+    return base ? { show: { what: 'frame', at: base } } : RESULT;
+  });
+
   const now = computed<View>(() => {
     const { look, stencilShown } = bench.state;
     const { item, layer, place } = tools;
-    const { base } = session.scene;
-    if (bench.before && base) return { show: { what: 'frame', at: base } };
+    if (bench.before || (isBlinking.value === 'before' && isOut.value)) return before.value;
     if (!item) return RESULT;
     if (bench.tried) return { show: { what: 'tried', at: item.id, as: bench.tried } };
     if (tools.peeksWindow && layer) return { show: { what: 'window', at: layer.id } };
+    if (tools.showsFilled && place && look === 'picture')
+      return coverage('overlay', { what: 'filled', of: place.of, at: place.owner });
     if (tools.peek) return { show: { what: 'recipe', recipe: tools.peek, at: place?.owner ?? item.id } };
-    if (isBlinking.value) return isOut.value ? { show: { what: 'without', at: item.id } } : RESULT;
+    if (isBlinking.value === 'layer') return isOut.value ? { show: { what: 'without', at: item.id } } : RESULT;
     const frame = layer && frameOfLayer(layer);
     if (look === 'layer')
       return {
-        show: !layer ? { what: 'result' } : frame ? { what: 'frame', at: frame } : { what: 'content', at: layer.id },
+        show: !layer
+          ? { what: 'tried', at: item.id, as: 'alone' }
+          : frame && layer.adjustments.length === 0
+            ? { what: 'frame', at: frame }
+            : { what: 'content', at: layer.id },
       };
     if (look !== 'picture') {
       if (!tools.mask || !place) return RESULT;
@@ -76,5 +97,5 @@ export function useBlendView() {
     if (JSON.stringify(next) !== JSON.stringify(view.value)) view.value = next;
   });
 
-  return { view, isBlinking, toggleBlink };
+  return { view, before, isBlinking, toggleBlink };
 }

@@ -19,6 +19,12 @@ export interface RenderPlan {
   node(request: RenderRequest): TileNode | undefined;
 }
 
+/** One of two plans is asked: that of the scene, or of the one that it is compared with. */
+export const nodeOfEither =
+  (plan?: RenderPlan, other?: RenderPlan): RenderPlan['node'] =>
+  (request) =>
+    request.what === 'other' ? other?.node({ what: 'result' }) : plan?.node(request);
+
 /** Compiles a scene; undefined while it has no frames.
  * @param memory - The same for all plans of a thread.
  * @param selected - The item that is being worked on: what lies below it is kept mixed.
@@ -56,6 +62,8 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
       return builder.content(request.at);
     case 'tried':
       return builder.tried(request.at, request.as);
+    case 'other':
+      return undefined;
     case 'source': {
       const context = from(request.at);
       return context && builder.source(request.source, context);
@@ -70,6 +78,10 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
       return builder.window(request.at);
     case 'effect':
       return builder.effect(request.at);
+    case 'filled': {
+      const context = from(request.at);
+      return context && builder.filled(request.of, context);
+    }
     default: {
       const context = from(request.at);
       return context && builder.coverage(request.what, context);

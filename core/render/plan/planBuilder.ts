@@ -3,11 +3,12 @@ import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
 import { isBent } from '../../raster/lens.ts';
+import { AT_REST } from '../../refinements/list.ts';
 import type { Frame } from '../../scene/frame.ts';
 import { frameOfLayer, type Item, type Layer } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
-import type { MaskPlace } from '../../scene/places.ts';
+import { type MaskPlace, maskOfItem } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
 import { findItem, leavesOf, mapItems, ownerOf } from '../../scene/tree.ts';
@@ -279,6 +280,18 @@ export class PlanBuilder {
     this.#made.delete(before);
     this.#graph.forget(before);
     return this.#mask(this.#graph.add(`asked:${++this.#asked}`, mask, context));
+  }
+
+  /** What a mask covers where it would not without its inside filled. */
+  filled(of: MaskPlace['of'], context: MaskContext): TileNode | undefined {
+    const mask = maskOfItem(context.owner, of);
+    if (!mask) return undefined;
+    const bare = this.recipe({ ...mask, refine: { ...mask.refine, coreFill: AT_REST.coreFill } }, context);
+    const parts: JoinedPart[] = [
+      { join: 'add', node: this.recipe(mask, context) },
+      { join: 'subtract', node: bare },
+    ];
+    return new MaskNode(parts, false, this.extent);
   }
 
   source(source: Source, context: MaskContext): TileNode {

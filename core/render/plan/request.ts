@@ -17,6 +17,8 @@ export type PictureRequest =
   | { what: 'content'; at: LayerId }
   /** The whole blend, as if an item were otherwise. */
   | { what: 'tried'; at: ItemId; as: Trial }
+  /** The whole blend of the scene that this one is compared with, as whoever renders was told it. */
+  | { what: 'other' }
   /** What a source names, as seen from an item. */
   | { what: 'source'; source: Source; at: ItemId };
 
@@ -27,6 +29,8 @@ export type PlaneRequest =
   | { what: 'mask' | 'guard' | 'stencil' | 'effect'; at: ItemId }
   /** Where a layer's tone window lets it show. */
   | { what: 'window'; at: LayerId }
+  /** Where filling the inside of a mask acted: what it covers more than it would without. */
+  | { what: 'filled'; of: 'mask' | 'guard' | 'stencil'; at: ItemId }
   /** A mask that the scene need not have, as seen from an item. */
   | { what: 'recipe'; recipe: Mask; at: ItemId }
   /** Where a placed frame is; everywhere for one that covers the scene. */
@@ -44,6 +48,7 @@ const PICTURES: ReadonlySet<RenderRequest['what']> = new Set([
   'halves',
   'content',
   'tried',
+  'other',
   'source',
 ]);
 

@@ -4,7 +4,7 @@ import { isWholeRange } from '../../masks/range.ts';
 import type { ModeName } from '../../modes/list.ts';
 import type { Adjustment, Group, Item, Layer } from '../../scene/item.ts';
 import type { Scene } from '../../scene/scene.ts';
-import { isWaiting, leavesOf } from '../../scene/tree.ts';
+import { isWaiting, leavesOf, ownAdjustments } from '../../scene/tree.ts';
 import { ColourNode, ColourRunNode } from '../nodes/colourNode.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
@@ -51,7 +51,9 @@ export class StackBuilder {
    * @param selected - The item that is worked on: what lies below it is kept mixed. */
   result(selected?: ItemId, isTransient = false): TileNode {
     const { stack } = this.#of.scene;
-    if (selected !== undefined) this.#selected = leavesOf(stack).findIndex(({ item }) => item.id === selected);
+    const isSelected = (item: Item) => item.id === selected || ownAdjustments(item).some(({ id }) => id === selected);
+    if (selected !== undefined)
+      this.#selected = leavesOf(stack).findIndex(({ item, groups }) => [item, ...groups].some(isSelected));
     const pile = new OpenPile((leaves) => this.below(leaves), 0, true);
     const lowerLayerCount = this.#layAll(stack, 0, Number.POSITIVE_INFINITY, pile);
     return new CompositeNode(pile.base, pile.layers, { lowerLayerCount, isTransient });

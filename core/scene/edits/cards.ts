@@ -3,14 +3,17 @@ import { GroupId, ItemId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import type { Item } from '../item.ts';
 import type { Scene } from '../scene.ts';
-import { everyItem, findItem, groupAround, insertItem, mapItems, ownerOf } from '../tree.ts';
+import { everyItem, findItem, groupAround, insertItem, mapItems, ownerOf, shownItems } from '../tree.ts';
+
+const PlaceOfItem = z.strictObject({ id: ItemId, group: GroupId.nullable(), below: ItemId.nullable() });
+type PlaceOfItem = z.infer<typeof PlaceOfItem>;
 
 /** Puts an item of the stack, a group with all that lies in it, somewhere else: into a group or beside all, right below another item there
  * or on top. */
 export const placeItem = defineEdit({
   kind: 'item.place',
   label: 'Move in the stack',
-  params: z.strictObject({ id: ItemId, group: GroupId.nullable(), below: ItemId.nullable() }),
+  params: PlaceOfItem,
   apply: (scene, { id, group, below }) => {
     const item = findItem(scene, id);
     if (!item || id === below || ownerOf(scene, id) || !isPlace(scene, item, group)) return scene;
@@ -41,6 +44,26 @@ const outline = (items: readonly Item[]): unknown[] =>
   items.map((item) => (item.item === 'group' ? [item.id, outline(item.items)] : item.id));
 const isSameOrder = (a: readonly Item[], b: readonly Item[]): boolean =>
   JSON.stringify(outline(a)) === JSON.stringify(outline(b));
+
+/** Where an item goes by one step up or down the stack: past the item beside it, into a group beside it, or out of its own; undefined at the
+ * ends. */
+export function stepOf(scene: Scene, id: ItemId, by: 1 | -1): PlaceOfItem | undefined {
+  const group = groupAround(scene, id);
+  const siblings = shownItems(group?.items ?? scene.stack, scene.base);
+  const at = siblings.findIndex((each) => each.id === id);
+  if (at < 0) return undefined;
+  const beside = siblings[at + by];
+  if (beside?.item === 'group') {
+    const lowest = shownItems(beside.items, scene.base)[0];
+    return { id, group: beside.id, below: by > 0 ? (lowest?.id ?? null) : null };
+  }
+  if (beside) return { id, group: group?.id ?? null, below: by > 0 ? (siblings[at + 2]?.id ?? null) : beside.id };
+  if (!group) return undefined;
+  const outer = groupAround(scene, group.id);
+  const around = shownItems(outer?.items ?? scene.stack, scene.base);
+  const next = around[around.findIndex((each) => each.id === group.id) + 1];
+  return { id, group: outer?.id ?? null, below: by > 0 ? (next?.id ?? null) : group.id };
+}
 
 /** Takes a group away and leaves what lies in it; its masks, mode and adjustments are gone with it. */
 export const dissolveGroup = defineEdit({

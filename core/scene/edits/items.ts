@@ -4,7 +4,17 @@ import { defineEdit } from '../edit.ts';
 import { type Group, type Item, Mode } from '../item.ts';
 import { openMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
-import { activeLeaves, groupAround, insertItem, type Leaf, leavesOf, mapItem, mapItems } from '../tree.ts';
+import {
+  activeLeaves,
+  findItem,
+  groupAround,
+  insertItem,
+  type Leaf,
+  leavesOf,
+  mapItem,
+  mapItems,
+  shownItems,
+} from '../tree.ts';
 import { withMode } from '../trials.ts';
 
 /** Sets how strongly an item shows, in which mode, whether it does, or what it is called. Steps of one drag are one. A group in a mode is
@@ -80,12 +90,13 @@ const newGroup = (id: GroupId, items: Item[]): Group => ({
   label: '',
 });
 
-/** Joins an item with the one below it: into that one's group, or into a new one of both. */
+/** Joins an item with the one below it: into that one's group, or into a new one of both. A group joins the item right below it. */
 export const groupWithBelow = defineEdit({
   kind: 'group.join',
   label: 'Group layers',
   params: z.strictObject({ layerId: ItemId, id: GroupId }),
   apply: (scene, { layerId, id }) => {
+    if (findItem(scene, layerId)?.item === 'group') return withGroupJoined(scene, layerId, id);
     const leaves = activeLeaves(scene);
     const index = leaves.findIndex(({ item }) => item.id === layerId);
     const below: Leaf | undefined = leaves[index - 1];
@@ -100,6 +111,23 @@ export const groupWithBelow = defineEdit({
     return { ...scene, stack: joined };
   },
 });
+
+function withGroupJoined(scene: Scene, joined: ItemId, id: GroupId): Scene {
+  const joinedIn = (items: readonly Item[]): Item[] => {
+    const at = items.findIndex((item) => item.id === joined);
+    const below = shownItems(items.slice(0, Math.max(0, at)), scene.base).at(-1);
+    if (at < 0 || !below)
+      return items.map((item) => (item.item === 'group' ? { ...item, items: joinedIn(item.items) } : item));
+    const rest = items.filter((item) => item.id !== joined);
+    return rest.map((item) => {
+      if (item !== below) return item;
+      return item.item === 'group' ? { ...item, items: [...item.items, items[at]] } : newGroup(id, [item, items[at]]);
+    });
+  };
+  const around = groupAround(scene, joined);
+  const siblings = shownItems(around?.items ?? scene.stack, scene.base);
+  return siblings[0]?.id === joined ? scene : { ...scene, stack: joinedIn(scene.stack) };
+}
 
 /** Takes an item, and those of its group above it, out of the group. One alone is no group. */
 export const ungroup = defineEdit({

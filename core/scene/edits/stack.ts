@@ -46,6 +46,26 @@ export const addAdjustment = defineEdit({
   },
 });
 
+/** Exposes a layer alone by so many stops more: by its last exposure of its own, or a new one. Steps of one drag are one. */
+export const exposeLayer = defineEdit({
+  kind: 'layer.expose',
+  label: 'Expose to match',
+  params: z.strictObject({ layerId: LayerId, id: ItemId, stops: z.number() }),
+  mergeKey: ({ layerId }) => layerId,
+  apply: (scene, { layerId, id, stops }) => {
+    const layer = findItem(scene, layerId);
+    if (layer?.item !== 'layer') return scene;
+    const known = layer.adjustments.findLast(({ kind }) => kind === 'exposure');
+    const adjusted = known ? scene : addAdjustment.applyTo(scene, { id, kind: 'exposure', above: null, of: layerId });
+    return mapItem(adjusted, known?.id ?? id, (item) => {
+      if (item.item !== 'adjustment') return item;
+      const { schema } = ADJUSTMENTS.exposure;
+      const sum = (item.settings.stops as number) + stops;
+      return { ...item, settings: schema.parse({ stops: Math.min(8, Math.max(-8, sum)) }) };
+    });
+  },
+});
+
 /** Gives an adjustment to a layer or a group: it changes that alone. Or takes it from there, to right above it: it changes all that lies
  * below. */
 export const setAdjusted = defineEdit({

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import { ADJUSTMENTS, type AdjustmentName } from '#core/develop/list.ts';
 import { setAdjustment } from '#core/scene/edits/stack.ts';
 import type { Adjustment } from '#core/scene/item.ts';
+import { ownerOf } from '#core/scene/tree.ts';
 import { wordsOfAdjustment } from '../../../develop/adjustmentWords.ts';
 import CurveEditor from '../../../develop/CurveEditor.vue';
 import LevelsEditor from '../../../develop/LevelsEditor.vue';
@@ -17,6 +18,7 @@ const session = useSession();
 const kind = computed(() => props.adjustment.kind as AdjustmentName);
 const rows = computed(() => ADJUSTMENTS[kind.value].rows);
 const over = ref<keyof (typeof ADJUSTMENTS)['curve']['rest']>('all');
+const owner = computed(() => ownerOf(session.scene, props.adjustment.id));
 /** Settings as their own editors take them. */
 const settings = computed(() => props.adjustment.settings as never);
 
@@ -34,6 +36,6 @@ function commit(change: object): void {
     <CurveEditor v-if="kind === 'curve'" v-model:over="over" :settings="settings" @preview="show" @commit="commit" @cancel="session.cancelDrag()" />
     <LevelsEditor v-else-if="kind === 'levels'" :settings="settings" @preview="show" @commit="commit" />
     <SettingRows v-else :rows="rows" :settings="adjustment.settings" :words="wordsOfAdjustment(kind)" @preview="show" @commit="commit" />
-    <p class="text-[11px] text-soft">Changes all that lies below it, where its mask lets it.</p>
+    <p class="text-[11px] text-soft">{{ owner ? `Changes ${itemLabel(session.scene, owner)} alone` : 'Changes all that lies below it' }}, where its mask lets it.</p>
   </section>
 </template>

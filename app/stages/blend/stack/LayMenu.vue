@@ -2,15 +2,17 @@
 /** What can be laid in the stack, above the card at hand. */
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { PhPlus } from '@phosphor-icons/vue';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { ItemId, LayerId } from '#core/ids.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addAdjustment, addLayer } from '#core/scene/edits/stack.ts';
 import type { Content } from '#core/scene/item.ts';
 import { STACK_ADJUSTMENTS, type StackAdjustment } from '../../../develop/adjustmentWords.ts';
-import { frameLabel } from '../../../frameLabel.ts';
+import { findItem, ownerOf } from '#core/scene/tree.ts';
+import { frameLabel, itemLabel } from '../../../frameLabel.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useSession } from '../../../stores/session.ts';
+import ChoiceRow from '../../../ui/ChoiceRow.vue';
 
 const props = defineProps<{ size: Size }>();
 const session = useSession();
@@ -26,10 +28,24 @@ const choices = computed<{ label: string; hint: string; content: Content }[]>(()
   { label: 'Picture so far', hint: 'what lies below, once more, to be laid in a mode', content: { below: true } },
   ...session.scene.frames.map(({ id }) => ({ label: `Frame ${frameLabel(session.scene, id)}`, hint: id === session.scene.base ? 'the base, once more' : 'once more, with a mask of its own', content: { frame: id } })),
 ]);
+/** What a new adjustment changes. */
+const scope = ref<'below' | 'card'>('below');
+/** The layer or group that would be adjusted alone. */
+const card = computed(() => {
+  const { layerId } = bench.state;
+  const item = layerId === null ? undefined : findItem(session.scene, layerId);
+  return item?.item === 'adjustment' ? ownerOf(session.scene, item.id) : item;
+});
+const SCOPES = computed(() => [
+  { value: 'below' as const, label: 'All below' },
+  { value: 'card' as const, label: card.value ? `Only ${itemLabel(session.scene, card.value)}` : 'Only the card', disabled: !card.value },
+]);
 const adjustments = Object.entries(STACK_ADJUSTMENTS) as [StackAdjustment, { title: string; hint: string }][];
 function adjust(kind: StackAdjustment): void {
   const id = ItemId.parse(crypto.randomUUID());
-  session.dispatch(addAdjustment({ id, kind, above: bench.state.layerId }));
+  const of = scope.value === 'card' ? card.value : undefined;
+  scope.value = 'below';
+  session.dispatch(addAdjustment({ id, kind, above: bench.state.layerId, ...(of && { of: of.id }) }));
   bench.state.layerId = id;
 }
 function lay(content: Content): void {
@@ -53,7 +69,8 @@ function lay(content: Content): void {
         </MenuItem>
       </div>
       <div class="flex w-62 flex-col">
-        <h3 class="caption px-2 py-1">Adjust what lies below</h3>
+        <h3 class="caption px-2 py-1">Adjust</h3>
+        <ChoiceRow class="mx-1 mb-1" label="What it changes" :value="scope" :choices="SCOPES" @choose="scope = $event" />
         <MenuItem v-for="[kind, { title, hint }] in adjustments" :key="kind" v-slot="{ active }">
           <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="adjust(kind)">
             <span class="w-20 shrink-0 font-semibold">{{ title }}</span>
