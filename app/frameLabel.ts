@@ -27,5 +27,6 @@ export function itemLabel(scene: Scene, item: Item): string {
   if (item.item === 'adjustment') return STACK_ADJUSTMENTS[item.kind as StackAdjustment]?.title ?? item.kind;
   const { content } = item;
   if ('frame' in content) return frameLabel(scene, content.frame);
+  if ('picture' in content) return content.picture.file.name.replace(/\.[^.]+$/, '');
   return 'below' in content ? 'So far' : 'colour' in content ? 'Colour' : 'Run';
 }

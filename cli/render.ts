@@ -97,12 +97,11 @@ const isOutputSpace = (name: string | undefined): name is OutputSpace | undefine
   name === undefined || OUTPUT_SPACES.includes(name as OutputSpace);
 
 async function loadOriginals(codec: Codec, { scene, originals }: SceneContents): Promise<void> {
-  const size = sceneSize(scene);
   await Promise.all(
-    filesOf(scene).map(async ({ file, reading }) => {
+    filesOf(scene).map(async ({ file, reading, width, height }) => {
       const onProgress = (share: number) => say(`reading ${file.name} ${Math.round(share * 100)} %`);
       const original = { file: originals.get(file.sha256) as Blob, name: file.name, reading };
-      const frame = await codec.load(original, size, onProgress);
+      const frame = await codec.load(original, { width, height }, onProgress);
       if (frame.file.sha256 !== file.sha256)
         throw new Error(`the original of ${file.name} is not the file that the scene was made with`);
     }),

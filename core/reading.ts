@@ -1,5 +1,13 @@
 import { z } from 'zod';
 
+/** A file as a scene names it: by what is in it, whatever its name. */
+export const FileName = z.strictObject({
+  sha256: z.string().length(64),
+  name: z.string(),
+  bytes: z.number().int().nonnegative(),
+});
+export type FileName = z.infer<typeof FileName>;
+
 /** How a file is read, where there is a choice. */
 export const Reading = z.strictObject({
   /** How the colours of a raw file are filled in: carefully along edges, or quickly. */

@@ -175,6 +175,7 @@ export class PlainPixel {
       const along = clamp(((this.#x + 0.5 - start.x) * dx + (this.#y + 0.5 - start.y) * dy) / (dx * dx + dy * dy));
       return { colour: from.map((value, i) => value + (last[i] - value) * along) as unknown as Rgb };
     }
+    if ('picture' in content) throw new RangeError('Pictures of their own are not computed plainly');
     return { colour: this.#frame(content.frame) };
   }
 

@@ -6,7 +6,9 @@ import type { Size } from '#core/raster/size.ts';
 import { FIRST_READING, PLAIN_READING, type Reading, readingText } from '#core/reading.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import type { Frame } from '#core/scene/frame.ts';
-import { filesOf, missingFiles, picturesOf } from '#core/scene/places.ts';
+import type { PlacedPicture } from '#core/scene/item.ts';
+import { cornersIn } from '#core/scene/placedPicture.ts';
+import { filesOf, layerPicturesOf, missingFiles, picturesOf } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -270,17 +272,45 @@ export const useFrames = defineStore('frames', () => {
     return { file: frame.file, scaleTo: frame.reading.scaleTo };
   }
 
-  /** Pictures of masks that are not in memory, after a scene was opened or a step was undone. */
+  /** Reads a picture of any size for a layer, and keeps its file; it covers the scene until it is placed.
+   * @throws {DecodeError} */
+  async function takeLayerPicture(file: File): Promise<PlacedPicture | undefined> {
+    const size = sceneSize(session.scene);
+    if (!size || !(await hasRoom([file]))) return undefined;
+    return whileStoring(async () => {
+      reading.value ??= { total: 0, done: 0, shares: {}, waiting: [] };
+      const now = reading.value;
+      now.total++;
+      try {
+        const frame = await read({ file, name: file.name, reading: FIRST_READING }, undefined);
+        await putFile(frame.file.sha256, file);
+        const { width, height } = frame;
+        return { file: frame.file, reading: frame.reading, width, height, corners: cornersIn(size, frame, 'covering') };
+      } finally {
+        delete now.shares[file.name];
+        now.done++;
+        arrivals.value++;
+        if (now.done >= now.total) reading.value = undefined;
+      }
+    });
+  }
+
+  /** Pictures of masks and layers that are not in memory, after a scene was opened or a step was undone. */
   async function ensurePictures(): Promise<void> {
     const size = sceneSize(session.scene);
     if (!size) return;
     forgetLost();
-    for (const { file, scaleTo } of picturesOf(session.scene)) {
-      const reading = { ...PLAIN_READING, scaleTo };
-      const name = pixelsName({ file, reading });
-      if (loaded.has(name) || coming.has(name) || lost.value.some(({ sha256 }) => sha256 === file.sha256)) continue;
+    const inMasks = picturesOf(session.scene).map(({ file, scaleTo }) => ({
+      file,
+      reading: { ...PLAIN_READING, scaleTo },
+      ...{ width: size.width, height: size.height },
+    }));
+    for (const each of [...inMasks, ...layerPicturesOf(session.scene)]) {
+      const name = pixelsName(each);
+      const { sha256 } = each.file;
+      if (loaded.has(name) || coming.has(name) || lost.value.some((file) => file.sha256 === sha256)) continue;
       coming.add(name);
-      await readStored({ file, reading, ...size }).catch((error) => refuse(file.name, sayError(error)));
+      await readStored(each).catch((error) => refuse(each.file.name, sayError(error)));
       coming.delete(name);
       arrivals.value++;
     }
@@ -320,6 +350,7 @@ export const useFrames = defineStore('frames', () => {
     arrivals,
     take,
     takeMaskPicture,
+    takeLayerPicture,
     ensure,
     findLost,
     askForUnstored,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PLAIN_READING } from '../reading.ts';
+import { FileName, PLAIN_READING } from '../reading.ts';
 import { FrameNode } from '../render/nodes/frameNode.ts';
 import { measureOf } from '../render/nodes/measureNode.ts';
 import { OklabNode } from '../render/nodes/oklabNode.ts';
@@ -10,7 +10,7 @@ import { partBase } from './partBase.ts';
 export const PicturePart = z.strictObject({
   kind: z.literal('picture'),
   ...partBase,
-  file: z.strictObject({ sha256: z.string().length(64), name: z.string(), bytes: z.number().int().nonnegative() }),
+  file: FileName,
   /** The size that it was scaled to when it was read, null where it had the scene's. */
   scaleTo: z.strictObject({ width: z.number().int().positive(), height: z.number().int().positive() }).nullable(),
 });

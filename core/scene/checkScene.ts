@@ -4,9 +4,10 @@ import { frameOfLayer } from './item.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
 import { beyondThisProgram } from './notYet.ts';
 import { isPlaceable } from './placeable.ts';
-import { allMasks, mapMasks, maskOwners } from './places.ts';
+import { cornersIn, matrixOf } from './placedPicture.ts';
+import { allMasks, layerPicturesOf, mapMasks, maskOwners } from './places.ts';
 import type { RepairCode, Repairs } from './repairs.ts';
-import type { Scene } from './scene.ts';
+import { type Scene, sceneSize } from './scene.ts';
 import { SceneError } from './sceneError.ts';
 import { mapLayers } from './tree.ts';
 
@@ -51,11 +52,14 @@ function checkAmount(scene: Scene): void {
 
 const strokesIn = (part: Part): number => (part.kind === 'painted' ? part.strokes.length : 0);
 
-function checkFrames({ frames }: Scene): void {
+function checkFrames(scene: Scene): void {
+  const { frames } = scene;
   const [first] = frames;
   if (!first) return;
   if (first.width * first.height > MOST_PIXELS)
     throw new SceneError('too-large', `${first.width} x ${first.height} pixels`);
+  const larger = layerPicturesOf(scene).find(({ width, height }) => width * height > MOST_PIXELS);
+  if (larger) throw new SceneError('too-large', `${larger.width} x ${larger.height} pixels`);
   const other = frames.find(({ width, height }) => width !== first.width || height !== first.height);
   if (other)
     throw new SceneError('invalid', `frames of ${first.width} x ${first.height} and ${other.width} x ${other.height}`);
@@ -92,7 +96,13 @@ function withFrames(scene: Scene, mended: Mended): Scene {
 /** Layers whose frames are there, in groups that hold something. */
 function withStack(scene: Scene, mended: Mended): Scene {
   const frames = new Set(scene.frames.map(({ id }) => id));
+  const size = sceneSize(scene);
   return mapLayers(scene, (layer) => {
+    if (size && 'picture' in layer.content && !matrixOf(layer.content.picture)) {
+      mended('placement');
+      const { picture } = layer.content;
+      return { ...layer, content: { picture: { ...picture, corners: cornersIn(size, picture, 'within') } } };
+    }
     const frame = frameOfLayer(layer);
     if (frame === undefined || frames.has(frame)) return layer;
     mended('layer-without-frame');

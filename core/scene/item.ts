@@ -3,6 +3,7 @@ import { FrameId, GroupId, ItemId, LayerId } from '../ids.ts';
 import { Measure } from '../masks/measure.ts';
 import { Range, WHOLE_RANGE } from '../masks/range.ts';
 import { MODES } from '../modes/list.ts';
+import { FileName, Reading } from '../reading.ts';
 import { Mask, newMask, Stencil } from './mask.ts';
 
 const Unit = z.number().min(0).max(1);
@@ -15,13 +16,26 @@ export type Mode = z.infer<typeof Mode>;
 const Colour = z.tuple([Unit, Unit, Unit]);
 const ScenePoint = z.strictObject({ x: z.number(), y: z.number() });
 
-/** What a layer shows: a frame as it is placed, one colour, a run of two colours, or the picture below it. */
+const Pixels = z.number().int().positive();
+
+/** A picture of another scene or size, and where its corners lie: clockwise from the upper left, in scene pixels. */
+export const PlacedPicture = z.strictObject({
+  file: FileName,
+  reading: Reading,
+  width: Pixels,
+  height: Pixels,
+  corners: z.tuple([ScenePoint, ScenePoint, ScenePoint, ScenePoint]),
+});
+export type PlacedPicture = z.infer<typeof PlacedPicture>;
+
+/** What a layer shows: a frame as it is placed, one colour, a run of two colours, a picture of its own, or the picture below it. */
 export const Content = z.union([
   z.strictObject({ frame: FrameId }),
   z.strictObject({ colour: Colour }),
   z.strictObject({
     gradient: z.strictObject({ start: ScenePoint, end: ScenePoint, from: Colour, to: Colour }),
   }),
+  z.strictObject({ picture: PlacedPicture }),
   z.strictObject({ below: z.literal(true) }),
 ]);
 export type Content = z.infer<typeof Content>;

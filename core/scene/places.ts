@@ -5,7 +5,7 @@ import type { PaintedPart } from '../parts/painted.ts';
 import type { PicturePart } from '../parts/picture.ts';
 import { PLAIN_READING } from '../reading.ts';
 import type { Frame } from './frame.ts';
-import type { Item } from './item.ts';
+import type { Item, PlacedPicture } from './item.ts';
 import type { Mask, Recipe, Stencil } from './mask.ts';
 import { type Scene, type Step, sceneSize } from './scene.ts';
 import { everyItem, findItem, mapItem, mapItems } from './tree.ts';
@@ -114,12 +114,13 @@ export function strokesOf(scene: Scene): StrokeId[] {
   return [...new Set(painted.flatMap(({ strokes }) => strokes.map(({ id }) => id)))];
 }
 
-/** All files that a scene is made of, and how each is read: those of its frames, and of pictures in its masks. */
+/** All files that a scene is made of, and how each is read: those of its frames, of pictures in its masks, and of those that layers show. */
 export function filesOf(scene: Scene): Pick<Frame, 'file' | 'reading' | 'width' | 'height'>[] {
   const size = sceneSize(scene);
   const pictures = size ? picturesOf(scene) : [];
   return [
     ...scene.frames,
+    ...layerPicturesOf(scene),
     ...pictures.map(({ file, scaleTo }) => ({
       file,
       reading: { ...PLAIN_READING, scaleTo },
@@ -140,6 +141,12 @@ export const distinctFiles = (scene: Scene): Frame['file'][] => [
 export function missingFiles(scene: Scene, has: (sha256: string) => boolean): Frame['file'][] {
   return distinctFiles(scene).filter(({ sha256 }) => !has(sha256));
 }
+
+/** Pictures of their own that layers show. */
+export const layerPicturesOf = ({ stack }: Pick<Scene, 'stack'>): PlacedPicture[] =>
+  [...everyItem(stack)].flatMap((item) =>
+    item.item === 'layer' && 'picture' in item.content ? [item.content.picture] : [],
+  );
 
 /** Pictures that a scene's masks hold. */
 export const picturesOf = (scene: Scene): PicturePart[] =>

@@ -40,10 +40,6 @@ const isOpen = ({ folded }: { folded?: boolean }): boolean => !folded || tonesOp
         <SettingRows :rows="group.rows" :settings="refine" :words="group.words" :explained="group.explained" @preview="tools.refinePreview" @commit="tools.refineCommit" />
         <CurveField v-if="group.folded" class="mx-auto mt-1 w-full max-w-44" label="Curve over the greys" :points="refine.curve" :curve="curve" @preview="tools.refinePreview({ curve: $event })" @commit="tools.refineCommit({ curve: $event })" @cancel="session.cancelDrag()" />
       </template>
-      <div v-if="group.name === 'Inside' && tools.partId === null" class="flex gap-1.5">
-        <button v-if="refine.coreFill.amount === 0" type="button" class="btn h-7 px-2" title="At values that suit the picture; where it acted is shown" :aria-label="`Fill the inside: ${what}`" @click="tools.fillInside">Fill the inside</button>
-        <button v-else type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.showsFilled }" :aria-pressed="tools.showsFilled" :aria-label="`Show where the inside is filled: ${what}`" @click="tools.showsFilled = !tools.showsFilled">Show where it acts</button>
-      </div>
       <label v-if="group.name === 'Inside' && refine.coreFill.amount > 0" class="flex items-start gap-2 text-[12px]">
         <input type="checkbox" class="mt-0.5 accent-verdigris" :checked="refine.coreFill.keepsOrder" @change="tools.refine({ coreFill: { ...refine.coreFill, keepsOrder: !refine.coreFill.keepsOrder } })" />
         <span>Keep the order of light <span class="block text-[11px] leading-3.5 text-soft">What is darker than its surroundings does not become brighter than they are</span></span>
@@ -52,6 +48,10 @@ const isOpen = ({ folded }: { folded?: boolean }): boolean => !folded || tonesOp
     </section>
     <div class="flex gap-1.5">
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': refine.inverted }" :aria-pressed="refine.inverted" :aria-label="`${refine.inverted ? 'Inverted' : 'Invert'}: ${what}`" title="Swap what is covered and what is not" @click="tools.refine({ inverted: !refine.inverted })">{{ refine.inverted ? 'Inverted' : 'Invert' }}</button>
+      <template v-if="tools.partId === null">
+        <button v-if="refine.coreFill.amount === 0" type="button" class="btn h-7 px-2" title="Core fill at values that suit the picture; where it acted is shown" :aria-label="`Fill the inside: ${what}`" @click="tools.fillInside">Fill inside</button>
+        <button v-else type="button" class="btn h-7 px-2" :class="{ 'btn-main': tools.showsFilled }" :aria-pressed="tools.showsFilled" title="Shows where core fill acts, over the picture" :aria-label="`Show where the inside is filled: ${what}`" @click="tools.showsFilled = !tools.showsFilled">Where it fills</button>
+      </template>
       <button type="button" class="btn ml-auto h-7 px-2" :disabled="atRest" :aria-label="`Reset all refinements: ${what}`" title="Reset all refinements" @click="tools.refine({ ...AT_REST, edgeFit: { ...AT_REST.edgeFit, guide: refine.edgeFit.guide } })">Reset</button>
     </div>
   </div>

@@ -27,6 +27,7 @@ import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { developedNode } from './developedNode.ts';
 import { geometryOf } from './frameGeometry.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
+import { insidePicture, placedPicture } from './pictureNodes.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { windowNodes } from './windowNodes.ts';
 
@@ -86,7 +87,7 @@ export class PlanBuilder {
       scene,
       extent,
       base: () => this.#base,
-      frame: (layer) => this.#frameShownBy(layer),
+      picture: (layer) => this.#pictureOf(layer),
       shown: (id) => {
         const context = this.contextOf(id);
         return context && this.#shown(context);
@@ -96,7 +97,9 @@ export class PlanBuilder {
     });
   }
 
-  #frameShownBy(layer: Layer): TileNode | undefined {
+  /** The frame that a layer shows, or a picture of its own. */
+  #pictureOf(layer: Layer): TileNode | undefined {
+    if ('picture' in layer.content) return placedPicture(layer.content.picture, this.scene.workingSpace, this.extent);
     const frame = frameOfLayer(layer);
     return frame === undefined ? undefined : this.frame(frame);
   }
@@ -254,10 +257,17 @@ export class PlanBuilder {
   #shown(context: MaskContext): TileNode | undefined {
     const mask = this.coverage('mask', context);
     if (!mask) return undefined;
-    const frame = context.owner.item === 'layer' ? frameOfLayer(context.owner) : undefined;
-    const limits = [this.coverage('guard', context), frame && this.inside(frame)];
+    const limits = [this.coverage('guard', context), this.#insideContent(context.owner)];
     const nodes = [...limits.flatMap((node) => node ?? []), ...this.#windows(context)];
     return nodes.length === 0 ? mask : this.#intersection([mask, ...nodes]);
+  }
+
+  /** Where what a layer shows is; undefined where it covers the scene, or is no picture. */
+  #insideContent(item: Item): TileNode | undefined {
+    if (item.item !== 'layer') return undefined;
+    if ('picture' in item.content) return insidePicture(item.content.picture, this.extent);
+    const frame = frameOfLayer(item);
+    return frame && this.inside(frame);
   }
 
   #windows({ owner, index }: MaskContext): TileNode[] {
@@ -304,7 +314,7 @@ export class PlanBuilder {
     const { layer, index, adjusted } = context;
     if (plain === 'layer') {
       const frame = layer && frameOfLayer(layer);
-      const hasTones = frame !== undefined || (layer && 'below' in layer.content);
+      const hasTones = layer && !('colour' in layer.content || 'gradient' in layer.content);
       if (!layer || !hasTones) return base();
       if (frame !== undefined && !isDeveloped(source)) return read(frame);
       return this.#stack.content(layer, index, isDeveloped(source) ? adjusted : 0) ?? base();

@@ -18,7 +18,8 @@ export interface StackSources {
   readonly extent: Extent;
   /** The picture below the stack. */
   base(): TileNode;
-  frame(layer: Layer): TileNode | undefined;
+  /** The frame that a layer shows, or a picture of its own. */
+  picture(layer: Layer): TileNode | undefined;
   /** An item's mask as far as it counts; undefined when it shows nothing. */
   shown(id: ItemId): TileNode | undefined;
   /** Both masks in one. */
@@ -158,7 +159,7 @@ export class StackBuilder {
     const { content } = layer;
     if ('colour' in content) return new ColourNode(content.colour, this.#of.extent);
     if ('gradient' in content) return new ColourRunNode(content.gradient, this.#of.extent);
-    return this.#of.frame(layer);
+    return this.#of.picture(layer);
   }
 
   /** What a group's items make of the picture below it, or of nothing; undefined when none of them shows. What lies through a group that is

@@ -2,24 +2,26 @@ import { z } from 'zod';
 import { ADJUSTMENT_NAMES, ADJUSTMENTS, type AdjustmentName, isOfFrames } from '../../develop/list.ts';
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
-import { type Adjustment, Content, type Item, newLayer, ToneWindow } from '../item.ts';
+import { type Adjustment, Content, type Item, Mode, newLayer, ToneWindow } from '../item.ts';
 import { type Mask, newMask } from '../mask.ts';
+import { matrixOf } from '../placedPicture.ts';
 import { mapParts, withMasks } from '../places.ts';
 import type { Scene } from '../scene.ts';
 import { everyItem, findItem, groupAround, insertItem, mapItem, mapItems, mapLayer, ownerOf } from '../tree.ts';
 import { fullMask } from './masks.ts';
 
 /** Lays something above an item, in its group; at the bottom when none is told. A frame or a colour is hidden until it is painted in; the
- * picture so far shows at once, since it changes nothing by itself. */
+ * picture so far shows at once, since it changes nothing by itself, and so does a picture of its own, which is to be placed. */
 export const addLayer = defineEdit({
   kind: 'layer.add',
   label: 'Add layer',
-  params: z.strictObject({ id: LayerId, content: Content, above: ItemId.nullable() }),
-  apply: (scene, { id, content, above }) => {
+  params: z.strictObject({ id: LayerId, content: Content, above: ItemId.nullable(), mode: Mode.default('normal') }),
+  apply: (scene, { id, content, above, mode }) => {
     const isShown = !('frame' in content) || scene.frames.some((frame) => frame.id === content.frame);
     if (!isShown || findItem(scene, id)) return scene;
-    const mask = 'below' in content ? fullMask(`whole-${id}`, null) : newMask();
-    return withAbove(scene, { ...newLayer(id, content), mask }, above);
+    const mask = 'below' in content || 'picture' in content ? fullMask(`whole-${id}`, null) : newMask();
+    if (!isSound(content)) return scene;
+    return withAbove(scene, { ...newLayer(id, content), mask, mode }, above);
   },
 });
 
@@ -158,14 +160,17 @@ export const removeItem = defineEdit({
 /** Sets what a layer shows. Steps of one drag are one. */
 export const setContent = defineEdit({
   kind: 'layer.setContent',
-  label: 'Change colour',
+  label: 'Change what shows',
   params: z.strictObject({ layerId: LayerId, content: Content }),
   mergeKey: ({ layerId }) => layerId,
   apply: (scene, { layerId, content }) =>
     mapLayer(scene, layerId, (layer) =>
-      JSON.stringify(layer.content) === JSON.stringify(content) ? layer : { ...layer, content },
+      JSON.stringify(layer.content) === JSON.stringify(content) || !isSound(content) ? layer : { ...layer, content },
     ),
 });
+
+/** A picture's corners can be seen. */
+const isSound = (content: Content): boolean => !('picture' in content) || matrixOf(content.picture) !== undefined;
 
 /** Lets a layer show only where tones of itself, and of what lies below it, are within ranges; null: wherever its mask lets it. Steps of one
  * drag are one. */

@@ -10,6 +10,9 @@ import type { Content } from '#core/scene/item.ts';
 import { STACK_ADJUSTMENTS, type StackAdjustment } from '../../../develop/adjustmentWords.ts';
 import { findItem, ownerOf } from '#core/scene/tree.ts';
 import { frameLabel, itemLabel } from '../../../frameLabel.ts';
+import { useFrames } from '../../../stores/frames.ts';
+import { useNotices } from '../../../stores/notices.ts';
+import { ACCEPTED, sayError } from '../../../wording.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
@@ -17,6 +20,8 @@ import ChoiceRow from '../../../ui/ChoiceRow.vue';
 const props = defineProps<{ size: Size }>();
 const session = useSession();
 const bench = useBench();
+const frames = useFrames();
+const notices = useNotices();
 
 const GREY: [number, number, number] = [0.5, 0.5, 0.5];
 const choices = computed<{ label: string; hint: string; content: Content }[]>(() => [
@@ -40,6 +45,18 @@ const SCOPES = computed(() => [
   { value: 'below' as const, label: 'All below' },
   { value: 'card' as const, label: card.value ? `Only ${itemLabel(session.scene, card.value)}` : 'Only the card', disabled: !card.value },
 ]);
+const picture = ref<HTMLInputElement>();
+async function takePicture(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const [file] = input.files ?? [];
+  input.value = '';
+  try {
+    const taken = file && (await frames.takeLayerPicture(file));
+    if (taken) lay({ picture: taken });
+  } catch (error) {
+    notices.tell(`${file?.name}: ${sayError(error)}`, { tone: 'error' });
+  }
+}
 const adjustments = Object.entries(STACK_ADJUSTMENTS) as [StackAdjustment, { title: string; hint: string }][];
 function adjust(kind: StackAdjustment): void {
   const id = ItemId.parse(crypto.randomUUID());
@@ -67,6 +84,12 @@ function lay(content: Content): void {
             <span class="text-[11px] leading-tight text-soft">{{ hint }}</span>
           </button>
         </MenuItem>
+        <MenuItem v-slot="{ active }">
+          <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="picture?.click()">
+            <span class="w-30 shrink-0 font-semibold">Another picture…</span>
+            <span class="text-[11px] leading-tight text-soft">of another scene or size, placed by its corners and edges</span>
+          </button>
+        </MenuItem>
       </div>
       <div class="flex w-62 flex-col">
         <h3 class="caption px-2 py-1">Adjust</h3>
@@ -79,5 +102,6 @@ function lay(content: Content): void {
         </MenuItem>
       </div>
     </MenuItems>
+    <input ref="picture" type="file" :accept="ACCEPTED" class="hidden" aria-label="Picture for a layer" @change="takePicture" />
   </Menu>
 </template>

@@ -7,7 +7,7 @@ import { gradientTool } from './gradientTool.ts';
 import { outlineTool } from './outlineTool.ts';
 import { radialTool } from './radialTool.ts';
 import { scribbleTool } from './scribbleTool.ts';
-import { useColourRun } from './useColourRun.ts';
+import { useContentHandles } from './useContentHandles.ts';
 
 /** Parts that are seen and dragged on the canvas. */
 const SHAPES: Partial<Record<Part['kind'], ShapeTool<never>>> = {
@@ -59,23 +59,23 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
         return undefined;
     }
   });
-  const { run, handlesOfRun, changeRun } = useColourRun();
+  const content = useContentHandles(perPixel);
   const isDrawing = computed(() => tools.tool === 'draw');
   const handles = computed<Handle[]>(() =>
-    run.value
-      ? handlesOfRun.value
+    content.shown.value
+      ? content.shown.value.handles
       : tools.part && !(isDrawing.value && kind.value === 'outline')
         ? (shape.value?.handles(tools.part as never) ?? [])
         : [],
   );
   const drawing = computed<Drawing>(() =>
-    run.value
-      ? { line: [run.value.start, run.value.end] }
+    content.shown.value
+      ? content.shown.value.drawing
       : tools.part && !(isDrawing.value && kind.value === 'outline')
         ? (shape.value?.drawing(tools.part as never) ?? {})
         : {},
   );
-  const preview = (settings: object) => (run.value ? changeRun(settings) : tools.preview(settings));
+  const preview = (settings: object) => (content.shown.value ? content.change(settings) : tools.preview(settings));
   const commit = (settings: object) => {
     preview(settings);
     session.closeDrag();

@@ -1,0 +1,85 @@
+import { computed } from 'vue';
+import { setContent } from '#core/scene/edits/stack.ts';
+import type { Content, PlacedPicture } from '#core/scene/item.ts';
+import { middleOfCorners, movedBy, turned } from '#core/scene/placedPicture.ts';
+import { type ScenePoint, useMaskTools } from '../../../stores/maskTools.ts';
+import { useSession } from '../../../stores/session.ts';
+import type { Drawing, Handle } from './canvasTool.ts';
+
+type Corners = PlacedPicture['corners'];
+
+const CORNER_NAMES = ['Upper left', 'Upper right', 'Lower right', 'Lower left'] as const;
+const EDGE_NAMES = ['Upper', 'Right', 'Lower', 'Left'] as const;
+
+const half = (a: ScenePoint, b: ScenePoint): ScenePoint => ({ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 });
+
+/** What a layer shows lies on the canvas while no part of a mask is open: the ends of a run of two colours; corners and edges of a picture of
+ * its own, a point to move it by and one to turn it by.
+ * @param perPixel - Scene pixels for one of the page. */
+export function useContentHandles(perPixel: () => number) {
+  const tools = useMaskTools();
+  const session = useSession();
+  const content = computed<Content | undefined>(() => (tools.part ? undefined : tools.layer?.content));
+  const shown = computed(() => {
+    const now = content.value;
+    if (now && 'gradient' in now) return { handles: handlesOfRun(now.gradient), drawing: drawingOfRun(now.gradient) };
+    if (now && 'picture' in now)
+      return {
+        handles: handlesOfCorners(now.picture.corners, 28 * perPixel()),
+        drawing: { polygon: now.picture.corners },
+      };
+    return undefined;
+  });
+  function change(settings: object): void {
+    const { layer } = tools;
+    const now = content.value;
+    if (!layer || !now) return;
+    const next: Content | undefined =
+      'gradient' in now
+        ? { gradient: { ...now.gradient, ...settings } }
+        : 'picture' in now
+          ? { picture: { ...now.picture, ...settings } }
+          : undefined;
+    if (next) session.dispatch(setContent({ layerId: layer.id, content: next }), 'mask bench');
+  }
+  return { shown, change };
+}
+
+type Run = { start: ScenePoint; end: ScenePoint };
+const handlesOfRun = ({ start, end }: Run): Handle[] => [
+  { name: 'start', label: 'First colour', at: start, move: (to) => ({ start: to }) },
+  { name: 'end', label: 'Second colour', at: end, move: (to) => ({ end: to }) },
+];
+const drawingOfRun = ({ start, end }: Run): Drawing => ({ line: [start, end] });
+
+/** @param reach - How far beyond the upper edge the point lies that turns it. */
+function handlesOfCorners(corners: Corners, reach: number): Handle[] {
+  const middle = middleOfCorners(corners);
+  const moved = (which: readonly number[], from: ScenePoint) => (to: ScenePoint) => ({
+    corners: movedBy(corners, which, to.x - from.x, to.y - from.y),
+  });
+  const top = half(corners[0], corners[1]);
+  const away = Math.hypot(top.x - middle.x, top.y - middle.y) || 1;
+  const knob = {
+    x: top.x + ((top.x - middle.x) / away) * reach,
+    y: top.y + ((top.y - middle.y) / away) * reach,
+  };
+  const angle = ({ x, y }: ScenePoint) => (Math.atan2(y - middle.y, x - middle.x) * 180) / Math.PI;
+  return [
+    ...CORNER_NAMES.map((name, i) => ({
+      ...{ name: `corner-${i}`, label: `${name} corner of the picture`, at: corners[i], move: moved([i], corners[i]) },
+    })),
+    ...EDGE_NAMES.map((name, i) => {
+      const [a, b] = [i, (i + 1) % 4];
+      const at = half(corners[a], corners[b]);
+      return { name: `edge-${i}`, label: `${name} edge of the picture`, at, move: moved([a, b], at) };
+    }),
+    { name: 'middle', label: 'Move the picture', at: middle, move: moved([0, 1, 2, 3], middle) },
+    {
+      name: 'turn',
+      label: 'Turn the picture',
+      at: knob,
+      move: (to) => ({ corners: turned(corners, angle(to) - angle(knob)) }),
+    },
+  ];
+}
