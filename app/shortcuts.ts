@@ -54,6 +54,13 @@ export const SHORTCUTS = [
   { action: 'align.blink', keys: 'h', shown: 'H', label: 'Blink', group: 'Aligning' },
   { action: 'brush.swap', keys: 'w', shown: 'W', label: 'Swap reveal and hide', group: 'Painting' },
   { action: 'brush.soften', keys: 'q', shown: 'Q', label: 'Soften, or even out', group: 'Painting' },
+  {
+    action: 'brush.sample',
+    keys: 'z',
+    shown: 'Z, held',
+    label: 'Take the colour under the brush, to paint it faintly',
+    group: 'Painting',
+  },
   { action: 'brush.smaller', keys: ',', shown: ',', label: 'Smaller brush', group: 'Painting' },
   { action: 'brush.larger', keys: '.', shown: '.', label: 'Larger brush', group: 'Painting' },
   { action: 'brush.weaker', keys: ';', shown: ';', label: 'Less strength (70, 40, 20, 10 %)', group: 'Painting' },
@@ -89,7 +96,7 @@ export const SHORTCUTS = [
 export type ShortcutAction = (typeof SHORTCUTS)[number]['action'];
 
 /** Those that last while their key is held. */
-export const HELD: ReadonlySet<ShortcutAction> = new Set(['before', 'look.alone', 'look.half']);
+export const HELD: ReadonlySet<ShortcutAction> = new Set(['before', 'look.alone', 'look.half', 'brush.sample']);
 
 /** Gestures of the pointer, for the help sheet. */
 export const GESTURES = [

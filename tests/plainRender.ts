@@ -1,5 +1,5 @@
 import { lmsMatrix, oklchOf } from '#core/color/oklab.ts';
-import { decodeSrgb } from '#core/color/srgb.ts';
+import { decodeSrgb, encodeSrgb } from '#core/color/srgb.ts';
 import type { FrameId, ItemId } from '#core/ids.ts';
 import type { Measure } from '#core/masks/measure.ts';
 import type { Source } from '#core/masks/source.ts';
@@ -123,7 +123,7 @@ export class PlainPixel {
         const shown = this.#shown({ owner: item, layer: this.#lowestOf(item), index: at });
         // A cover is a mask of its own, kept in 16 bits, and so is the mask within it.
         const weight = (laid.cover === undefined ? shown : to16(shown * to16(cover))) * item.opacity;
-        place = laidPlainly(mode, place, colour, weight, isAtop);
+        place = this.#lay(mode, place, colour, weight, isAtop);
       }
       at += leavesWithin(item).length;
     }
@@ -152,6 +152,14 @@ export class PlainPixel {
     return { ...rest, colour: this.#adjusted(colour, item.adjustments, item, at) };
   }
 
+  /** A colour laid over a place: encoded values, or light where the scene says so. */
+  #lay(mode: ModeName, { colour, alpha }: PlainPlace, above: Rgb, weight: number, isAtop: boolean): PlainPlace {
+    if (this.#scene.blendSpace === 'encoded') return laidPlainly(mode, { colour, alpha }, above, weight, isAtop);
+    const light = (rgb: Rgb) => rgb.map(decodeSrgb) as unknown as Rgb;
+    const mixed = laidPlainly(mode, { colour: light(colour), alpha }, light(above), weight, isAtop);
+    return { ...mixed, colour: mixed.colour.map(encodeSrgb) as unknown as Rgb };
+  }
+
   /** A colour after adjustments of its own layer or group, as far as something covers the place. */
   #adjusted(colour: Rgb, all: readonly Adjustment[], layer: Layer | undefined, index: number, cover?: number): Rgb {
     let place: PlainPlace = { colour, alpha: 1 };
@@ -161,7 +169,7 @@ export class PlainPixel {
       const shown = this.#shown(from);
       const weight = (cover === undefined ? shown : to16(shown * to16(cover))) * owner.opacity;
       const made = developedPlainly(place.colour, { [owner.kind]: owner.settings });
-      place = laidPlainly(owner.mode, place, made, weight, false);
+      place = this.#lay(owner.mode, place, made, weight, false);
     }
     return place.colour;
   }

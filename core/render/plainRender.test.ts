@@ -107,6 +107,14 @@ describe('a scene rendered a second time in plain doubles', () => {
     }
   });
 
+  it.each([2, 5, 9])('is the same where light is mixed: %i layers and more', (layers) => {
+    for (const seed of ['p', 'q', 'r']) {
+      const scene = randomStack(randomScene(placed, `${seed} ${layers}`, { layers, parts: 3 }), `${seed} ${layers}`);
+      // Near black light is encoded 12.92 times as steeply (IEC 61966-2-1): so are the roundings of masks.
+      expect(worstOf({ ...scene, blendSpace: 'linear' }, made.context, PLACES)).toBeLessThanOrEqual(48);
+    }
+  });
+
   it.each(['c', 'd', 'e'])('is the same after another base, whose layers wait: %s', (seed) => {
     const scene = randomScene(placed, seed, { layers: 7, parts: 4 });
     const waiting = layersOf(scene).find((layer) => layer.yieldsToBase) as Layer;

@@ -2,13 +2,18 @@ import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
 import { randomStack } from '../../tests/randomStack.ts';
 import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
-import { smallScene } from '../../tests/smallScene.ts';
+import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { GroupId, ItemId, LayerId } from '../ids.ts';
+import type { Matrix3 } from '../raster/matrix3.ts';
 import { allTiles } from '../raster/region.ts';
+import { levelCount, levelSize } from '../raster/size.ts';
+import { AT_REST } from '../refinements/list.ts';
+import type { Frame } from '../scene/frame.ts';
 import { type Adjustment, type Group, type Item, type Layer, newLayer, OPEN_WINDOW } from '../scene/item.ts';
 import { openMask } from '../scene/mask.ts';
+import { cornersIn, matrixOf, turned } from '../scene/placedPicture.ts';
 import type { Scene } from '../scene/scene.ts';
-import { mapLayers } from '../scene/tree.ts';
+import { everyItem, mapLayers } from '../scene/tree.ts';
 import { tried } from '../scene/trials.ts';
 import { writeTile } from './plan/readings.ts';
 
@@ -29,6 +34,10 @@ const groupOf = (items: Item[], isolated: boolean): Group => ({
 });
 const worst = (a: Uint16Array, b: Uint16Array) =>
   a.reduce((most, value, i) => Math.max(most, Math.abs(value - b[i])), 0);
+
+/** Of a quadrilateral, by its corners. */
+const areaOf = (corners: readonly { x: number; y: number }[]) =>
+  Math.abs(corners.reduce((sum, a, i) => sum + a.x * corners[(i + 1) % 4].y - corners[(i + 1) % 4].x * a.y, 0)) / 2;
 
 const rich = randomStack(randomScene(made.scene, 'stack', { layers: 6, parts: 3 }), 'stack');
 const plain = randomScene(made.scene, 'plain', { layers: 5, parts: 3 });
@@ -113,6 +122,103 @@ describe('the stack', () => {
     const mixed = pixelsOf(half);
     for (let i = 0; i < mixed.length; i += 997) expect(Math.abs(mixed[i] - (bare[i] + over[i]) / 2)).toBeLessThan(2);
   });
+
+  it('is left alone, to the key, by adjustments of its own that are at rest or hidden', () => {
+    const own = (settings: Adjustment['settings'], visible: boolean): Adjustment => ({
+      ...{ item: 'adjustment', id: ItemId.parse('own'), kind: 'exposure', settings, mask: openMask(), guard: null },
+      ...{ opacity: 1, mode: 'normal', visible, label: '' },
+    });
+    const [first] = plain.stack.filter(({ item }) => item === 'layer');
+    const adjusted = (adjustment: Adjustment): Scene => ({
+      ...plain,
+      stack: plain.stack.map((item) => (item === first ? ({ ...first, adjustments: [adjustment] } as Item) : item)),
+    });
+    expect(keyOf(adjusted(own({ stops: 0 }, true)))).toEqual(keyOf(plain));
+    expect(keyOf(adjusted(own({ stops: 1 }, false)))).toEqual(keyOf(plain));
+    expect(keyOf(adjusted(own({ stops: 1 }, true)))).not.toEqual(keyOf(plain));
+    // It counts where the layer counts.
+    const scene = adjusted(own({ stops: 1 }, true));
+    const spot = { level: 0, tx: 1, ty: 0 };
+    const [its, layers] = [ItemId.parse('own'), first.id].map((at) =>
+      planeOfNode(nodeOf(scene, { what: 'effect', at }), 0, 0, size, context),
+    );
+    expect(its).toEqual(layers);
+    expect(nodeOf(scene, { what: 'effect', at: first.id }).keyAt(spot, context)).toBeDefined();
+  });
+
+  it('of whole fills tells where filling the inside acted: nowhere while it does not', () => {
+    const [first] = plain.stack.filter(({ item }) => item === 'layer') as Layer[];
+    const fill = (amount: number): Scene => ({
+      ...plain,
+      stack: plain.stack.map((item) =>
+        item === first
+          ? {
+              ...first,
+              mask: { ...first.mask, refine: { ...first.mask.refine, coreFill: { ...AT_REST.coreFill, amount } } },
+            }
+          : item,
+      ),
+    });
+    const filled = (amount: number) =>
+      planeOfNode(nodeOf(fill(amount), { what: 'filled', of: 'mask', at: first.id }), 0, 0, size, context);
+    const masked = (amount: number) =>
+      planeOfNode(nodeOf(fill(amount), { what: 'mask', at: first.id }), 0, 0, size, context);
+    const [bare, full, acted] = [masked(0), masked(1), filled(1)];
+    for (let i = 0; i < acted.length; i++) {
+      const expected = (full[i] / 65535) * (1 - bare[i] / 65535) * 65535;
+      expect(Math.abs(acted[i] - expected)).toBeLessThan(2);
+    }
+    const idle = filled(0);
+    for (let i = 0; i < idle.length; i++) expect(idle[i]).toBeLessThanOrEqual(16384);
+  });
+
+  it('shows a picture of its own like a frame that is placed there', () => {
+    const [frame] = made.scene.frames;
+    const { file, reading, width, height } = frame;
+    const corners = turned(cornersIn(size, { width: 1.3 * width, height: 0.8 * height }, 'within'), 7);
+    const picture = { file, reading, width, height, corners };
+    const layer = { ...newLayer(LayerId.parse('sky'), { picture }), mask: openMask() };
+    const matrix = matrixOf(picture) as Matrix3;
+    const placement = {
+      matrix: [...matrix],
+      model: 'hand',
+      verdict: null,
+      reason: null,
+      residualPx: null,
+      agreement: null,
+      stops: 0,
+    };
+    const asFrame: Scene = {
+      ...made.scene,
+      base: made.scene.frames[1].id,
+      frames: [{ ...frame, placement: placement as Frame['placement'] }, ...made.scene.frames.slice(1)],
+      stack: [{ ...newLayer(LayerId.parse('sky'), frame.id), mask: openMask() }],
+    };
+    const asPicture: Scene = { ...made.scene, base: made.scene.frames[1].id, stack: [layer] };
+    expect(pixelsOf(asPicture)).toEqual(pixelsOf(asFrame));
+    expect(worst(pixelsOf(asPicture), pixelsOf({ ...asPicture, stack: [] }))).toBeGreaterThan(2000);
+    // The corners lie where they are said to: beyond them nothing shows.
+    const inside = planeOfNode(nodeOf(asPicture, { what: 'effect', at: layer.id }), 0, 0, size, context);
+    const covered = inside.reduce((sum, value) => sum + value / 65535, 0);
+    expect(Math.abs(covered / areaOf(corners) - 1)).toBeLessThan(0.05);
+  });
+
+  it.each(['thirty', 'cards'])(
+    'of thirty cards is the same at every level, whichever tile is first, with few tables: %s',
+    (seed) => {
+      const scene = randomStack(randomScene(made.scene, seed, { layers: 16, parts: 3 }), seed);
+      expect([...everyItem(scene.stack)].length).toBeGreaterThan(25);
+      const other = smallScene(size, sources, 48 * 2 ** 20);
+      const [result, again] = [resultOf(scene), resultOf(scene)];
+      for (let level = 0; level < levelCount(size); level++) {
+        const at = levelSize(size, level);
+        const whole = [0, 1, 2].map((plane) => planeOfNode(result, plane, level, at, context));
+        const tiles = [...allTiles(size, level)].reverse();
+        for (const { tx, ty } of tiles) again.keyAt({ level, tx, ty }, other.context);
+        expect([0, 1, 2].map((plane) => planeOfNode(again, plane, level, at, other.context))).toEqual(whole);
+      }
+    },
+  );
 
   it('is the same whichever tile is made first, with few tables', () => {
     const other = smallScene(size, sources, 48 * 2 ** 20);

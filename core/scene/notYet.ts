@@ -5,7 +5,6 @@ import { everyItem } from './tree.ts';
 
 /** What the document knows and the render does not yet: each a test of the whole scene, or of an item. */
 const OF_SCENE: Record<string, (scene: Scene) => boolean> = {
-  'blending in linear light': ({ blendSpace }) => blendSpace !== 'encoded',
   retouching: ({ retouch }) => retouch.length > 0,
   'finishing steps': ({ finish }) => finish.length > 0,
   'straightening and perspective': ({ geometry }) =>

@@ -30,6 +30,7 @@ import ReadingsPanel from './ReadingsPanel.vue';
 import StackStrip from './StackStrip.vue';
 import ToolLine from './ToolLine.vue';
 import { useBlendView } from './useBlendView.ts';
+import { useSampledColour } from './tools/useSampledColour.ts';
 import { useThrough } from './useThrough.ts';
 
 const session = useSession();
@@ -63,6 +64,7 @@ const showsNothing = computed(() => layers.value.length > 0 && !layers.value.som
 const { view, before, isBlinking, toggleBlink } = useBlendView();
 const divider = ref(0.5);
 const through = useThrough();
+const sample = useSampledColour();
 
 const paint = computed(() => (tools.target && tools.tool === 'brush' ? { ...tools.target, part: tools.painted?.id } : undefined));
 const held = computed(() => (layer.value?.stencil && layer.value.stencilOn && tools.target?.of !== 'stencil' ? (reading.value?.stencil ?? 65535) / 65535 : undefined));
@@ -115,6 +117,7 @@ useShortcuts({
   before: (isHeld) => { bench.before = isHeld; },
   'look.alone': (isHeld) => { bench.tried = isHeld ? 'alone' : undefined; },
   'look.half': (isHeld) => { bench.tried = isHeld ? 'half' : undefined; },
+  'brush.sample': sample,
   full: () => canvas.value?.toggleFull(),
   'brush.swap': () => { brush.value.effect = brush.value.effect === 'reveal' ? 'hide' : 'reveal'; },
   'brush.soften': () => { brush.value.effect = brush.value.effect === 'soften' ? 'even' : 'soften'; },

@@ -2,6 +2,7 @@
 /** The stack as cards laid from the base upwards, left to right. */
 import { computed } from 'vue';
 import type { Size } from '#core/raster/size.ts';
+import { setBlendSpace } from '#core/scene/edits/stack.ts';
 import { cardsOf } from '#core/scene/tree.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { frameLabel, itemLabel } from '../../frameLabel.ts';
@@ -33,8 +34,12 @@ function takeFirst(): void {
     <section class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-1.5 [scrollbar-width:thin]" aria-label="Stack, from the base upwards" data-skip="Stack" tabindex="-1">
       <div v-if="base && baseView" class="flex w-28 shrink-0 flex-col rounded bg-sunken p-1.5">
         <TileThumb :size="size" :view="baseView" :side="110" class="min-h-6 w-full flex-1 rounded-sm" label="Base frame" />
-        <div class="mt-1.5 flex justify-between font-semibold"><span>Base</span><span>{{ frameLabel(session.scene, base.id) }}</span></div>
-        <div class="truncate text-[11px] text-soft">{{ base.file.name }}</div>
+        <div class="mt-1.5 flex justify-between font-semibold" :title="base.file.name"><span>Base</span><span>{{ frameLabel(session.scene, base.id) }}</span></div>
+        <label class="flex items-baseline gap-1 text-[11px] text-soft" title="What layers mix: encoded values, as eyes see tones, or light itself">Mixes
+          <select class="min-w-0 flex-1 rounded-sm bg-transparent text-ink" aria-label="What layers mix" :value="session.scene.blendSpace" :disabled="session.readOnly" @change="session.dispatch(setBlendSpace({ blendSpace: ($event.target as HTMLSelectElement).value as 'encoded' | 'linear' }))">
+            <option value="encoded">tones</option><option value="linear">light</option>
+          </select>
+        </label>
       </div>
       <StackItems :items="session.scene.stack" :group="null" :size="size" />
     </section>

@@ -57,17 +57,17 @@ export function usePicking(size: () => Size) {
     tools.hasPicked = true;
   }
 
-  /** Hands over the colour of the picture below the layer, in the middle of what was pointed at. */
+  /** Hands over the colour of the picture below the card at hand, in the middle of what was pointed at. */
   async function takeColour(path: readonly ScenePoint[]): Promise<void> {
-    const { layer, takesColour } = tools;
-    if (!layer || !takesColour) return;
+    const { item, takesColour } = tools;
+    if (!item || !takesColour) return;
     const { engine } = await engines.start();
     const { width, height } = size();
     const steps = Math.max(1, Math.ceil(path.length / MOST_TAKEN));
     const found: number[][] = [];
     for (const { x, y } of path.filter((_, i) => i % steps === 0)) {
       if (x < 0 || y < 0 || x >= width || y >= height) continue;
-      const below = { what: 'source', source: 'below', at: layer.id } as const;
+      const below = { what: 'source', source: 'below', at: item.id } as const;
       const [rgb] = (await engine.probe([below], Math.floor(x), Math.floor(y))) ?? [];
       if (rgb) found.push([...rgb]);
     }

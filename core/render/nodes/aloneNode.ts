@@ -3,6 +3,7 @@ import { modeNumber } from '../../modes/list.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
+import { readScaledLight, writeScaledLight } from '../tiles/layInLight.ts';
 import { publishPicture, readEncoded, writeFloats } from '../tiles/pictureTile.ts';
 import {
   type Extent,
@@ -24,7 +25,12 @@ export interface Alone {
 }
 
 const toldOf = (layers: readonly CompositeLayer[]) =>
-  layers.map(({ opacity, mode = 'normal', isAtop = false }) => [opacity, modeNumber(mode), isAtop]);
+  layers.map(({ opacity, mode = 'normal', isAtop = false, inLight = false }) => [
+    opacity,
+    modeNumber(mode),
+    isAtop,
+    inLight,
+  ]);
 
 /** Layers mixed with nothing below them, laid on others that were: W3C Compositing and Blending Level 1, section 10, isolated groups. Colours
  * are those of what is covered, however thinly; where nothing is they are black. */
@@ -46,6 +52,8 @@ export class AloneNode extends DerivedNode {
         const mask = planeOf(tiles[index], 0, context);
         return mask === 0 || layer.opacity === 0 ? [] : [{ ...layer, mask }];
       });
+      const inLight = laid.some((layer) => layer.inLight);
+      const [read, write] = inLight ? [readScaledLight, writeScaledLight] : [readEncoded, writeFloats];
       const below = this.#below ? [this.#below.picture, this.#below.cover] : [];
       // Tiles are made before anything is borrowed: what they are made of may be nested deeply.
       return withTiles([...below, ...laid.map(({ source }) => source)], spot, context, (pictures) =>
@@ -54,16 +62,16 @@ export class AloneNode extends DerivedNode {
           const under: RgbFloats = [red, green, blue];
           const [picture, cover, ...sources] = this.#below ? pictures : [undefined, undefined, ...pictures];
           if (picture && cover) {
-            readEncoded(picture, under, context);
+            read(picture, under, context);
             readCover(cover, covered, context);
           } else for (const plane of [...under, covered]) plane.fill(0);
           for (const [index, { mask, opacity, mode = 'normal', isAtop }] of laid.entries()) {
-            readEncoded(sources[index] as PinnedTile, [r, g, b], context);
+            read(sources[index] as PinnedTile, [r, g, b], context);
             const on = isAtop ? null : covered;
             context.kernels.blendOver(modeNumber(mode), under, [r, g, b], mask, opacity, on);
           }
           return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-            writeFloats(under, slots, context),
+            write(under, slots, context),
           );
         }),
       );

@@ -1,6 +1,7 @@
 import { type ModeName, modeNumber } from '../../modes/list.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
+import { layInLight } from '../tiles/layInLight.ts';
 import { type LaidPicture, layOver, type PictureForm, publishPicture } from '../tiles/pictureTile.ts';
 import {
   type Extent,
@@ -22,6 +23,8 @@ export interface CompositeLayer {
   mode?: ModeName;
   /** It changes what lies below it, and covers nothing else. */
   isAtop?: boolean;
+  /** Light is mixed, not encoded values: all layers of a picture alike. */
+  inLight?: boolean;
 }
 
 interface MaskedPicture extends Omit<CompositeLayer, 'mask'> {
@@ -31,6 +34,9 @@ interface MaskedPicture extends Omit<CompositeLayer, 'mask'> {
 
 const ROUNDED = keyOf('composite', 1);
 const UNROUNDED = keyOf('composite, unrounded', 1);
+
+/** Tells modes that mix light from those that mix encoded values. */
+const IN_LIGHT = 1000;
 
 /** Fewer layers than this are mixed as quickly as they are read back. */
 const WORTH_KEEPING = 2;
@@ -97,7 +103,7 @@ export class CompositeNode implements TileNode {
           const below = bottom ? tiles[0] : (lower as PinnedTile);
           const laid = laidOf(above, bottom ? tiles.slice(1) : tiles);
           return publishPicture(spot, key, context, { form, isTransient }, (slots) =>
-            layOver(below, laid, context, { form, slots }),
+            lay(below, laid, context, { form, slots }),
           );
         });
       });
@@ -123,11 +129,11 @@ export class CompositeNode implements TileNode {
   #keyOfFirst(count: number, seed: NodeKey, spot: Spot, context: RenderContext): NodeKey {
     const inputs = this.#layers
       .slice(0, count)
-      .flatMap(({ source, mask, opacity, mode = 'normal' }) => [
+      .flatMap(({ source, mask, opacity, mode = 'normal', inLight = false }) => [
         source.keyAt(spot, context),
         mask.keyAt(spot, context),
         Math.round(opacity * 1e6),
-        modeNumber(mode),
+        modeNumber(mode) + (inLight ? IN_LIGHT : 0),
       ]);
     return mixKeys(seed, this.#base.keyAt(spot, context), ...inputs);
   }
@@ -155,7 +161,7 @@ export class CompositeNode implements TileNode {
       const sources = above.map(({ source }) => source);
       return withTiles([bottom, ...sources], spot, context, ([lowest, ...upper]) =>
         publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-          layOver(lowest, laidOf(above, upper), context, { form: 'floats', slots }),
+          lay(lowest, laidOf(above, upper), context, { form: 'floats', slots }),
         ),
       );
     });
@@ -163,7 +169,20 @@ export class CompositeNode implements TileNode {
 }
 
 const laidOf = (above: readonly MaskedPicture[], tiles: readonly PinnedTile[]): LaidPicture[] =>
-  above.map(({ mask, opacity, mode = 'normal' }, index) => ({ tile: tiles[index], mask, opacity, mode }));
+  above.map(({ mask, opacity, mode = 'normal', inLight }, index) => ({
+    tile: tiles[index],
+    mask,
+    opacity,
+    mode,
+    inLight,
+  }));
+
+const lay = (
+  below: PinnedTile,
+  laid: LaidPicture[],
+  context: RenderContext,
+  into: Parameters<typeof layOver>[3],
+): void => (laid.some(({ inLight }) => inLight) ? layInLight : layOver)(below, laid, context, into);
 
 /** Leaves out layers that a mask hides wholly, and all that lies under one that covers wholly. */
 function cullHiddenLayers(

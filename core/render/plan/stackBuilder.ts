@@ -36,9 +36,11 @@ export class StackBuilder {
   readonly #starts = new Map<number, number>();
   readonly #needed = new Set<number>();
   #selected = -1;
+  readonly #inLight: boolean;
 
   constructor(of: StackSources) {
     this.#of = of;
+    this.#inLight = of.scene.blendSpace === 'linear';
     let leaves = 0;
     for (const [index, item] of of.scene.stack.entries()) {
       this.#starts.set(leaves, index);
@@ -117,7 +119,8 @@ export class StackBuilder {
     const mask = laid && this.#of.shown(item.id);
     if (!laid || !mask) return;
     const { cover, mode = item.mode, ...rest } = laid;
-    pile.lay({ ...rest, mask: cover ? this.#of.intersection([mask, cover]) : mask, opacity: item.opacity, mode });
+    const shown = cover ? this.#of.intersection([mask, cover]) : mask;
+    pile.lay({ ...rest, mask: shown, opacity: item.opacity, mode, inLight: this.#inLight });
   }
 
   #leaf(item: Layer | Adjustment, leaves: number, pile: Pile): Laid | undefined {
@@ -150,7 +153,9 @@ export class StackBuilder {
       const { opacity, mode } = adjustment;
       const source = adjustedNode(picture, adjustment, this.#of.scene.workingSpace);
       const within = cover ? this.#of.intersection([mask, cover]) : mask;
-      picture = new CompositeNode(picture, [{ source, mask: within, opacity, mode }], { isIntermediate: true });
+      picture = new CompositeNode(picture, [{ source, mask: within, opacity, mode, inLight: this.#inLight }], {
+        isIntermediate: true,
+      });
     }
     return picture;
   }

@@ -23,6 +23,8 @@ export interface LaidPicture {
   mask: PinnedTile;
   opacity: number;
   mode: ModeName;
+  /** Light is mixed, not encoded values. */
+  inLight?: boolean;
 }
 
 /** Whether it can be mixed as it is at rest. */
@@ -102,6 +104,18 @@ export function writeLight(planes: RgbFloats, slots: readonly number[], context:
         half[channel],
         Number.NEGATIVE_INFINITY,
       );
+}
+
+/** Writes planes of linear light into a tile's slots, encoded and rounded. */
+export function writeLightRounded(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
+  const { kernels, scratch } = context;
+  const table = scratch.within(ENCODING);
+  const out = rgbOf({ slots }, context);
+  scratch.lend(3, (r, g, b) => {
+    for (const [index, plane] of planes.entries())
+      kernels.mapLight(table, plane, [r, g, b][index], Number.NEGATIVE_INFINITY);
+    kernels.composite([r, g, b], [], out);
+  });
 }
 
 /** Reserves a tile, has it written, and keeps it.

@@ -40,6 +40,7 @@ import {
   removeItem,
   setAdjusted,
   setAdjustment,
+  setBlendSpace,
   setContent,
   setIsolated,
   setToneWindow,
@@ -114,6 +115,7 @@ const ALL: AnyEdit[] = [
   placeItem,
   dissolveGroup,
   layWholeMask,
+  setBlendSpace,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

@@ -6,7 +6,7 @@ import { type Adjustment, Content, type Item, Mode, newLayer, ToneWindow } from 
 import { type Mask, newMask } from '../mask.ts';
 import { matrixOf } from '../placedPicture.ts';
 import { mapParts, withMasks } from '../places.ts';
-import type { Scene } from '../scene.ts';
+import { Scene } from '../scene.ts';
 import { everyItem, findItem, groupAround, insertItem, mapItem, mapItems, mapLayer, ownerOf } from '../tree.ts';
 import { fullMask } from './masks.ts';
 
@@ -196,4 +196,12 @@ export const setIsolated = defineEdit({
         ? item
         : { ...item, isolated, mode: isolated ? item.mode : 'normal' },
     ),
+});
+
+/** Mixes light, or encoded values as eyes know them, in the whole stack. */
+export const setBlendSpace = defineEdit({
+  kind: 'scene.setBlendSpace',
+  label: 'What is mixed',
+  params: z.strictObject({ blendSpace: Scene.shape.blendSpace }),
+  apply: (scene, { blendSpace }) => (scene.blendSpace === blendSpace ? scene : { ...scene, blendSpace }),
 });

@@ -9,6 +9,7 @@ import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
 import ColourChoice from './ColourChoice.vue';
+import StampButton from './StampButton.vue';
 import type { Encoded } from './contentColour.ts';
 
 const props = defineProps<{ layer: Layer }>();
@@ -67,5 +68,8 @@ function pick(): void {
     </div>
     <p class="text-[11px] text-soft">Corners, edges, the middle and the point that turns it are dragged on the picture while no part is open.</p>
   </section>
-  <p v-else-if="'below' in layer.content" class="border-b border-line px-3 pb-2 text-[12px] text-soft">The picture of all that lies below, as it is at any time. In a mode, and through its mask, it changes what it lies on.</p>
+  <section v-else-if="'below' in layer.content" class="flex flex-col gap-1.5 border-b border-line px-3 pb-2" aria-label="What the layer shows">
+    <p class="text-[12px] text-soft">The picture of all that lies below, as it is at any time. In a mode, and through its mask, it changes what it lies on.</p>
+    <StampButton :layer="layer" />
+  </section>
 </template>
