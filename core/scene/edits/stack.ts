@@ -25,6 +25,9 @@ export const addLayer = defineEdit({
   },
 });
 
+/** What an adjustment begins with, where at rest nobody would know what it is for. */
+const BEGUN: Partial<Record<AdjustmentName, object>> = { grey: { strength: 1 } };
+
 /** Lays an adjustment at rest above an item: it changes all that lies below it, where its mask reveals it. Or gives it to a layer or group,
  * after what that has: it changes that alone. */
 export const addAdjustment = defineEdit({
@@ -38,7 +41,7 @@ export const addAdjustment = defineEdit({
   }),
   apply: (scene, { id, kind, above, of }) => {
     if (findItem(scene, id) || isOfFrames(kind)) return scene;
-    const settings = ADJUSTMENTS[kind].rest as Adjustment['settings'];
+    const settings = { ...ADJUSTMENTS[kind].rest, ...BEGUN[kind] } as Adjustment['settings'];
     const own = { kind, settings, mask: fullMask(`whole-${id}`, null), guard: null };
     const laid: Adjustment = {
       ...{ item: 'adjustment', id, ...own },
