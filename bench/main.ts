@@ -17,7 +17,7 @@ import { compareCopies, compareKernels } from './kernels.ts';
 import { holds, type Measure, tableOf } from './measure.ts';
 import { measureOpening } from './opening.ts';
 import { writeSection } from './report.ts';
-import { measureStackExport, measureStacking } from './stacking.ts';
+import { measureCardGrowth, measureStackExport, measureStacking } from './stacking.ts';
 import { measureTables } from './tables.ts';
 
 const { values, positionals } = parseArgs({
@@ -104,6 +104,13 @@ async function main(): Promise<void> {
         measureDevelopedExport(node, frames, rounds),
       );
       console.log(tableOf(measures));
+      return;
+    }
+    if (positionals[0] === 'stack' && values.growth) {
+      await withFrames(node, SIZES[6], 5, async (frames) => {
+        console.log(await measureCardGrowth(node, frames));
+        return [];
+      });
       return;
     }
     if (positionals[0] === 'stack') {

@@ -44,7 +44,7 @@ const LAID: readonly [content: Content | 'run', mode: ModeName, opacity: number]
   [{ below: true }, 'normal', 0.5],
 ];
 
-/** As many cards as are asked for, up to twenty: six frames, four adjustments that look around themselves, the picture so far and colours in modes,
+/** As many cards as are asked for, up to forty: six frames, four adjustments that look around themselves, the picture so far and colours in modes,
  * all of them masked, and two groups. */
 export function manyCards(
   frames: readonly Frame[],
@@ -65,14 +65,16 @@ export function manyCards(
   const masked = (id: ItemId) => {
     scene = applyEdit(scene, addPart({ owner: id, part: gradient }));
   };
-  for (const [i, [kind, change]] of ADJUSTMENTS.entries()) {
+  // The second twenty are as the first are, above them.
+  const twice = <T>(list: readonly T[]): T[] => (count > 20 ? [...list, ...list] : [...list]);
+  for (const [i, [kind, change]] of twice(ADJUSTMENTS).entries()) {
     const id = ItemId.parse(`adjust-${i}`);
     scene = applyEdit(scene, addAdjustment({ id, kind, above: top() }));
     scene = applyEdit(scene, setAdjustment({ id, change: structuredClone(change) as never }));
     masked(id);
   }
   const run = { start: { x: 0, y: 0 }, end: { x: width, y: 0 }, from: [0.2, 0.2, 0.3], to: [0.9, 0.8, 0.7] } as const;
-  for (const [i, [content, mode, opacity]] of LAID.entries()) {
+  for (const [i, [content, mode, opacity]] of twice(LAID).entries()) {
     const id = LayerId.parse(`laid-${i}`);
     const laid = content === 'run' ? { gradient: structuredClone(run) as never } : content;
     scene = applyEdit(scene, addLayer({ id, content: laid, above: top() }));
@@ -83,6 +85,11 @@ export function manyCards(
     const group = GroupId.parse(`group-${i}`);
     scene = applyEdit(scene, groupWithBelow({ layerId: ItemId.parse(id), id: group }));
     if (i === 1) scene = applyEdit(scene, setIsolated({ id: group, isolated: true }));
+  }
+  const more = activeLeaves(scene).length;
+  for (let i = more; i < count; i++) {
+    const { item } = activeLeaves(scene)[i % more];
+    scene = applyEdit(scene, duplicateItem({ of: item.id, id: ItemId.parse(`more-${i}`), withMask: true }));
   }
   for (const { item } of activeLeaves(scene).slice(count)) scene = applyEdit(scene, removeItem({ id: item.id }));
   return { scene, strokes };
@@ -163,4 +170,33 @@ export async function measureStackExport(
     { measure: 'full export of ten cards / of five (CPU)', value: times.ten / times.five, unit: 'ratio' },
     { measure: 'full export of all cards / of ten (CPU)', value: times.twenty / times.ten, unit: 'ratio' },
   ];
+}
+
+/** How a full export grows with the number of cards, as a Markdown table. */
+export async function measureCardGrowth({ engine, loader }: NodeEngine, frames: readonly Frame[]): Promise<string> {
+  const size = { width: frames[0].width, height: frames[0].height };
+  const counts = [5, 10, 20, 40];
+  const times: number[] = [];
+  for (const count of counts) {
+    const { scene, strokes } = manyCards(frames, count);
+    for (const { stroke, points } of strokes)
+      if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
+    const rounds: number[] = [];
+    for (let round = 0; round < 3; round++) {
+      loader.table.dropDerived();
+      engine.setScene(scene);
+      rounds.push(
+        await cpuMs(async () => {
+          const image = await engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
+          if (image) engine.giveBack(image);
+        }),
+      );
+    }
+    times.push(quantile(rounds, 0.5));
+  }
+  return [
+    '| cards | full export, CPU ms | for each card |',
+    '|---|---|---|',
+    ...counts.map((count, i) => `| ${count} | ${times[i].toFixed(0)} | ${(times[i] / count).toFixed(0)} |`),
+  ].join('\n');
 }

@@ -82,7 +82,7 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
       <input
         type="text" inputmode="decimal" class="rounded bg-transparent px-0.5 text-right focus:bg-sunken" :class="wide ? 'w-14' : 'w-9'" :aria-label="`${label}, typed`" :value="display"
         @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @focus="enter" @click="isEntered && enter($event)" @keydown.enter="rule?.focus()" @keydown.esc="giveUp"
-        @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)"
+        @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)" @dblclick="emit('commit', usual)"
       />
       <span class="text-soft" :class="{ 'w-5': slim }">{{ unit }}</span>
     </span>

@@ -34,7 +34,7 @@ export interface MaskedLayer {
   opacity: number;
 }
 
-/** Layers over a base, rounded once at the end, if at all. `out` may be none of the others. */
+/** Layers over a base, rounded once at the end, if at all. `out` may be the base, where that is in floats, and none of the others. */
 export function composite(base: Rgb16 | RgbFloats, layers: readonly MaskedLayer[], out: Rgb16 | RgbFloats): void {
   for (const channel of [0, 1, 2] as const) {
     const [from, to] = [base[channel], out[channel]];

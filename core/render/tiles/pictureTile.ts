@@ -155,7 +155,8 @@ export function layOver(
   }
 }
 
-/** Half a tile, some of whose layers are in floats or in modes: plain ones at rest are laid as many at a time as follow each other. */
+/** Half a tile, some of whose layers are in floats or in modes: plain ones at rest are laid as many at a time as follow each other. What comes
+ * out in floats is mixed where it stays. */
 function layFloats(
   base: Rgb16 | RgbFloats,
   laid: readonly LaidPicture[],
@@ -164,25 +165,30 @@ function layFloats(
   out: Rgb16 | RgbFloats,
 ): void {
   const { kernels, scratch } = context;
-  scratch.lend(9, (...planes) => {
+  const stays = out[0] instanceof Float32Array;
+  const runFrom = (at: number): MaskedLayer[] => {
+    let end = at;
+    while (end < laid.length && isAtRest(laid[end])) end++;
+    return layersOf(laid.slice(at, end), context, which * HALF, HALF);
+  };
+  scratch.lend(stays ? 3 : 6, (...planes) => {
     const rgb = (from: number): RgbFloats => [
       planes[from].subarray(0, HALF),
       planes[from + 1].subarray(0, HALF),
       planes[from + 2].subarray(0, HALF),
     ];
-    let [now, next] = [rgb(0), rgb(3)];
-    const widened = rgb(6);
-    kernels.composite(base, [], now);
-    for (let at = 0; at < laid.length; ) {
-      const { tile, opacity, mode } = laid[at];
-      let end = at;
-      while (end < laid.length && isAtRest(laid[end])) end++;
-      if (end > at) {
-        kernels.composite(now, layersOf(laid.slice(at, end), context, which * HALF, HALF), next);
-        [now, next] = [next, now];
-        at = end;
+    const widened = rgb(0);
+    const now = stays ? (out as RgbFloats) : rgb(3);
+    const first = runFrom(0);
+    kernels.composite(base, first, now);
+    for (let at = first.length; at < laid.length; ) {
+      const run = runFrom(at);
+      if (run.length > 0) {
+        kernels.composite(now, run, now);
+        at += run.length;
         continue;
       }
+      const { tile, opacity, mode } = laid[at];
       const mask = maskOf(laid[at], context, which * HALF, HALF);
       const upper = floatsOf(tile, which, widened, context);
       if (mode === 'normal')
@@ -190,7 +196,7 @@ function layFloats(
       else kernels.blendOver(modeNumber(mode), now, upper, mask, opacity, null);
       at++;
     }
-    kernels.composite(now, [], out);
+    if (!stays) kernels.composite(now, [], out);
   });
 }
 
