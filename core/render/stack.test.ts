@@ -11,10 +11,11 @@ import { AT_REST } from '../refinements/list.ts';
 import type { Frame } from '../scene/frame.ts';
 import { type Adjustment, type Group, type Item, type Layer, newLayer, OPEN_WINDOW } from '../scene/item.ts';
 import { openMask } from '../scene/mask.ts';
-import { cornersIn, matrixOf, turned } from '../scene/placedPicture.ts';
+import { cornersIn, turned } from '../scene/placedPicture.ts';
 import type { Scene } from '../scene/scene.ts';
 import { everyItem, mapLayers } from '../scene/tree.ts';
 import { tried } from '../scene/trials.ts';
+import { matrixOf } from './plan/pictureNodes.ts';
 import { writeTile } from './plan/readings.ts';
 
 const made = smallScene(size, sources);

@@ -13,9 +13,10 @@ import { applyEdit } from './edits/index.ts';
 import { layerIdOf } from './edits/layersOfFrames.ts';
 import { addStroke } from './edits/painting.ts';
 import type { Placement } from './frame.ts';
-import { frameOfLayer, type Item, newLayer } from './item.ts';
+import { frameOfLayer, type Item, type Layer, newLayer, type PlacedPicture } from './item.ts';
 import { maskOfParts, openMask } from './mask.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
+import { canBeSeen } from './placedPicture.ts';
 import { openScene } from './readScene.ts';
 import type { RepairCode } from './repairs.ts';
 import { newScene, type Scene } from './scene.ts';
@@ -147,6 +148,28 @@ describe('a scene that fits the schema but not the program', () => {
     );
     const compose = { ...withParts(to({ frozen: 'r0', of: '' })), recipes };
     expect(() => open(compose)).toThrow(expect.objectContaining({ code: 'too-deep' }));
+  });
+
+  it('is not opened with a picture that waits for more pictures below it than can be computed', () => {
+    const below = (count: number) => ({
+      ...start,
+      stack: Array.from({ length: count }, (_, i) => newLayer(LayerId.parse(`so-far-${i}`), { below: true })),
+    });
+    expect(open(below(100)).scene.stack).toHaveLength(100);
+    expect(() => open(below(200))).toThrow(expect.objectContaining({ code: 'too-deep' }));
+  });
+
+  it('places a picture of its own anew whose corners cannot be seen', () => {
+    const { file, reading } = start.frames[0];
+    const at = (x: number, y: number) => ({ x, y });
+    const crossed = [at(0, 0), at(10, 10), at(10, 0), at(0, 10)] as PlacedPicture['corners'];
+    const picture = { file, reading, width: 30, height: 20, corners: crossed };
+    const { scene, repairs } = open({ ...start, stack: [newLayer(LayerId.parse('sky'), { picture })] });
+    expect(repairs.get('placement')).toBe(1);
+    const [layer] = scene.stack as Layer[];
+    expect('picture' in layer.content && canBeSeen(layer.content.picture.corners)).toBe(true);
+    const huge = { ...picture, width: 30_000, height: 30_000 };
+    expect(() => open({ ...start, stack: [newLayer(LayerId.parse('sky'), { picture: huge })] })).toThrow(/too-large/);
   });
 
   it('is opened with references that double at 40 levels: each counts once', () => {

@@ -4,7 +4,7 @@ import { frameOfLayer } from './item.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
 import { beyondThisProgram } from './notYet.ts';
 import { isPlaceable } from './placeable.ts';
-import { cornersIn, matrixOf } from './placedPicture.ts';
+import { canBeSeen, cornersIn } from './placedPicture.ts';
 import { allMasks, layerPicturesOf, mapMasks, maskOwners } from './places.ts';
 import type { RepairCode, Repairs } from './repairs.ts';
 import { type Scene, sceneSize } from './scene.ts';
@@ -98,7 +98,7 @@ function withStack(scene: Scene, mended: Mended): Scene {
   const frames = new Set(scene.frames.map(({ id }) => id));
   const size = sceneSize(scene);
   return mapLayers(scene, (layer) => {
-    if (size && 'picture' in layer.content && !matrixOf(layer.content.picture)) {
+    if (size && 'picture' in layer.content && !canBeSeen(layer.content.picture.corners)) {
       mended('placement');
       const { picture } = layer.content;
       return { ...layer, content: { picture: { ...picture, corners: cornersIn(size, picture, 'within') } } };

@@ -5,7 +5,7 @@ import type { Mask } from './mask.ts';
 import { belowKey, MaskGraph } from './maskGraph.ts';
 import type { Scene } from './scene.ts';
 import { StrongComponents } from './strongComponents.ts';
-import { leavesOf } from './tree.ts';
+import { everyItem, leavesOf, ownAdjustments } from './tree.ts';
 
 /** What it takes to compute a tile of a scene's picture. */
 export interface MaskLoad {
@@ -56,7 +56,21 @@ function loadOf(scene: Scene, isInner: boolean): MaskLoad & { insides: ReadonlyS
       steps += group.length * group.reduce((sum, key) => sum + (graph.maskOf(key)?.mask.parts.length ?? 0) + 1, 0);
     }
   for (const count of graph.pictures) steps += count;
-  return { depth: depth + 1, steps, insides: graph.insides };
+  return { depth: depth + 1 + pictureDepth(scene), steps, insides: graph.insides };
+}
+
+/** What is made of what lies below it takes so many steps: the picture below, the change, and both mixed. */
+const STEPS_OF_ITEM = 3;
+
+/** Steps of the stack's own picture that build on one another. */
+function pictureDepth({ stack }: Scene): number {
+  const items = [...everyItem(stack)];
+  const own = Math.max(0, ...items.map((item) => ownAdjustments(item).length));
+  const all = items.reduce((sum, item) => sum + ownAdjustments(item).length, 0);
+  const onBelow = items.filter(
+    (item) => item.item !== 'layer' || 'below' in item.content || item.toneWindow !== null,
+  ).length;
+  return STEPS_OF_ITEM * (onBelow - all + own);
 }
 
 function weightOf(graph: MaskGraph, key: string): number {

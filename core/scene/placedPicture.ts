@@ -1,21 +1,22 @@
-import { placeByCorners } from '../align/byHand.ts';
-import type { Point } from '../align/placement.ts';
-import type { Matrix3 } from '../raster/matrix3.ts';
-import type { Size } from '../raster/size.ts';
 import type { PlacedPicture } from './item.ts';
-import { isPlaceable } from './placeable.ts';
 
 type Corners = PlacedPicture['corners'];
-
-/** From a picture's pixels to those of the scene, counted from the middle of the first; undefined where its corners are no quadrilateral that
- * can be seen. */
-export function matrixOf({ corners, width, height }: PlacedPicture): Matrix3 | undefined {
-  const matrix = placeByCorners(corners.map(toCentres), { width, height });
-  return matrix && isPlaceable(matrix, { width, height }) ? matrix : undefined;
+type Point = Corners[number];
+interface Size {
+  width: number;
+  height: number;
 }
 
-/** Points of a scene are counted from its upper left corner, those of placements from the middle of the first pixel. */
-const toCentres = ({ x, y }: Point): Point => ({ x: x - 0.5, y: y - 0.5 });
+/** How far from the scene's corner a picture's may lie, in pixels. */
+const FARTHEST = 1e6;
+
+/** Whether a picture can be seen where its corners lie: all of them point outwards, clockwise, and none is out of reach. */
+export const canBeSeen = (corners: Corners): boolean =>
+  corners.every((corner, i) => {
+    const [next, after] = [corners[(i + 1) % 4], corners[(i + 2) % 4]];
+    const turn = (next.x - corner.x) * (after.y - next.y) - (next.y - corner.y) * (after.x - next.x);
+    return turn > 1 && Math.abs(corner.x) < FARTHEST && Math.abs(corner.y) < FARTHEST;
+  });
 
 /** Corners of a picture in the middle of a scene, as large as fits in, or as covers all of it. */
 export function cornersIn(scene: Size, { width, height }: Size, how: 'within' | 'covering'): Corners {

@@ -1,7 +1,8 @@
+import { placeByCorners } from '../../align/byHand.ts';
 import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { PLAIN_LENS } from '../../raster/lens.ts';
+import type { Matrix3 } from '../../raster/matrix3.ts';
 import type { PlacedPicture } from '../../scene/item.ts';
-import { matrixOf } from '../../scene/placedPicture.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
 import { InsideNode } from '../nodes/insideNode.ts';
@@ -9,6 +10,14 @@ import { toSpace } from '../nodes/lightNode.ts';
 import { MaskNode } from '../nodes/maskNode.ts';
 import { WarpNode } from '../nodes/warpNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
+
+/** From a picture's pixels to those of the scene, counted from the middle of the first; undefined where its corners are no quadrilateral. */
+export const matrixOf = ({ corners, width, height }: PlacedPicture): Matrix3 | undefined =>
+  placeByCorners(
+    // Points of a scene are counted from its upper left corner.
+    corners.map(({ x, y }) => ({ x: x - 0.5, y: y - 0.5 })),
+    { width, height },
+  );
 
 /** A picture of another scene or size where its corners lie, read between its pixels once. */
 export function placedPicture(picture: PlacedPicture, space: WorkingSpace, scene: Extent): TileNode {

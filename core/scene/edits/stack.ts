@@ -4,7 +4,7 @@ import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { type Adjustment, Content, type Item, Mode, newLayer, ToneWindow } from '../item.ts';
 import { type Mask, newMask } from '../mask.ts';
-import { matrixOf } from '../placedPicture.ts';
+import { canBeSeen } from '../placedPicture.ts';
 import { mapParts, withMasks } from '../places.ts';
 import { Scene } from '../scene.ts';
 import { everyItem, findItem, groupAround, insertItem, mapItem, mapItems, mapLayer, ownerOf } from '../tree.ts';
@@ -173,7 +173,7 @@ export const setContent = defineEdit({
 });
 
 /** A picture's corners can be seen. */
-const isSound = (content: Content): boolean => !('picture' in content) || matrixOf(content.picture) !== undefined;
+const isSound = (content: Content): boolean => !('picture' in content) || canBeSeen(content.picture.corners);
 
 /** Lets a layer show only where tones of itself, and of what lies below it, are within ranges; null: wherever its mask lets it. Steps of one
  * drag are one. */

@@ -13,7 +13,6 @@ import NameField from '../../../ui/NameField.vue';
 import AloneButton from './AloneButton.vue';
 import CardMenu from './CardMenu.vue';
 import StackCard from './StackCard.vue';
-import StackItems from './StackItems.vue';
 import { howLaid, useCard } from './useCards.ts';
 
 const props = defineProps<{ item: Group; size: Size }>();
@@ -52,7 +51,7 @@ function choose(): void {
       <span class="absolute bottom-1 left-1 rounded-sm bg-raised/85 px-1 text-[11px] text-ink">{{ count }} {{ count === 1 ? 'card' : 'cards' }}</span>
     </button>
     <div v-else class="flex min-h-0 flex-1 gap-1 p-1 pt-0" :class="{ 'opacity-60': !item.visible }">
-      <StackItems :items="item.items" :group="item.id" :size="size" />
+      <slot />
       <StackCard v-for="own in item.adjustments" :key="own.id" :item="own" :size="size" />
     </div>
   </div>

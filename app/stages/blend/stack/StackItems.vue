@@ -46,7 +46,7 @@ onBeforeUnmount(() => sortable?.destroy());
 <template>
   <div ref="list" class="flex h-full gap-2" :data-group="group ?? ''">
     <div v-for="item in shown" v-show="isSought(item)" :key="item.id" class="flex h-full shrink-0" :data-card="item.id">
-      <GroupCards v-if="item.item === 'group'" :item="item" :size="size" />
+      <GroupCards v-if="item.item === 'group'" :item="item" :size="size"><StackItems :items="item.items" :group="item.id" :size="size" /></GroupCards>
       <template v-else>
         <StackCard :item="item" :size="size" />
         <template v-if="item.item === 'layer'"><StackCard v-for="own in item.adjustments" :key="own.id" :item="own" :size="size" /></template>
