@@ -1,6 +1,22 @@
+import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { goToBlend, onPicture, openDemo, probeAt, rendersAlike, settle, stroke, visitOnce } from './harness.ts';
+import { readSceneFile, writeSceneFile } from '#codecs/sceneFile.ts';
+import { newScene } from '#core/scene/scene.ts';
+import { everyItem } from '#core/scene/tree.ts';
+import { randomScene } from '../tests/randomScene.ts';
+import { randomStack } from '../tests/randomStack.ts';
+import {
+  downloaded,
+  goToBlend,
+  onPicture,
+  openDemo,
+  probeAt,
+  rendersAlike,
+  settle,
+  stroke,
+  visitOnce,
+} from './harness.ts';
 
 const visit = visitOnce(async (page) => {
   await openDemo(page);
@@ -295,6 +311,27 @@ describe('cards of the stack', () => {
     await page.getByText('first try').waitFor();
     await page.keyboard.press('Escape');
     expect(await rendersAlike(page, 'Tarn')).toBe(true);
+    expect(visit.problems).toEqual([]);
+  });
+
+  it('of thirty, made at random, come out of the browser as from the command line, bit for bit', {
+    timeout: 180_000,
+  }, async () => {
+    const { page, harness } = visit;
+    const saved = await downloaded(page, () => button('Save Tarn.lusket').click());
+    const contents = await readSceneFile(new Blob([readFileSync(await saved.path())]));
+    const made = { ...newScene('Thirty'), frames: contents.scene.frames, base: contents.scene.base };
+    const scene = { ...randomStack(randomScene(made, 'browser', { layers: 16, parts: 2 }), 'browser'), name: 'Thirty' };
+    expect([...everyItem(scene.stack)].length).toBeGreaterThan(25);
+    const packed = await writeSceneFile({ ...contents, scene, strokes: new Map() });
+    await page.goto(harness.address);
+    await page.getByTestId('open-scene-file').setInputFiles({
+      ...{ name: 'thirty.lusket', mimeType: 'application/zip' },
+      buffer: Buffer.from(await packed.arrayBuffer()),
+    });
+    await page.getByRole('link', { name: /^Export/ }).waitFor();
+    await page.getByText('Reading').waitFor({ state: 'hidden' });
+    expect(await rendersAlike(page, 'Thirty')).toBe(true);
     expect(visit.problems).toEqual([]);
   });
 });

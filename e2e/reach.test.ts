@@ -48,7 +48,8 @@ const hiddenLabels = (page: Page) =>
         const { overflowX, overflowY } = getComputedStyle(each);
         if (!/auto|scroll/.test(overflowX + overflowY) && !each.matches('.truncate')) continue;
         const frame = each.getBoundingClientRect();
-        isAway = x < frame.left || x > frame.right || y < frame.top || y > frame.bottom;
+        // Half of a label on the edge is scrolled out of sight as well.
+        isAway = x < frame.left + 1 || x > frame.right - 1 || y < frame.top + 1 || y > frame.bottom - 1;
       }
       if (isAway) continue;
       const hit = document.elementFromPoint(x, y);

@@ -134,10 +134,6 @@ await pull('end-brights', -14);
 await page.getByRole('button', { name: 'Reset all' }).scrollIntoViewIfNeeded();
 await page.waitForTimeout(2500);
 await shoot('match');
-await page.getByRole('button', { name: 'Copy to…' }).click();
-await page.waitForTimeout(300);
-await shoot('match-copy');
-await page.getByRole('button', { name: 'Cancel' }).click();
 await page.getByRole('button', { name: 'Pick a hue' }).click();
 const spots = await page.getByTestId('pick-spot').boundingBox();
 await page.mouse.click(spots.x + spots.width * 0.2, spots.y + spots.height * 0.33);
@@ -202,7 +198,26 @@ for (const key of ['ArrowRight', 'ArrowRight', 'ArrowRight']) await page.keyboar
 await page.waitForTimeout(2000);
 await shoot('stack-modes');
 await page.keyboard.press('Escape');
-await page.keyboard.press('Control+z');
+// Many cards: the picture so far made grey in hard light, grouped with the layer below; colours and adjustments; before under a divider.
+const lay = async (name, only = false) => {
+  await page.getByRole('button', { name: 'Lay…' }).click();
+  if (only) await page.getByRole('radio', { name: /^Only/ }).click();
+  await page.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
+};
+await lay('To grey', true);
+await page.getByRole('button', { name: 'Select layer So far' }).click();
+await page.getByRole('button', { name: /^Mode of/ }).click();
+await page.getByRole('radio', { name: 'hard-light', exact: true }).click();
+await setPart('Opacity', 25);
+await page.getByRole('button', { name: 'Group So far with the layer below' }).click();
+for (const name of ['One colour', 'Contrast', 'Detail', 'Run of two colours']) await lay(name);
+const made = 9;
+await page.getByRole('button', { name: 'Select layer So far' }).click();
+await page.keyboard.press('d');
+await page.waitForTimeout(2500);
+await shoot('stack-cards');
+await page.keyboard.press('d');
+for (let i = 0; i < made; i++) await page.keyboard.press('Control+z');
 
 // A mask of many parts on the next layer.
 await page.getByRole('button', { name: 'Select layer −4 EV' }).click();

@@ -36,7 +36,7 @@ function choose(): void {
 </script>
 
 <template>
-  <div class="flex h-full shrink-0 flex-col rounded-md border-t-2 border-verdigris" :class="isChosen ? 'bg-raised' : 'bg-ground/60'" data-testid="group-bracket" role="group" :aria-label="`Group ${named}`">
+  <div class="flex h-full shrink-0 flex-col rounded-md border-t-2 border-verdigris" :class="isChosen ? 'bg-raised' : 'bg-ground/60'" data-testid="group-bracket" :data-chosen="isChosen || undefined" role="group" :aria-label="`Group ${named}`">
     <div class="flex h-5 shrink-0 items-center gap-0.5 border-x-2 border-verdigris px-1 text-[11px]" data-grip>
       <button type="button" class="rounded p-0.5 hover:bg-panel" :aria-expanded="!isFolded" :aria-label="`${isFolded ? 'Unfold' : 'Fold'} ${named}`" :title="isFolded ? 'Show the cards' : 'Fold to one card'" @click="fold"><component :is="isFolded ? PhCaretRight : PhCaretDown" :size="11" /></button>
       <button type="button" class="rounded p-0.5 hover:bg-panel" :class="isChosen ? 'text-verdigris' : ''" :aria-pressed="isChosen" :aria-label="`Select ${named}`" title="Work on the group" @click="choose"><PhBracketsSquare :size="12" /></button>
