@@ -7,7 +7,8 @@ import type { Scene } from '#core/scene/scene.ts';
 import type { Engine } from '../engine/engine.ts';
 import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
-import { cpuMs, interleaved, type Measure, quantile, wallMs } from './measure.ts';
+import { exportTimes } from './exportTimes.ts';
+import { type Measure, quantile, wallMs } from './measure.ts';
 import { Pace } from './pace.ts';
 import { busyScene } from './scenes.ts';
 
@@ -91,43 +92,22 @@ export async function measureDeveloping(engine: Engine, frames: readonly Frame[]
 /** A full export with six adjustments on each frame against the same without: from a press of the button to the file, as people wait
  * for it (16-bit TIFF, which the stage and the command line write unless told otherwise), and the picture alone. */
 export async function measureDevelopedExport(
-  { engine, codec, loader }: NodeEngine,
+  node: NodeEngine,
   frames: readonly Frame[],
   rounds: number,
 ): Promise<Measure[]> {
-  const size = { width: frames[0].width, height: frames[0].height };
   const { scene, strokes } = busyScene(frames);
-  for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
-  // Writing takes as long whatever the picture was developed with: all its times are of one thing.
-  let writing: number[] = [];
-  const exportOf = (of: Scene) => async () => {
-    loader.table.dropDerived();
-    engine.setScene(of);
-    let image: Uint16Array | undefined;
-    const computing = await cpuMs(async () => {
-      image = await engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
-    });
-    if (!image) throw new Error('the export was stopped');
-    const { buffer } = image;
-    const options = { format: 'tiff', quality: 92, space: 'srgb' } as const;
-    writing.push(await cpuMs(() => codec.encode(buffer as SharedArrayBuffer, size, options, {})));
-    engine.giveBack(image);
-    return computing;
-  };
-  const [plain, six] = [exportOf(scene), exportOf(developed(scene, frames, SIX))];
-  await plain();
-  await six();
-  writing = [];
-  const computing = await interleaved(rounds, { plain, six });
-  const written = quantile(writing, 0.5);
+  for (const { stroke, points } of strokes) node.engine.addStrokePoints(stroke.id, points);
+  const scenes = { plain: scene, six: developed(scene, frames, SIX) };
+  const { computing, writing } = await exportTimes(node, frames, scenes, rounds);
   return [
     {
       measure: 'full export to a 16-bit TIFF with six adjustments on each of five frames / without (CPU)',
-      value: (computing.six + written) / (computing.plain + written),
+      value: (computing.six + writing) / (computing.plain + writing),
       unit: 'ratio',
       bar: 1.6,
     },
-    { measure: 'the same without six adjustments (CPU)', value: computing.plain + written, unit: 'ms' },
+    { measure: 'the same without six adjustments (CPU)', value: computing.plain + writing, unit: 'ms' },
     {
       measure: 'the picture alone, not written: with six / without (CPU)',
       value: computing.six / computing.plain,

@@ -71,7 +71,7 @@ const around = (size: Size, level: number, x: number, y: number, reach: number):
 type Draw = (level: number, spots: readonly TileSpot[]) => Promise<void>;
 
 /** A scene at hand and how it is drawn. */
-interface Hand {
+export interface Hand {
   engine: Engine;
   scene: Scene;
   layerId: LayerId;
@@ -96,7 +96,7 @@ async function measureHand(
   show(scene);
   await draw(fit, whole);
   const slider: number[] = [];
-  const [sliderPace, brushPace] = [new Pace(20), new Pace(4)];
+  const sliderPace = new Pace(20);
   for (let run = 0; run < runs * 3; run++) {
     await sliderPace.tick();
     slider.push(
@@ -108,15 +108,38 @@ async function measureHand(
   }
   show(scene);
   await draw(fit, whole);
+  const brush = await measureBrush({ engine, scene, layerId, draw, runs, name }, fit, { middle: 12, most: 35 }, what);
+  return [
+    ...brush,
+    {
+      measure: `mask slider to full picture at fit, median${what}`,
+      value: quantile(slider, 0.5),
+      unit: 'ms',
+      bar: 60,
+      pace: sliderPace,
+    },
+  ];
+}
+
+/** Strokes over the fitted view: how long a point takes to be seen.
+ * @param bars - Of the median, and of 95 in a hundred. */
+export async function measureBrush(
+  { engine, scene, layerId, draw, runs, name }: Hand,
+  fit: number,
+  bars: { middle: number; most: number },
+  what = '',
+): Promise<Measure[]> {
+  const size = { width: scene.frames[0].width, height: scene.frames[0].height };
+  const pace = new Pace(4);
   const brush: number[] = [];
   const live = strokeAcross('bench-live', size, 0.4, 300 * (size.width / 2400));
   for (let run = 0; run < runs; run++) {
     const id = StrokeId.parse(`${name}-${size.width}-${scene.frames.length}-${run}`);
     const stroke = { ...live.stroke, id };
-    show(applyEdit(scene, addStroke({ owner: layerId, stroke })));
+    engine.setScene(applyEdit(scene, addStroke({ owner: layerId, stroke })), layerId);
     for (let at = 0; at < live.points.length; at += 4) {
       const reach = stroke.size / 2 + size.width / 60;
-      await brushPace.tick();
+      await pace.tick();
       const near = around(size, fit, live.points[at], live.points[at + 1], reach);
       brush.push(
         await wallMs(async () => {
@@ -126,29 +149,11 @@ async function measureHand(
       );
     }
   }
-  return [
-    {
-      measure: `brush at fit, pointer event to pixels, median${what}`,
-      value: quantile(brush, 0.5),
-      unit: 'ms',
-      bar: 12,
-      pace: brushPace,
-    },
-    {
-      measure: `brush at fit, pointer event to pixels, 95 %${what}`,
-      value: quantile(brush, 0.95),
-      unit: 'ms',
-      bar: 35,
-      pace: brushPace,
-    },
-    {
-      measure: `mask slider to full picture at fit, median${what}`,
-      value: quantile(slider, 0.5),
-      unit: 'ms',
-      bar: 60,
-      pace: sliderPace,
-    },
-  ];
+  const told = (share: string, value: number, bar: number): Measure => ({
+    measure: `brush at fit, pointer event to pixels, ${share}${what}`,
+    ...{ value, unit: 'ms', bar, pace },
+  });
+  return [told('median', quantile(brush, 0.5), bars.middle), told('95 %', quantile(brush, 0.95), bars.most)];
 }
 
 /** The same with eight parts in the mask, and how soon the tone ladder is there after its source has changed. */

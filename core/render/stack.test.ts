@@ -4,13 +4,14 @@ import { randomStack } from '../../tests/randomStack.ts';
 import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
 import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { GroupId, ItemId, LayerId } from '../ids.ts';
+import { plainPart } from '../parts/partBase.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
 import { allTiles } from '../raster/region.ts';
 import { levelCount, levelSize } from '../raster/size.ts';
 import { AT_REST } from '../refinements/list.ts';
 import type { Frame } from '../scene/frame.ts';
 import { type Adjustment, type Group, type Item, type Layer, newLayer, OPEN_WINDOW } from '../scene/item.ts';
-import { openMask } from '../scene/mask.ts';
+import { maskOfParts, openMask } from '../scene/mask.ts';
 import { cornersIn, turned } from '../scene/placedPicture.ts';
 import type { Scene } from '../scene/scene.ts';
 import { everyItem, mapLayers } from '../scene/tree.ts';
@@ -102,6 +103,22 @@ describe('the stack', () => {
     expect(keyOf(own)).not.toEqual(keyOf(plain));
     expect(keyOf(below)).not.toEqual(keyOf(own));
     expect(worst(pixelsOf(own), pixelsOf(plain))).toBeGreaterThan(500);
+  });
+
+  it('does not mind the order of layers whose masks have no place in common', () => {
+    const layer = (side: 'left' | 'right', mode: 'multiply' | 'screen'): Layer => {
+      const [from, to] = side === 'left' ? [0, size.width / 2] : [size.width / 2, size.width];
+      const corners = [from, 0, to, 0, to, size.height, from, size.height];
+      const mask = maskOfParts([{ kind: 'outline', ...plainPart('outline'), corners, feather: 0 }]);
+      return { ...newLayer(LayerId.parse(side), { colour: [0.3, 0.5, 0.7] }), mode, mask };
+    };
+    const [left, right] = [layer('left', 'multiply'), layer('right', 'screen')];
+    const [one, other] = [
+      [left, right],
+      [right, left],
+    ].map((stack) => pixelsOf({ ...made.scene, stack }));
+    expect(one).toEqual(other);
+    expect(worst(one, pixelsOf({ ...made.scene, stack: [] }))).toBeGreaterThan(2000);
   });
 
   it('is looked at as if an item were otherwise', () => {
