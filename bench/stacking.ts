@@ -89,7 +89,7 @@ export function manyCards(
     if (i === 1) scene = applyEdit(scene, setIsolated({ id: group, isolated: true }));
   }
   const more = activeLeaves(scene).length;
-  for (let i = more; i < count; i++) {
+  for (let i = more; count > 20 && i < count; i++) {
     const { item } = activeLeaves(scene)[i % more];
     scene = applyEdit(scene, duplicateItem({ of: item.id, id: ItemId.parse(`more-${i}`), withMask: true }));
   }

@@ -1,5 +1,6 @@
+import { createTileTable, tileTableBytes } from '#core/raster/createTileTable.ts';
 import { createTileSlab, SLOT_BYTES } from '#core/raster/tileSlab.ts';
-import { createTileTable, type TileTable, tileTableBytes } from '#core/raster/tileTable.ts';
+import type { TileTable } from '#core/raster/tileTable.ts';
 
 /** Most that one shared memory can hold. */
 const MAX_BYTES = 4 * 2 ** 30;

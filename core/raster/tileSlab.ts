@@ -185,6 +185,11 @@ export class TileSlab {
     words[SlabWord.SlotsUsed] = used;
   }
 
+  /** Whether a slot is free that was used before. */
+  get hasWarm(): boolean {
+    return this.words()[SlabWord.FreeHead] !== NONE;
+  }
+
   /** Takes a free slot for a thread, or -1 when all that the budget allows are used. */
   take(thread: number): number {
     let words = this.words();

@@ -50,6 +50,21 @@ describe('the tile table', () => {
     expect(table.reserve(4)?.length).toBe(4);
   });
 
+  it('uses memory again, rather than more of it, once computed tiles hold so much', () => {
+    const { memory } = withSlots(8);
+    const table = new TileTable(new TileSlab(memory), undefined, undefined, 2);
+    put(table, 'frame', 5, 'resident');
+    for (const name of ['a', 'b', 'c', 'd', 'e']) put(table, name, name.charCodeAt(0));
+    expect(['a', 'b', 'c', 'd', 'e'].map((name) => read(table, name))).toEqual([undefined, undefined, 99, 100, 101]);
+    expect(read(table, 'frame')).toBe(5);
+    expect(table.slab.usedSlots).toBe(4);
+    // What is in use stays, and more of the memory is used then.
+    const held = ['c', 'd', 'e'].map((name) => table.find(keyOfText(name), 0, 0, 0) as PinnedTile);
+    put(table, 'f', 102);
+    expect(table.slab.usedSlots).toBe(5);
+    table.releaseAll(held);
+  });
+
   it('drops the least recently used tile when room is needed', () => {
     const { table } = withSlots(3);
     for (const name of ['a', 'b', 'c']) put(table, name, name.charCodeAt(0));

@@ -1,6 +1,6 @@
 import type { Overflow } from './overflow.ts';
 import { PLACE_BYTES, PlaceMap } from './placeMap.ts';
-import { entriesBytes, type Keeping, MOVEABLE, NONE, type Order, TileEntries, Word } from './tileEntries.ts';
+import { type Keeping, MOVEABLE, NONE, type Order, TileEntries, Word } from './tileEntries.ts';
 import { type NodeKey, packPlace } from './tileKey.ts';
 import { Owner, SlabWord, type TileSlab } from './tileSlab.ts';
 
@@ -36,14 +36,12 @@ export class MemoryFull extends Error {
 /** Share of the memory that computed tiles keep before frames are moved out for them. */
 const DERIVED_SHARE = 1 / 8;
 
+/** So many slots of computed tiles, a gigabyte, may lie in memory that was not used before; then the oldest make room. */
+const MOST_FRESH = 2 ** 15;
+
 /** Places that stay free while frames are loaded: to bring a tile back, another has to go first. */
 const SPARE_PLACES = 8;
 const MOST_ATTEMPTS = 64;
-
-/** Bytes that a table of `entries` tiles takes in the slab.
- * @param threads - How many work on it, besides the one that laid it out. */
-export const tileTableBytes = (entries: number, threads: number): number =>
-  entriesBytes(entries, threads + 1) + PLACE_BYTES;
 
 /** Words of a thread's mailbox in which it says what it is loading: whether, and the key. */
 const LOADING = 8;
@@ -69,10 +67,13 @@ export class TileTable {
   readonly #overflow: Overflow | undefined;
   readonly #places: PlaceMap;
   readonly #thread: number;
+  readonly #mostFresh: number;
 
   /** @param overflow - This thread's way to it.
-   * @param thread - Which thread it is; without it the one that laid the table out. */
-  constructor(slab: TileSlab, overflow?: Overflow, thread = slab.threads) {
+   * @param thread - Which thread it is; without it the one that laid the table out.
+   * @param mostFresh - How many slots of computed tiles may lie in memory that was not used before. */
+  constructor(slab: TileSlab, overflow?: Overflow, thread = slab.threads, mostFresh = MOST_FRESH) {
+    this.#mostFresh = mostFresh;
     this.slab = slab;
     this.#entries = new TileEntries(slab);
     this.#overflow = overflow;
@@ -269,6 +270,8 @@ export class TileTable {
 
   #takeInto(slots: number[], count: number): void {
     while (slots.length < count) {
+      // Memory that is touched for the first time costs more than what is computed on it.
+      if (!this.slab.hasWarm && this.#derivedSlots > this.#mostFresh) this.#dropOldest();
       const slot = this.slab.take(this.#thread);
       if (slot !== NONE) slots.push(slot);
       // Below their share computed tiles stay, and a frame's tile has to go: what is on screen would thrash otherwise.
@@ -276,9 +279,14 @@ export class TileTable {
     }
   }
 
+  /** Slots that computed tiles hold, and those that are being written. */
+  get #derivedSlots(): number {
+    return this.slab.usedSlots - this.#entries.slotsInMemory;
+  }
+
   #derivedMayGo(): boolean {
     if (!this.#overflow || this.slab.overflowPlaces === 0) return true;
-    return this.slab.usedSlots - this.#entries.slotsInMemory > this.slab.maxSlots * DERIVED_SHARE;
+    return this.#derivedSlots > this.slab.maxSlots * DERIVED_SHARE;
   }
 
   #pinIfThere(key: NodeKey, place: number): PinnedTile | undefined {
@@ -389,10 +397,4 @@ export class TileTable {
     this.#places.free(this.slab.words()[at]);
     this.slab.words()[at] = 0;
   }
-}
-
-/** Lays out an empty table in the room that the slab keeps for it. Call once, before any thread joins. */
-export function createTileTable(slab: TileSlab, entries: number): TileTable {
-  TileEntries.layOut(slab, entries);
-  return new TileTable(slab);
 }
