@@ -5,6 +5,7 @@ import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
 import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { GroupId, ItemId, LayerId } from '../ids.ts';
 import { plainPart } from '../parts/partBase.ts';
+import { newTonePart } from '../parts/tone.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
 import { allTiles } from '../raster/region.ts';
 import { levelCount, levelSize } from '../raster/size.ts';
@@ -162,6 +163,21 @@ describe('the stack', () => {
     );
     expect(its).toEqual(layers);
     expect(nodeOf(scene, { what: 'effect', at: first.id }).keyAt(spot, context)).toBeDefined();
+  });
+
+  it('is made, the same each time, where an adjustment follows the mask of its layer, which reads its tones', () => {
+    const [first, ...others] = plain.stack.filter(({ item }) => item === 'layer') as Layer[];
+    const to = { kind: 'reference' as const, ...plainPart('reference'), to: { item: first.id } };
+    const own: Adjustment = {
+      ...{ item: 'adjustment', id: ItemId.parse('own'), kind: 'exposure', settings: { stops: 1 } },
+      ...{ mask: maskOfParts([to]), guard: null, opacity: 1, mode: 'normal', visible: true, label: '' },
+    };
+    const layer = { ...first, mask: maskOfParts([newTonePart('developed:layer')]), adjustments: [own] };
+    const scene: Scene = { ...plain, stack: [layer, ...others] };
+    const pixels = pixelsOf(scene);
+    expect(pixels).toEqual(pixelsOf(structuredClone(scene)));
+    const without: Scene = { ...plain, stack: [{ ...layer, adjustments: [] }, ...others] };
+    expect(worst(pixels, pixelsOf(without))).toBeGreaterThan(500);
   });
 
   it('of whole fills tells where filling the inside acted: nowhere while it does not', () => {

@@ -61,7 +61,7 @@ useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
 const showsNothing = computed(() => layers.value.length > 0 && !layers.value.some(showsSomething));
 
-const { view, before, isBlinking, toggleBlink } = useBlendView();
+const { view, before, blinking, toggleBlink } = useBlendView();
 const divider = ref(0.5);
 const through = useThrough();
 const sample = useSampledColour();
@@ -163,7 +163,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
 <template>
   <EmptyStage v-if="!size" text="There is nothing to blend yet." />
   <div v-else class="flex h-full flex-col">
-    <ToolLine :scale="canvas?.scale ?? 1" :layer="item" :blinking="isBlinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
+    <ToolLine :scale="canvas?.scale ?? 1" :layer="item" :blinking="blinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" @stroke="tellIfHidden" />

@@ -20,14 +20,14 @@ export function useBlendView() {
   const tools = useMaskTools();
 
   /** What is taken away and comes back in turn. */
-  const isBlinking = ref<'layer' | 'before'>();
+  const blinking = ref<'layer' | 'before'>();
   const isOut = ref(false);
   let timer: ReturnType<typeof setInterval> | undefined;
   function toggleBlink(what: 'layer' | 'before'): void {
-    isBlinking.value = isBlinking.value === what ? undefined : what;
+    blinking.value = blinking.value === what ? undefined : what;
     isOut.value = false;
     clearInterval(timer);
-    if (!isBlinking.value) return;
+    if (!blinking.value) return;
     timer = setInterval(() => {
       isOut.value = !isOut.value;
     }, BLINK_MS);
@@ -63,14 +63,14 @@ export function useBlendView() {
   const now = computed<View>(() => {
     const { look, stencilShown } = bench.state;
     const { item, layer, place } = tools;
-    if (bench.before || (isBlinking.value === 'before' && isOut.value)) return before.value;
+    if (bench.before || (blinking.value === 'before' && isOut.value)) return before.value;
     if (!item) return RESULT;
     if (bench.tried) return { show: { what: 'tried', at: item.id, as: bench.tried } };
     if (tools.peeksWindow && layer) return { show: { what: 'window', at: layer.id } };
     if (tools.showsFilled && place && look === 'picture')
       return coverage('overlay', { what: 'filled', of: place.of, at: place.owner });
     if (tools.peek) return { show: { what: 'recipe', recipe: tools.peek, at: place?.owner ?? item.id } };
-    if (isBlinking.value === 'layer') return isOut.value ? { show: { what: 'without', at: item.id } } : RESULT;
+    if (blinking.value === 'layer') return isOut.value ? { show: { what: 'without', at: item.id } } : RESULT;
     const frame = layer && frameOfLayer(layer);
     if (look === 'layer')
       return {
@@ -97,5 +97,5 @@ export function useBlendView() {
     if (JSON.stringify(next) !== JSON.stringify(view.value)) view.value = next;
   });
 
-  return { view, before, isBlinking, toggleBlink };
+  return { view, before, blinking, toggleBlink };
 }

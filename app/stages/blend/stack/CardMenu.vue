@@ -2,7 +2,7 @@
 /** What is done less often with a card. */
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { PhDotsThree } from '@phosphor-icons/vue';
-import type { CardAction } from './useCards.ts';
+import type { CardAction } from './useCard.ts';
 
 defineProps<{ label: string; actions: readonly CardAction[] }>();
 </script>

@@ -13,7 +13,7 @@ import NameField from '../../../ui/NameField.vue';
 import AloneButton from './AloneButton.vue';
 import CardMenu from './CardMenu.vue';
 import StackCard from './StackCard.vue';
-import { howLaid, useCard } from './useCards.ts';
+import { howLaid, useCard } from './useCard.ts';
 
 const props = defineProps<{ item: Group; size: Size }>();
 const session = useSession();

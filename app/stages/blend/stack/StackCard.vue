@@ -12,7 +12,7 @@ import { useSession } from '../../../stores/session.ts';
 import NameField from '../../../ui/NameField.vue';
 import AloneButton from './AloneButton.vue';
 import CardMenu from './CardMenu.vue';
-import { howLaid, useCard } from './useCards.ts';
+import { howLaid, useCard } from './useCard.ts';
 
 const props = defineProps<{ item: Layer | Adjustment; size: Size }>();
 const session = useSession();
