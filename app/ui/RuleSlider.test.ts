@@ -137,4 +137,13 @@ describe('a number on a rule', () => {
       ['commit', 400],
     ]);
   });
+
+  it('is reset by a double press on its number, whatever was being typed there', () => {
+    const { log, text } = mount();
+    text.value = '25';
+    send(text, 'input');
+    send(text, 'dblclick');
+    send(text, 'blur');
+    expect(log).toEqual([['commit', 400]]);
+  });
 });

@@ -51,6 +51,12 @@ function commitTyped(): void {
   if (given) emit('commit', tidy(number / factor.value));
 }
 
+/** What is being typed is given up with it. */
+function reset(): void {
+  typed.value = undefined;
+  emit('commit', props.usual);
+}
+
 const rule = ref<HTMLInputElement>();
 /** The first click into the number selects all of it; further ones set the caret. */
 let isEntered = false;
@@ -77,12 +83,12 @@ const at = (event: Event) => Number((event.target as HTMLInputElement).value) / 
 
 <template>
   <div class="min-w-0" :class="slim ? 'grid grid-cols-[4.6rem_1fr_3.6rem] items-center gap-2' : 'grid grid-cols-[auto_minmax(0,1fr)]'">
-    <label :for="id" class="whitespace-nowrap text-soft" title="Double-click to reset" @dblclick="emit('commit', usual)">{{ label }}</label>
+    <label :for="id" class="whitespace-nowrap text-soft" title="Double-click to reset" @dblclick="reset">{{ label }}</label>
     <span class="flex items-baseline justify-end gap-0.5 whitespace-nowrap" :class="{ 'order-3': slim }">
       <input
         type="text" inputmode="decimal" class="rounded bg-transparent px-0.5 text-right focus:bg-sunken" :class="wide ? 'w-14' : 'w-9'" :aria-label="`${label}, typed`" :value="display"
         @input="typed = ($event.target as HTMLInputElement).value" @blur="commitTyped" @focus="enter" @click="isEntered && enter($event)" @keydown.enter="rule?.focus()" @keydown.esc="giveUp"
-        @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)" @dblclick="emit('commit', usual)"
+        @keydown.up.prevent="stepBy(1)" @keydown.down.prevent="stepBy(-1)" @dblclick="reset"
       />
       <span class="text-soft" :class="{ 'w-5': slim }">{{ unit }}</span>
     </span>
