@@ -64,7 +64,7 @@ module.exports = {
     forbid(
       'develop-low',
       '^core/develop/',
-      '^core/(?!develop/|refinements/settingRow|render/(nodes|tiles)/|masks/|color/|kernels/|raster/)',
+      '^core/(?!develop/|refinements/settingRow|render/(nodes|tiles)/|modes/|masks/|color/|kernels/|raster/)',
       'an adjustment is described without scenes',
     ),
     forbid(

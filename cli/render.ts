@@ -4,8 +4,9 @@ import { parseArgs } from 'node:util';
 import type { OutputFormat } from '#codecs/encode.ts';
 import { readSceneFile, type SceneContents, SceneFileError } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
+import { deliveredPicture } from '#core/finish/delivered.ts';
 import { filesOf, missingFiles } from '#core/scene/places.ts';
-import { deliveredRegion, type Scene, sceneSize } from '#core/scene/scene.ts';
+import type { Scene } from '#core/scene/scene.ts';
 import { SceneError } from '#core/scene/sceneError.ts';
 import type { Codec } from '../engine/codec.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
@@ -43,15 +44,16 @@ export async function render(args: string[]): Promise<void> {
   if (!isOutputSpace(values.space)) throw new CommandError(`--space is one of ${OUTPUT_SPACES.join(', ')}`, EXIT.usage);
   const contents = await open(scenePath);
   await completeOriginals(contents, values.originals);
-  const [size, region] = [sceneSize(contents.scene), deliveredRegion(contents.scene)];
-  if (!size || !region) throw new Error('the scene has no frames');
+  const delivered = deliveredPicture(contents.scene);
+  if (!delivered) throw new Error('the scene has no frames');
+  const { of, size, region } = delivered;
   const { engine, codec, close } = await startEngine(new URL('./', import.meta.url));
   try {
     await loadOriginals(codec, contents);
     for (const [id, points] of contents.strokes) engine.addStrokePoints(id, points);
     engine.setScene(contents.scene);
     const space = values.space ?? contents.scene.workingSpace;
-    const image = await engine.render({ what: 'result' }, size, region, space, (share) =>
+    const image = await engine.render(of, size, region, space, (share) =>
       say(`rendering ${Math.round(share * 100)} %`),
     );
     if (!image) throw new Error('rendering was stopped');

@@ -16,6 +16,10 @@ export type GroupId = z.infer<typeof GroupId>;
 export const StrokeId = z.string().min(1).brand<'StrokeId'>();
 export type StrokeId = z.infer<typeof StrokeId>;
 
+/** Names a place that is retouched. */
+export const SpotId = z.string().min(1).max(60).brand<'SpotId'>();
+export type SpotId = z.infer<typeof SpotId>;
+
 /** Names a part within its mask. */
 export const PartId = z.string().min(1).max(60).brand<'PartId'>();
 export type PartId = z.infer<typeof PartId>;

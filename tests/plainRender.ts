@@ -51,6 +51,7 @@ const weighted = ([r, g, b]: Rgb) => WEIGHTS[0] * r + WEIGHTS[1] * g + WEIGHTS[2
 
 /** A pixel of a scene, or of a scene without one of its layers, in which nothing looks at the finished picture. */
 export class PlainPixel {
+  /** Steps that finish it lie in its stack, on top. */
   readonly #scene: Scene;
   readonly #frames: ReadonlyMap<FrameId, PixelSource>;
   readonly #x: number;
@@ -59,7 +60,7 @@ export class PlainPixel {
   readonly #known = new Map<string, unknown>();
 
   constructor(scene: Scene, frames: ReadonlyMap<FrameId, PixelSource>, x: number, y: number, isInner = false) {
-    this.#scene = scene;
+    this.#scene = { ...scene, stack: [...scene.stack, ...scene.finish], finish: [] };
     this.#frames = frames;
     this.#x = x;
     this.#y = y;

@@ -39,3 +39,11 @@ export function fourOnLine(knot: usize, share: f32): v128 {
   const here = v128.load(knot);
   return f32x4.add(here, f32x4.mul(f32x4.sub(v128.load(knot, 16), here), f32x4.splat(share)));
 }
+
+/** Four codes of a plane, or one value for all where there is no plane. */
+// @ts-ignore: decorator
+@inline
+export function codesAt(plane: usize, value: i32, at: usize): v128 {
+  if (plane == 0) return i32x4.splat(value);
+  return i32x4.extend_low_i16x8_u(v128.load64_zero(plane + (at >> 1)));
+}

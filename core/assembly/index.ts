@@ -19,4 +19,5 @@ export * from './warp';
 export * from './oklab';
 export * from './lightSteps';
 export * from './labSteps';
+export * from './stopsByMap';
 export * from './windows';

@@ -1,4 +1,4 @@
-import { onLines } from './gather';
+import { codesAt, onLines } from './gather';
 import { weighed } from './weighed';
 
 /** What is done to each pixel of planes of linear light, in place. Tables of light are those of `core/kernels/logTable.ts`, factors by code those
@@ -121,14 +121,6 @@ function leastCodes(red: usize, green: usize, blue: usize, fr: f32, fg: f32, fb:
   const least = f32x4.pmin(r, f32x4.pmin(g, b));
   const cut = f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), f32x4.add(least, f32x4.splat(0.5))));
   return i32x4.trunc_sat_f32x4_s(cut);
-}
-
-/** Four codes of a plane, or one value for all where there is no plane. */
-// @ts-ignore: decorator
-@inline
-function codesAt(plane: usize, value: i32, at: usize): v128 {
-  if (plane == 0) return i32x4.splat(value);
-  return i32x4.extend_low_i16x8_u(v128.load64_zero(plane + (at >> 1)));
 }
 
 /** Factors lie at every 64th code. */

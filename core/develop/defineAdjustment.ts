@@ -1,6 +1,8 @@
 import type { z } from 'zod';
 import type { PointStep } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
+import type { Matrix3 } from '../raster/matrix3.ts';
+import type { Size } from '../raster/size.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
 import type { FramePlace } from '../render/nodes/frameMap.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
@@ -9,6 +11,17 @@ import type { TileNode } from '../render/tiles/renderContext.ts';
 export interface Whereabouts {
   readonly space: WorkingSpace;
   readonly place: FramePlace;
+  /** Its mask, of an adjustment for which that is a map: see `mapFrom`. */
+  readonly map?: TileNode;
+  /** Where the picture will lie once it is turned and cut. */
+  readonly delivered?: Delivered;
+}
+
+/** How scene pixels come to lie in the picture that is delivered. */
+export interface Delivered {
+  /** Counted from the centre of the first pixel, as everywhere. */
+  readonly fromScene: Matrix3;
+  readonly size: Size;
 }
 
 /** A change of light or colour: all that there is to know of it.
@@ -25,6 +38,10 @@ export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
   /** What it makes of a picture where that takes more; done before all steps, or after them. */
   readonly isLast?: boolean;
   build?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>, where: Whereabouts): TileNode;
+  /** What it lays over the picture, to be looked at by itself. */
+  inner?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>, where: Whereabouts): TileNode;
+  /** Its mask does not say where it shows but is a map of what it does, and is this before anything is painted. */
+  readonly mapFrom?: number;
 }
 
 export const defineAdjustment = <Shape extends z.ZodRawShape>(kind: AdjustmentKind<Shape>): AdjustmentKind<Shape> =>

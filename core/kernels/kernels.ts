@@ -39,6 +39,7 @@ import { fromOklabKernel, toOklabKernel } from './oklabPlanes.ts';
 import { joinEnlargedKernel, paintEnlargedKernel } from './paintEnlarged.ts';
 import { paintOverKernel } from './paintOver.ts';
 import { spreadRowsKernel } from './spreadRows.ts';
+import { stopsByMapKernel } from './stopsByMap.ts';
 import { encodeLinearKernel, linearizeKernel } from './transferCurve.ts';
 import { warpBentKernel } from './warpBent.ts';
 import { warpTileKernel } from './warpTile.ts';
@@ -103,6 +104,7 @@ export const KERNELS = {
   changeHues: changeHuesKernel,
   saturate: saturateKernel,
   tintByLightness: tintByLightnessKernel,
+  stopsByMap: stopsByMapKernel,
   squares: squaresKernel,
   baseLines: baseLinesKernel,
   quietLines: quietLinesKernel,

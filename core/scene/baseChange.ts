@@ -5,8 +5,9 @@ import { sourcesOfRefinements } from '../refinements/list.ts';
 import { isWorkedOn } from './edits/layersOfFrames.ts';
 import type { Item, Layer } from './item.ts';
 import type { Mask } from './mask.ts';
+import { maskOwners } from './places.ts';
 import type { Scene } from './scene.ts';
-import { everyItem, isWaiting } from './tree.ts';
+import { isWaiting } from './tree.ts';
 
 /** What changes with another base, besides what lies at the bottom. */
 export interface BaseChange {
@@ -22,7 +23,7 @@ export interface BaseChange {
 
 /** What changes when another frame becomes the base. */
 export function baseChange(scene: Scene, base: FrameId): BaseChange {
-  const items = [...everyItem(scene.stack)];
+  const items = maskOwners(scene);
   const layersOf = (frame: FrameId | null): Layer[] =>
     items.filter((item) => item.item === 'layer').filter((layer) => isWaiting(layer, frame) && isWorkedOn(layer));
   const placement = scene.frames.find(({ id }) => id === base)?.placement;

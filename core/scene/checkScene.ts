@@ -1,5 +1,6 @@
 import { kindOf, type Part } from '../parts/list.ts';
 import type { Frame } from './frame.ts';
+import { cropFits } from './geometry.ts';
 import { frameOfLayer } from './item.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from './maskLoad.ts';
 import { beyondThisProgram } from './notYet.ts';
@@ -88,7 +89,7 @@ function withFrames(scene: Scene, mended: Mended): Scene {
   if (first && !hasBase) mended('base-missing');
   const base = hasBase ? scene.base : (first?.id ?? null);
   const { crop } = scene.geometry;
-  const fits = !crop || (first && crop.x + crop.width <= first.width && crop.y + crop.height <= first.height);
+  const fits = !crop || (first && cropFits(crop, first, scene.geometry));
   if (!fits) mended('crop');
   return { ...scene, frames, base, geometry: { ...scene.geometry, crop: fits ? crop : null } };
 }

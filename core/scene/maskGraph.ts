@@ -1,13 +1,15 @@
-import type { ItemId, LayerId, RecipeId, StencilId } from '../ids.ts';
+import { adjustmentKind } from '../develop/list.ts';
+import { type ItemId, type LayerId, PartId, type RecipeId, type StencilId, StrokeId } from '../ids.ts';
 import { asTaken, isDeveloped, type Source } from '../masks/source.ts';
-import { kindOf } from '../parts/list.ts';
+import { kindOf, type Part } from '../parts/list.ts';
+import { newPaintedPart } from '../parts/painted.ts';
 import type { ReferenceTarget } from '../parts/referenceTarget.ts';
 import { sourcesOfRefinements } from '../refinements/list.ts';
 import type { Item, Layer } from './item.ts';
 import type { Mask } from './mask.ts';
 import { type MaskPlace, maskOfItem } from './places.ts';
 import type { Scene } from './scene.ts';
-import { isWaiting, leavesOf, ownAdjustments } from './tree.ts';
+import { asOneStack, isWaiting, leavesOf, ownAdjustments } from './tree.ts';
 
 /** Where a mask is used: what its sources are seen from. */
 export interface MaskContext {
@@ -36,7 +38,7 @@ interface Vertex {
 /** Whether a reference would lead back to the mask that it is in, by references and what strokes were painted through alone: two masks
  * cannot refer to each other. */
 export function leadsBack(scene: Scene, from: MaskPlace, to: ReferenceTarget): boolean {
-  const graph = new MaskGraph(scene, false);
+  const graph = new MaskGraph(asOneStack(scene).scene, false);
   const context = graph.contextOf(from.owner);
   const first = context && graph.resolveReference(to, context);
   const [own, seen] = [maskKey(from), new Set<string>()];
@@ -101,7 +103,7 @@ export class MaskGraph {
 
   /** Key of a mask of a context's owner; undefined when it has none. */
   atPlace(of: MaskPlace['of'], context: MaskContext): string | undefined {
-    const mask = maskOfItem(context.owner, of);
+    const mask = shownMask(context.owner, of);
     return mask && this.add(maskKey({ owner: context.owner.id, of }), mask, context);
   }
 
@@ -207,6 +209,27 @@ export class MaskGraph {
     return belowKey(count);
   }
 }
+
+const begun = new WeakMap<Mask, Mask>();
+
+/** A mask of an item as it is computed: one that is a map is painted on what changes nothing. */
+function shownMask(owner: Item, of: MaskPlace['of']): Mask | undefined {
+  const mask = maskOfItem(owner, of);
+  const from = of === 'mask' && owner.item === 'adjustment' ? adjustmentKind(owner.kind)?.mapFrom : undefined;
+  if (!mask || from === undefined) return mask;
+  const known = begun.get(mask) ?? { ...mask, parts: [evenPart(from), ...mask.parts] };
+  begun.set(mask, known);
+  return known;
+}
+
+/** One grey everywhere. */
+const evenPart = (grey: number): Part => ({
+  ...newPaintedPart(),
+  id: PartId.parse('even'),
+  strokes: [
+    { id: StrokeId.parse('even'), fill: true, outline: null, feather: 0, target: grey, strength: 1, stencil: null },
+  ],
+});
 
 /** Where the masks of each item are used. */
 function contextsOf({ stack, base }: Scene): Map<ItemId, MaskContext> {

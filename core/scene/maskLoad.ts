@@ -5,7 +5,7 @@ import type { Mask } from './mask.ts';
 import { belowKey, MaskGraph } from './maskGraph.ts';
 import type { Scene } from './scene.ts';
 import { StrongComponents } from './strongComponents.ts';
-import { everyItem, leavesOf, ownAdjustments } from './tree.ts';
+import { asOneStack, everyItem, leavesOf, ownAdjustments } from './tree.ts';
 
 /** What it takes to compute a tile of a scene's picture. */
 export interface MaskLoad {
@@ -32,7 +32,8 @@ const isPaintedThrough = (part: Part): boolean =>
   part.kind === 'painted' && part.strokes.some(({ stencil }) => stencil !== null);
 
 /** What masks of a scene ask of whoever computes them. */
-export function maskLoad(scene: Scene): MaskLoad {
+export function maskLoad(document: Scene): MaskLoad {
+  const { scene } = asOneStack(document);
   const outer = loadOf(scene, false);
   if (outer.insides.size === 0) return outer;
   const inner = loadOf(scene, true);

@@ -7,8 +7,8 @@ import { PLAIN_READING } from '../reading.ts';
 import type { Frame } from './frame.ts';
 import type { Item, PlacedPicture } from './item.ts';
 import type { Mask, Recipe, Stencil } from './mask.ts';
-import { type Scene, type Step, sceneSize } from './scene.ts';
-import { everyItem, findItem, mapItem, mapItems } from './tree.ts';
+import { type Scene, sceneSize } from './scene.ts';
+import { everyItem, findItem, mapAllItems, mapItem } from './tree.ts';
 
 /** Where a mask is: whose it is, and whether it is its own, the guard over it, or the stencil that its brush paints through. */
 export const MaskPlace = z.strictObject({
@@ -90,9 +90,7 @@ export function mapMasks(scene: Scene, change: (mask: Mask) => Mask): Scene {
   const stencilOf = (stencil: Stencil): Stencil => ({ ...stencil, mask: change(stencil.mask) });
   const itemOf = (item: Item): Item => withMasks(item, change);
   return {
-    ...scene,
-    stack: mapItems(scene.stack, itemOf),
-    finish: mapItems(scene.finish, itemOf) as Step[],
+    ...mapAllItems(scene, itemOf),
     stencils: scene.stencils.map(stencilOf),
     recipes: Object.fromEntries(recipes),
   };

@@ -21,7 +21,10 @@ function migrate(data: unknown): unknown {
   const version = (data as { version?: unknown } | null)?.version;
   if (typeof version !== 'number' || version < 1 || version >= SCENE_VERSION) return data;
   try {
-    return toVersion5(version < 4 ? toVersion4(data as object) : (data as object));
+    const tree =
+      version < 5 ? toVersion5(version < 4 ? toVersion4(data as object) : (data as object)) : (data as object);
+    // What finishes a picture was in no scene that could be opened.
+    return { ...tree, version: SCENE_VERSION };
   } catch (error) {
     throw new SceneError('invalid', `version ${version}: ${(error as Error).message}`);
   }

@@ -1,40 +1,19 @@
 import { z } from 'zod';
 import { FrameId } from '../ids.ts';
 import { Frame } from './frame.ts';
+import { Geometry, PLAIN_GEOMETRY } from './geometry.ts';
 import { Adjustment, Item, Layer } from './item.ts';
 import { Recipe, Stencil } from './mask.ts';
 import { RetouchSpot } from './retouch.ts';
 
 /** The newest version of the scene document that this program writes and reads. Versions 2 and 3 gave frames what they have a
- * default for, version 4 brought masks of many parts, version 5 the tree of items; see `openScene`. */
-export const SCENE_VERSION = 5;
+ * default for, version 4 brought masks of many parts, version 5 the tree of items, version 6 what finishes the picture; see `openScene`. */
+export const SCENE_VERSION = 6;
 
-/** A part of the scene, in whole pixels. */
-export const Crop = z.strictObject({
-  x: z.number().int().nonnegative(),
-  y: z.number().int().nonnegative(),
-  width: z.number().int().positive(),
-  height: z.number().int().positive(),
-});
-export type Crop = z.infer<typeof Crop>;
-
-/** How the finished picture is turned, tilted and cut out of scene space, in this order. */
-export const Geometry = z.strictObject({
-  /** Degrees, clockwise. */
-  straighten: z.number().min(-45).max(45),
-  /** How far lines that converge upwards, or sideways, are put upright: the share by which one side becomes longer than the other. */
-  perspective: z.strictObject({ vertical: z.number().min(-1).max(1), horizontal: z.number().min(-1).max(1) }),
-  /** The part of the scene that is delivered, null: all of it. */
-  crop: Crop.nullable(),
-});
-export type Geometry = z.infer<typeof Geometry>;
-
-export const PLAIN_GEOMETRY: Geometry = { straighten: 0, perspective: { vertical: 0, horizontal: 0 }, crop: null };
-
-/** A step that finishes the picture: an adjustment, or a layer of one colour. */
+/** A step that finishes the picture: an adjustment, or a layer of colour or of the picture so far. */
 export const Step = z.union([
   Adjustment,
-  Layer.refine(({ content }) => 'colour' in content, 'a finishing step shows no frame'),
+  Layer.refine(({ content }) => !('frame' in content || 'picture' in content), 'a finishing step shows no frame'),
 ]);
 export type Step = z.infer<typeof Step>;
 
@@ -89,10 +68,4 @@ export const spaceOfFrames = (frames: readonly Frame[]): Scene['workingSpace'] =
 export function sceneSize(scene: Scene): { width: number; height: number } | undefined {
   const first = scene.frames[0];
   return first && { width: first.width, height: first.height };
-}
-
-/** The part of a scene that is delivered, or undefined while it has no frames. */
-export function deliveredRegion(scene: Scene): { x: number; y: number; width: number; height: number } | undefined {
-  const size = sceneSize(scene);
-  return size && (scene.geometry.crop ?? { x: 0, y: 0, ...size });
 }

@@ -1,7 +1,7 @@
 import type { FrameId, GroupId, ItemId, LayerId } from '../ids.ts';
 import { kindOf } from '../parts/list.ts';
 import { type Adjustment, frameOfLayer, type Group, type Item, type Layer } from './item.ts';
-import type { Scene } from './scene.ts';
+import type { Scene, Step } from './scene.ts';
 
 /** What shows something by itself: an item that is no group, with the groups that it lies in, outermost first. */
 export interface Leaf {
@@ -65,13 +65,21 @@ export function ownerOf({ stack }: Pick<Scene, 'stack'>, id: ItemId): Layer | Gr
   return undefined;
 }
 
+/** All of a scene that lies on each other: what is in the stack, and the steps that finish it. */
+type Pile = Pick<Scene, 'stack'> & Partial<Pick<Scene, 'finish'>>;
+
 export const groupsOf = ({ stack }: Pick<Scene, 'stack'>): Group[] =>
   [...everyItem(stack)].filter((item) => item.item === 'group');
 
-export function findItem({ stack }: Pick<Scene, 'stack'>, id: ItemId): Item | undefined {
+/** An item of the stack, or a finishing step. */
+export function findItem({ stack, finish = [] }: Pile, id: ItemId): Item | undefined {
   for (const item of everyItem(stack)) if (item.id === id) return item;
-  return undefined;
+  return finish.find((step) => step.id === id);
 }
+
+/** Whether it is one of the steps that finish the picture. */
+export const isStep = ({ finish }: Pick<Scene, 'finish'>, id: ItemId | null): boolean =>
+  finish.some((step) => step.id === id);
 
 export const findLayer = (scene: Pick<Scene, 'stack' | 'base'>, id: LayerId | null): Layer | undefined =>
   layersOf(scene).find((layer) => layer.id === id);
@@ -134,11 +142,16 @@ function changed<T>(list: T[], change: (each: T) => T | undefined): T[] {
   return next.length === list.length && next.every((each, index) => each === list[index]) ? list : next;
 }
 
-/** The scene with one item changed; the same scene when there is no such item, or `change` answers the same. */
-export function mapItem(scene: Scene, id: ItemId, change: (item: Item) => Item): Scene {
-  const stack = mapItems(scene.stack, (item) => (item.id === id ? change(item) : item));
-  return stack === scene.stack ? scene : { ...scene, stack };
+/** The scene with all items and finishing steps changed, or left out where `change` answers nothing; the same scene when nothing is. */
+export function mapAllItems(scene: Scene, change: (item: Item) => Item | undefined): Scene {
+  const stack = mapItems(scene.stack, change);
+  const finish = changed(scene.finish, (step) => change(step) as Step | undefined);
+  return stack === scene.stack && finish === scene.finish ? scene : { ...scene, stack, finish };
 }
+
+/** The scene with one item or finishing step changed, or left out; the same scene when there is no such, or `change` answers the same. */
+export const mapItem = (scene: Scene, id: ItemId, change: (item: Item) => Item | undefined): Scene =>
+  mapAllItems(scene, (item) => (item.id === id ? change(item) : item));
 
 /** Likewise with one layer. */
 export const mapLayer = (scene: Scene, id: LayerId, change: (layer: Layer) => Layer): Scene =>
@@ -148,6 +161,19 @@ export const mapLayer = (scene: Scene, id: LayerId, change: (layer: Layer) => La
 export function mapLayers(scene: Scene, change: (layer: Layer) => Layer | undefined): Scene {
   const stack = mapItems(scene.stack, (item) => (item.item === 'layer' ? change(item) : item));
   return stack === scene.stack ? scene : { ...scene, stack };
+}
+
+const joined = new WeakMap<readonly Step[], { stack: readonly Item[]; scene: Scene }>();
+
+/** The scene as one stack, its finishing steps on top of what is blended, and how many leaves that has: they are masked, mixed and kept alike. */
+export function asOneStack(scene: Scene): { scene: Scene; blended: number } {
+  const blended = leavesOf(scene.stack).length;
+  if (scene.finish.length === 0) return { scene, blended };
+  const known = joined.get(scene.finish);
+  const stack = known?.stack === scene.stack ? known.scene.stack : [...scene.stack, ...scene.finish];
+  const whole = { ...scene, stack, finish: [] };
+  joined.set(scene.finish, { stack: scene.stack, scene: whole });
+  return { scene: whole, blended };
 }
 
 /** A stack with an item put into a group, or beside groups, before what lies at a place of it. */

@@ -2,19 +2,23 @@ import type { ItemId } from '../ids.ts';
 import type { Item, Mode } from './item.ts';
 import { openMask } from './mask.ts';
 import type { Scene } from './scene.ts';
-import { everyItem, mapItems } from './tree.ts';
+import { everyItem, isStep, mapItem } from './tree.ts';
 
 /** How an item is looked at for a moment, as if it were so: in another mode, by itself over the base, or everywhere at half strength. */
 export type Trial = { mode: Mode } | 'alone' | 'half';
 
 /** The scene with an item as if it were so; the scene itself stays as it is. */
 export function tried(scene: Scene, id: ItemId, trial: Trial): Scene {
-  if (trial === 'alone') return { ...scene, stack: scene.stack.map((item) => onlyWith(item, id)) };
+  if (trial === 'alone') {
+    // A finishing step is judged over the blend.
+    const stack = isStep(scene, id) ? scene.stack : scene.stack.map((item) => onlyWith(item, id));
+    return { ...scene, stack, finish: scene.finish.map((step) => onlyWith(step, id)) };
+  }
   const change = (item: Item): Item =>
     trial === 'half'
       ? { ...item, visible: true, opacity: 0.5, mask: openMask(), guard: null }
       : withMode(item, trial.mode);
-  return { ...scene, stack: mapItems(scene.stack, (item) => (item.id === id ? change(item) : item)) };
+  return mapItem(scene, id, change);
 }
 
 /** A group in a mode is one that is on its own. */

@@ -4,10 +4,11 @@ import { FrameId, GroupId, type ItemId, LayerId } from '../ids.ts';
 import { Part } from '../parts/list.ts';
 import { plainPart } from '../parts/partBase.ts';
 import { AT_REST, Refinements } from '../refinements/list.ts';
+import { PLAIN_GEOMETRY } from './geometry.ts';
 import { present, replay, restoreHistory, storeSteps, undo } from './history.ts';
 import { frameOfLayer, type Group, Layer, newLayer } from './item.ts';
 import { openScene } from './readScene.ts';
-import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
+import { SCENE_VERSION, type Scene } from './scene.ts';
 import { findItem, groupsOf, layersOf } from './tree.ts';
 import { editsOfThisVersion } from './upgrade.ts';
 
@@ -126,7 +127,7 @@ describe('a document of version 4', () => {
     const document = documentOf(name);
     const { scene, repairs } = openScene(document);
     expect([...repairs]).toEqual([]);
-    expect(scene.version).toBe(5);
+    expect(scene.version).toBe(SCENE_VERSION);
     const { stack, groups } = document as { stack: { id: string; frame: string; group: string | null }[]; groups: [] };
     expect(layersOf(scene).map((layer) => [layer.id, frameOfLayer(layer)])).toEqual(
       stack.map(({ id, frame }) => [id, frame]),

@@ -1,8 +1,9 @@
 import { type GroupId, LayerId } from '../ids.ts';
 import type { EditRecord } from './edit.ts';
 import type { Frame, VerdictReason } from './frame.ts';
+import { PLAIN_GEOMETRY } from './geometry.ts';
 import { type Group, type Item, type Layer, newLayer } from './item.ts';
-import { PLAIN_GEOMETRY, type Scene } from './scene.ts';
+import type { Scene } from './scene.ts';
 import { groupAround } from './tree.ts';
 
 /** Version 4 had a list of layers, each of a frame, groups beside it, and a crop of its own. */

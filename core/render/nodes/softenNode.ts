@@ -7,7 +7,7 @@ import { AreaNode } from './areaNode.ts';
 
 /** Widest blur, in pixels of the level it is computed at; wider ones are computed at a coarser level. A blur leaves
  * nothing finer than itself, so going down and back costs less than a thousandth of full scale. */
-const WIDEST = 12;
+export const WIDEST_BLUR = 12;
 /** At the coarsest level a blur may be wider than that, up to what an area holds: the whole picture is a blotch by then. */
 export const WIDEST_BLUR_AT_TOP = 30;
 
@@ -19,7 +19,7 @@ export class SoftenNode extends AreaNode {
   constructor(mask: TileNode, softness: number) {
     super(keyOf('soften', softness), mask, {
       reach: softness,
-      widest: WIDEST,
+      widest: WIDEST_BLUR,
       widestAtTop: WIDEST_BLUR_AT_TOP,
       marginOf: blurMargin,
     });

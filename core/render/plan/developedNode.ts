@@ -1,13 +1,12 @@
 import type { PointStep } from '../../color/pointSteps.ts';
-import type { WorkingSpace } from '../../color/workingSpace.ts';
 import type { Whereabouts } from '../../develop/defineAdjustment.ts';
-import { builtOn, type Develop, stepsOf } from '../../develop/list.ts';
+import { adjustmentKind, builtOn, type Develop, isFinishing, stepsOf } from '../../develop/list.ts';
 import { PLAIN_LENS } from '../../raster/lens.ts';
 import { IDENTITY3 } from '../../raster/matrix3.ts';
 import type { Adjustment } from '../../scene/item.ts';
 import { framePlace } from '../nodes/frameMap.ts';
 import { PointNode } from '../nodes/pointNode.ts';
-import type { TileNode } from '../tiles/renderContext.ts';
+import type { Extent, TileNode } from '../tiles/renderContext.ts';
 
 /** Sharpening comes after all steps: light is not made again for it. */
 const nameOf = ({ sharpening: _, ...before }: Develop): string => JSON.stringify(before);
@@ -27,10 +26,21 @@ export function developedNode(taken: TileNode, develop: Develop, where: Whereabo
   return builtOn(lit, develop, where, true);
 }
 
+/** What an adjustment of a picture of the scene may ask for. */
+export type AdjustedWhere = Omit<Whereabouts, 'place'>;
+
+function whereIn({ size }: Extent, where: AdjustedWhere): Whereabouts {
+  return { ...where, place: framePlace({ placement: IDENTITY3, local: null, lens: PLAIN_LENS }, size, size) };
+}
+
 /** A picture of the scene after one adjustment.
  * @param adjustment - That nothing is wrong with. */
-export function adjustedNode(source: TileNode, { kind, settings }: Adjustment, space: WorkingSpace): TileNode {
-  const { size } = source.extent;
-  const place = framePlace({ placement: IDENTITY3, local: null, lens: PLAIN_LENS }, size, size);
-  return developedNode(source, { [kind]: settings }, { space, place });
+export function adjustedNode(source: TileNode, { kind, settings }: Adjustment, where: AdjustedWhere): TileNode {
+  const whole = whereIn(source.extent, where);
+  if (!isFinishing(kind)) return developedNode(source, { [kind]: settings }, whole);
+  return adjustmentKind(kind)?.build?.(source, settings as never, whole) ?? source;
 }
+
+/** What an adjustment lays over a picture, by itself; undefined when there is no such thing. */
+export const innerNode = (source: TileNode, { kind, settings }: Adjustment, where: AdjustedWhere) =>
+  adjustmentKind(kind)?.inner?.(source, settings as never, whereIn(source.extent, where));

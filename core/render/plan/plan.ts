@@ -1,5 +1,6 @@
 import type { FrameId, ItemId } from '../../ids.ts';
 import type { Size } from '../../raster/size.ts';
+import { isUpright } from '../../scene/geometry.ts';
 import { MOST_DEPTH, MOST_STEPS, maskLoad } from '../../scene/maskLoad.ts';
 import { type Scene, sceneSize } from '../../scene/scene.ts';
 import { CompareNode } from '../nodes/compareNode.ts';
@@ -38,13 +39,31 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
   if (steps > MOST_STEPS) throw new RenderError('too-much', `${steps} of ${MOST_STEPS}`);
   const builder = new PlanBuilder(scene, sceneExtent(size), { memory });
   const result = builder.result(selected, true);
-  return { size, node: (request) => (request.what === 'result' ? result : nodeOf(builder, request)) };
+  // Without steps that finish it the picture is the blend.
+  const isResult = ({ what }: RenderRequest) =>
+    what === 'result' || (what === 'blend' && scene.finish.length === 0) || (what === 'finished' && isUncut(scene));
+  return {
+    size,
+    node: (request) =>
+      isResult(request) ? result : nodeOf(builder, request as Exclude<RenderRequest, { what: 'result' }>),
+  };
 }
+
+/** Whether the picture is delivered as the scene lies. */
+const isUncut = ({ geometry }: Scene): boolean => isUpright(geometry) && geometry.crop === null;
 
 function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'result' }>): TileNode | undefined {
   const from = (id: ItemId) => builder.contextOf(id);
   const inside = (id: FrameId) => builder.inside(id) ?? new MaskNode([], true, builder.extent);
   switch (request.what) {
+    case 'blend':
+      return builder.blend();
+    case 'finished':
+      return builder.finished();
+    case 'inner':
+      return builder.inner(request.at);
+    case 'clipped':
+      return builder.clipped(request.at, request.end);
     case 'without':
       return builder.without(request.at);
     case 'frame':

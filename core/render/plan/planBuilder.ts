@@ -1,8 +1,13 @@
+import { cornersOf, mapPoint } from '../../align/placement.ts';
+import { adjustmentKind } from '../../develop/list.ts';
+import { liesWithin } from '../../finish/cropWithin.ts';
+import { deliveredFrom } from '../../finish/turning.ts';
 import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
-import { isBent } from '../../raster/lens.ts';
+import { isBent, PLAIN_LENS } from '../../raster/lens.ts';
+import { invert3 } from '../../raster/matrix3.ts';
 import { AT_REST } from '../../refinements/list.ts';
 import type { Frame } from '../../scene/frame.ts';
 import { frameOfLayer, type Item, type Layer } from '../../scene/item.ts';
@@ -11,16 +16,19 @@ import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import { type MaskPlace, maskOfItem } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
-import { findItem, leavesOf, mapItems, ownerOf } from '../../scene/tree.ts';
+import { asOneStack, findItem, isStep, leavesOf, mapItem, ownerOf } from '../../scene/tree.ts';
 import { type Trial, tried } from '../../scene/trials.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
+import { ClippedNode } from '../nodes/clippedNode.ts';
 import { CompositeNode } from '../nodes/compositeNode.ts';
+import { EverywhereNode } from '../nodes/everywhereNode.ts';
 import { framePlace, isUnmoved } from '../nodes/frameMap.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
 import { coversScene, InsideNode } from '../nodes/insideNode.ts';
-import { toSpace } from '../nodes/lightNode.ts';
+import { toSpace, withExposure } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
+import { type PlannedSpot, RetouchNode } from '../nodes/retouchNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
 import { WarpNode } from '../nodes/warpNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
@@ -60,8 +68,10 @@ interface BuilderOptions {
 /** Makes the nodes of a scene. A mask is made once for every context that it is used at, after all that it builds on, so that
  * chains of references are as long as they like without a chain of calls. */
 export class PlanBuilder {
+  /** As one stack, see `asOneStack`. */
   readonly scene: Scene;
   readonly extent: Extent;
+  readonly #document: Scene;
   readonly #options: BuilderOptions;
   readonly #graph: MaskGraph;
   readonly #groups: StrongComponents;
@@ -74,10 +84,13 @@ export class PlanBuilder {
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
   readonly #without = new Map<ItemId, TileNode>();
+  readonly #blendWithout = new Map<ItemId, TileNode>();
 
   /** @param extent - Of the scene. */
-  constructor(scene: Scene, extent: Extent, options: BuilderOptions) {
+  constructor(document: Scene, extent: Extent, options: BuilderOptions) {
+    const { scene, blended } = asOneStack(document);
     this.scene = scene;
+    this.#document = document;
     this.extent = extent;
     this.#options = options;
     this.#graph = options.ring ? options.ring.parent.#graph : new MaskGraph(scene, options.isInner ?? false);
@@ -86,7 +99,15 @@ export class PlanBuilder {
     this.#stack = new StackBuilder({
       scene,
       extent,
+      blended,
+      isRetouched: document.retouch.some(({ visible }) => visible),
+      retouched: (blend) => this.#retouched(blend),
+      delivered: deliveredFrom(document.geometry, extent.size),
       base: () => this.#base,
+      map: (id) => {
+        const context = this.contextOf(id);
+        return context && this.coverage('mask', context);
+      },
       picture: (layer) => this.#pictureOf(layer),
       shown: (id) => {
         const context = this.contextOf(id);
@@ -184,6 +205,62 @@ export class PlanBuilder {
     return this.#stack.result(selected, isTransient);
   }
 
+  /** The blend with places of it covered. */
+  #retouched(blend: TileNode): TileNode {
+    const { frames, retouch } = this.#document;
+    const spots = retouch.filter(({ visible }) => visible);
+    if (spots.length === 0) return blend;
+    const planned = spots.map(({ path, radius, soft, how, by, flip, opacity, frame, stops }): PlannedSpot => {
+      const isThere = frame !== null && frames.some(({ id }) => id === frame);
+      const of = isThere ? withExposure(this.frame(frame), stops) : undefined;
+      return { spot: { path, radius, soft, how, by, flip, opacity }, frame: of };
+    });
+    return RetouchNode.of(blend, planned);
+  }
+
+  /** The whole picture, turned and cut: read between its pixels once. */
+  finished(): TileNode {
+    const { size } = this.extent;
+    const { fromScene, size: delivered } = deliveredFrom(this.#document.geometry, size);
+    const extent = { size: delivered, toScene: [...invert3(fromScene)] };
+    const turned = { placement: fromScene, local: null, lens: PLAIN_LENS };
+    const read = new WarpNode(this.result(), turned, extent);
+    const part = { x: 0, y: 0, ...delivered };
+    if (
+      liesWithin(
+        part,
+        cornersOf(size).map((corner) => mapPoint(fromScene, corner)),
+      )
+    )
+      return read;
+    // Beyond the scene there is nothing.
+    const outside = new MaskNode(
+      [{ join: 'add', node: new InsideNode(turned, this.extent.size, extent) }],
+      true,
+      extent,
+    );
+    return new CompositeNode(read, [{ source: new BlackNode(extent), mask: outside, opacity: 1 }], {
+      isTransient: true,
+    });
+  }
+
+  /** The picture below the steps that finish it. */
+  blend(): TileNode {
+    return this.below(leavesOf(this.#document.stack).length);
+  }
+
+  /** What an adjustment lays over the picture below it. */
+  inner(id: ItemId): TileNode | undefined {
+    const context = this.contextOf(id);
+    return context?.owner.item === 'adjustment' ? this.#stack.inner(context.owner, context.index) : undefined;
+  }
+
+  /** Where the picture of an item and all that lies below it is at an end of the range. */
+  clipped(id: ItemId, end: 'black' | 'white'): TileNode | undefined {
+    const context = this.contextOf(id);
+    return context && new ClippedNode(this.below(context.index + 1), end);
+  }
+
   /** The picture of the base and what shows of the first `count` leaves. */
   below(count: number): TileNode {
     return this.#stack.below(count);
@@ -199,19 +276,27 @@ export class PlanBuilder {
   /** The whole picture, as if an item were otherwise. */
   tried(id: ItemId, as: Trial): TileNode {
     const { memory } = this.#options;
-    return new PlanBuilder(tried(this.scene, id, as), this.extent, { memory }).result();
+    return new PlanBuilder(tried(this.#document, id, as), this.extent, { memory }).result();
   }
 
   /** The finished picture but for an item. What looks at the finished picture there looks at the one below itself, since
    * otherwise two layers could each depend on the other. */
   without(id: ItemId): TileNode {
+    return this.#withoutIn(this.#document, id);
+  }
+
+  /** The same as masks of an item see it: those of the stack see nothing of what finishes the picture. */
+  #seenWithout(id: ItemId): TileNode {
+    const document = this.#document;
+    return this.#withoutIn(isStep(document, id) ? document : { ...document, retouch: [], finish: [] }, id);
+  }
+
+  #withoutIn(document: Scene, id: ItemId): TileNode {
     const { ring, memory } = this.#options;
-    if (ring) return ring.parent.without(id);
-    return remember(this.#without, id, () => {
-      const scene = {
-        ...this.scene,
-        stack: mapItems(this.scene.stack, (item) => (item.id === id ? undefined : item)),
-      };
+    if (ring) return ring.parent.#withoutIn(document, id);
+    const isBlend = document !== this.#document;
+    return remember(isBlend ? this.#blendWithout : this.#without, id, () => {
+      const scene = mapItem(document, id, () => undefined);
       return new PlanBuilder(scene, this.extent, { memory, prefix: `without ${id}:`, isInner: true }).result();
     });
   }
@@ -255,7 +340,8 @@ export class PlanBuilder {
 
   /** An item's mask within its guard, where its frame is. */
   #shown(context: MaskContext): TileNode | undefined {
-    const mask = this.coverage('mask', context);
+    const isMap = context.owner.item === 'adjustment' && adjustmentKind(context.owner.kind)?.mapFrom !== undefined;
+    const mask = isMap ? new EverywhereNode(this.extent) : this.coverage('mask', context);
     if (!mask) return undefined;
     const limits = [this.coverage('guard', context), this.#insideContent(context.owner)];
     const nodes = [...limits.flatMap((node) => node ?? []), ...this.#windows(context)];
@@ -319,7 +405,7 @@ export class PlanBuilder {
       if (frame !== undefined && !isDeveloped(source)) return read(frame);
       return this.#stack.content(layer, index, isDeveloped(source) ? adjusted : 0) ?? base();
     }
-    return plain === 'below' || this.#options.isInner || !layer ? this.below(index) : this.without(layer.id);
+    return plain === 'below' || this.#options.isInner || !layer ? this.below(index) : this.#seenWithout(layer.id);
   }
 
   /** The mask that a reference leads to; undefined for nothing.
@@ -383,7 +469,7 @@ export class PlanBuilder {
     for (const { from, to } of links)
       if (ringOf.has(from) && ringOf.get(from) === ringOf.get(to)) cut.add(`${from}>${to}`);
     const { memory, prefix = '', isInner } = this.#options;
-    const inside = new PlanBuilder(this.scene, this.extent, {
+    const inside = new PlanBuilder(this.#document, this.extent, {
       memory,
       prefix: `${prefix}ring ${key}:`,
       isInner,

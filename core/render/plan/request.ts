@@ -5,8 +5,16 @@ import type { Trial } from '../../scene/trials.ts';
 
 /** A picture of a scene: three planes. */
 export type PictureRequest =
-  /** The whole blend. */
+  /** The whole picture, finished, but neither turned nor cut. */
   | { what: 'result' }
+  /** The blend without the steps that finish it. */
+  | { what: 'blend' }
+  /** The whole picture as it is delivered: turned and cut. */
+  | { what: 'finished' }
+  /** What an adjustment lays over the picture below it, by itself: a blurred copy, detail on grey. */
+  | { what: 'inner'; at: ItemId }
+  /** Where channels of a picture lie at an end of the range, each in its colour: on black what is white, on white what is black. */
+  | { what: 'clipped'; end: 'black' | 'white'; at: ItemId }
   /** The blend but for an item. */
   | { what: 'without'; at: ItemId }
   /** A frame as it is placed and developed, or as it was taken, darkened by some stops. */
@@ -43,6 +51,10 @@ export type RenderRequest = PictureRequest | PlaneRequest;
 
 const PICTURES: ReadonlySet<RenderRequest['what']> = new Set([
   'result',
+  'blend',
+  'finished',
+  'inner',
+  'clipped',
   'without',
   'frame',
   'halves',

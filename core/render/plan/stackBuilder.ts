@@ -1,4 +1,5 @@
-import { type AdjustmentName, isAtRest } from '../../develop/list.ts';
+import type { Delivered } from '../../develop/defineAdjustment.ts';
+import { adjustmentKind, isAtRest } from '../../develop/list.ts';
 import type { ItemId } from '../../ids.ts';
 import { isWholeRange } from '../../masks/range.ts';
 import type { ModeName } from '../../modes/list.ts';
@@ -8,7 +9,7 @@ import { isWaiting, leavesOf, ownAdjustments } from '../../scene/tree.ts';
 import { ColourNode, ColourRunNode } from '../nodes/colourNode.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
-import { adjustedNode } from './developedNode.ts';
+import { type AdjustedWhere, adjustedNode, innerNode } from './developedNode.ts';
 import { remember } from './maskBuilder.ts';
 import { ClosedPile, OpenPile, type Pile } from './piles.ts';
 
@@ -20,6 +21,15 @@ export interface StackSources {
   base(): TileNode;
   /** The frame that a layer shows, or a picture of its own. */
   picture(layer: Layer): TileNode | undefined;
+  /** How many leaves are blended; others finish the picture. */
+  readonly blended: number;
+  readonly isRetouched: boolean;
+  /** The blend without what is retouched in it. */
+  retouched(blend: TileNode): TileNode;
+  /** How the picture will be turned and cut. */
+  readonly delivered: Delivered | undefined;
+  /** The mask of an item whose mask is a map. */
+  map(id: ItemId): TileNode | undefined;
   /** An item's mask as far as it counts; undefined when it shows nothing. */
   shown(id: ItemId): TileNode | undefined;
   /** Both masks in one. */
@@ -57,8 +67,11 @@ export class StackBuilder {
     const isSelected = (item: Item) => item.id === selected || ownAdjustments(item).some(({ id }) => id === selected);
     if (selected !== undefined)
       this.#selected = leavesOf(stack).findIndex(({ item, groups }) => [item, ...groups].some(isSelected));
-    const pile = new OpenPile((leaves) => this.below(leaves), 0, true);
-    const lowerLayerCount = this.#layAll(stack, 0, Number.POSITIVE_INFINITY, pile);
+    const { blended, isRetouched } = this.#of;
+    const lower = isRetouched ? blended : 0;
+    const pile = new OpenPile((leaves) => this.below(leaves), lower, true);
+    const rest = isRetouched ? stack.slice(this.#starts.get(blended) ?? stack.length) : stack;
+    const lowerLayerCount = this.#layAll(rest, lower, Number.POSITIVE_INFINITY, pile);
     return new CompositeNode(pile.base, pile.layers, { lowerLayerCount, isTransient });
   }
 
@@ -71,18 +84,27 @@ export class StackBuilder {
   }
 
   #make(count: number): TileNode {
-    return remember(this.#below, count, () => (count === 0 ? this.#of.base() : this.#belowOn(count)));
+    return remember(this.#below, count, () => {
+      const picture = count === 0 ? this.#of.base() : this.#belowOn(count);
+      return count === this.#of.blended ? this.#of.retouched(picture) : picture;
+    });
   }
 
   /** Built on the highest picture further down that others look at as well, where no group lies across its end. */
   #belowOn(count: number): TileNode {
     let lower = 0;
     for (const leaves of this.#starts.keys())
-      if (leaves < count && (this.#needed.has(leaves) || this.#of.isLookedAt(leaves))) lower = Math.max(lower, leaves);
+      if (leaves < count && (this.#needed.has(leaves) || this.#of.isLookedAt(leaves) || this.#isRetouchedAt(leaves)))
+        lower = Math.max(lower, leaves);
     const pile = new OpenPile((leaves) => this.below(leaves), lower, true);
     const rest = this.#of.scene.stack.slice(this.#starts.get(lower) ?? 0);
     const lowerLayerCount = this.#layAll(rest, lower, count, pile);
     return new CompositeNode(pile.base, pile.layers, { lowerLayerCount, isIntermediate: true });
+  }
+
+  /** What is retouched lies between the blend and what finishes it. */
+  #isRetouchedAt(leaves: number): boolean {
+    return this.#of.isRetouched && leaves === this.#of.blended;
   }
 
   /** Lays items of the stack itself.
@@ -125,9 +147,9 @@ export class StackBuilder {
 
   #leaf(item: Layer | Adjustment, leaves: number, pile: Pile): Laid | undefined {
     if (item.item === 'adjustment') {
-      if (isAtRest(item.kind as AdjustmentName, item.settings)) return undefined;
+      if (isAtRest(item.kind, item.settings)) return undefined;
       const below = pile.picture(leaves);
-      return below && { source: adjustedNode(below, item, this.#of.scene.workingSpace), isAtop: true };
+      return below && { source: adjustedNode(below, item, this.#whereOf(item)), isAtop: true };
     }
     const isAtop = 'below' in item.content;
     const content = isAtop ? pile.picture(leaves) : this.#ownContent(item);
@@ -147,17 +169,27 @@ export class StackBuilder {
   #adjusted(content: TileNode, adjustments: readonly Adjustment[], cover?: TileNode): TileNode {
     let picture = content;
     for (const adjustment of adjustments) {
-      const isAtRestOrHidden = !adjustment.visible || isAtRest(adjustment.kind as AdjustmentName, adjustment.settings);
+      const isAtRestOrHidden = !adjustment.visible || isAtRest(adjustment.kind, adjustment.settings);
       const mask = isAtRestOrHidden ? undefined : this.#of.shown(adjustment.id);
       if (!mask) continue;
       const { opacity, mode } = adjustment;
-      const source = adjustedNode(picture, adjustment, this.#of.scene.workingSpace);
+      const source = adjustedNode(picture, adjustment, this.#whereOf(adjustment));
       const within = cover ? this.#of.intersection([mask, cover]) : mask;
       picture = new CompositeNode(picture, [{ source, mask: within, opacity, mode, inLight: this.#inLight }], {
         isIntermediate: true,
       });
     }
     return picture;
+  }
+
+  /** What an adjustment lays over the picture below it, by itself. */
+  inner(adjustment: Adjustment, leaves: number): TileNode | undefined {
+    return innerNode(this.below(leaves), adjustment, this.#whereOf(adjustment));
+  }
+
+  #whereOf({ id, kind }: Adjustment): AdjustedWhere {
+    const map = adjustmentKind(kind)?.mapFrom === undefined ? undefined : this.#of.map(id);
+    return { space: this.#of.scene.workingSpace, delivered: this.#of.delivered, map };
   }
 
   #ownContent(layer: Layer): TileNode | undefined {
@@ -198,7 +230,7 @@ interface Laid extends Pick<CompositeLayer, 'source' | 'isAtop'> {
 /** Whether an item of the stack is made of what lies below it. */
 const needsBelow = (item: Item): boolean =>
   (item.item === 'layer' && item.toneWindow !== null && !isWholeRange(item.toneWindow.below)) ||
-  (item.item === 'adjustment' && !isAtRest(item.kind as AdjustmentName, item.settings)) ||
+  (item.item === 'adjustment' && !isAtRest(item.kind, item.settings)) ||
   (item.item === 'group' && !item.isolated) ||
   (item.item === 'layer' && 'below' in item.content);
 

@@ -68,7 +68,8 @@ interface Gathered {
 
 /** Calls `use` with coverage, or a tone, in an area, 0..1, as one plane, and with as many more planes of undefined content;
  * beyond the picture its edge repeats. All tiles are there before a plane is taken, since making them may take planes too.
- * @param same - Called instead where the first of the nodes has one value all over, with that value, 0..1. */
+ * @param same - Called instead where the first of the nodes has one value all over, with that value, 0..1.
+ * @param which - Of the planes that the nodes have, as those of a picture in 16 bits. */
 export function withArea<T>(
   nodes: readonly TileNode[],
   area: Area,
@@ -76,6 +77,7 @@ export function withArea<T>(
   spare: number,
   use: (...planes: Float32Array[]) => T,
   same: (value: number) => T,
+  which = 0,
 ): T {
   const fine = gatheredFrom(area);
   const gathered: Gathered[][] = [];
@@ -93,8 +95,8 @@ export function withArea<T>(
     const { size } = nodes[0].extent;
     return context.scratch.lendAreas(nodes.length + spare, area.side ** 2, (...planes) => {
       gathered.forEach((tiles, index) => {
-        if (area.halvings === 0) copyAll(tiles, planes[index], fine, size, context);
-        else halve(tiles, planes[index], area, fine, size, context);
+        if (area.halvings === 0) copyAll(tiles, which, planes[index], fine, size, context);
+        else halve(tiles, which, planes[index], area, fine, size, context);
       });
       return use(...planes);
     });
@@ -112,12 +114,20 @@ function sameThroughout(tiles: readonly Gathered[]): number | undefined {
     : undefined;
 }
 
-function copyAll(tiles: readonly Gathered[], out: Float32Array, area: Area, size: Size, context: RenderContext): void {
-  for (const { near, tile } of tiles) copyInto(out, planeOf(tile, 0, context), near, area, size, context);
+function copyAll(
+  tiles: readonly Gathered[],
+  which: number,
+  out: Float32Array,
+  area: Area,
+  size: Size,
+  context: RenderContext,
+): void {
+  for (const { near, tile } of tiles) copyInto(out, planeOf(tile, which, context), near, area, size, context);
 }
 
 function halve(
   tiles: readonly Gathered[],
+  which: number,
   out: Float32Array,
   { halvings }: Area,
   fine: Area,
@@ -125,7 +135,7 @@ function halve(
   context: RenderContext,
 ): void {
   context.scratch.lendAreas(1, fine.side ** 2, (plane) => {
-    copyAll(tiles, plane, fine, size, context);
+    copyAll(tiles, which, plane, fine, size, context);
     for (let halving = 1; halving <= halvings; halving++) {
       const side = fine.side / 2 ** (halving - 1);
       context.kernels.halvePlane(plane, side, halving < halvings ? plane : out);

@@ -3,7 +3,7 @@ import { GroupId, ItemId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import type { Item } from '../item.ts';
 import type { Scene } from '../scene.ts';
-import { everyItem, findItem, groupAround, insertItem, mapItems, ownerOf, shownItems } from '../tree.ts';
+import { everyItem, findItem, groupAround, insertItem, isStep, mapItems, ownerOf, shownItems } from '../tree.ts';
 
 const PlaceOfItem = z.strictObject({ id: ItemId, group: GroupId.nullable(), below: ItemId.nullable() });
 type PlaceOfItem = z.infer<typeof PlaceOfItem>;
@@ -15,6 +15,7 @@ export const placeItem = defineEdit({
   label: 'Move in the stack',
   params: PlaceOfItem,
   apply: (scene, { id, group, below }) => {
+    if (isStep(scene, id)) return group === null ? withStepBelow(scene, id, below) : scene;
     const item = findItem(scene, id);
     if (!item || id === below || ownerOf(scene, id) || !isPlace(scene, item, group)) return scene;
     const rest = mapItems(scene.stack, (each) => (each.id === id ? undefined : each));
@@ -27,6 +28,15 @@ export const placeItem = defineEdit({
     return isSameOrder(stack, scene.stack) ? scene : { ...scene, stack };
   },
 });
+
+/** A finishing step right below another, or last. */
+function withStepBelow(scene: Scene, id: ItemId, below: ItemId | null): Scene {
+  const [step] = scene.finish.filter((each) => each.id === id);
+  const rest = scene.finish.filter((each) => each.id !== id);
+  const at = below === null ? rest.length : rest.findIndex((each) => each.id === below);
+  const finish = at < 0 ? scene.finish : rest.toSpliced(at, 0, step);
+  return isSameOrder(finish, scene.finish) ? scene : { ...scene, finish };
+}
 
 /** Whether an item can lie in a group: not in itself, nor in what lies in it. */
 const isPlace = (scene: Scene, item: Item, group: GroupId | null): boolean =>
@@ -49,7 +59,7 @@ const isSameOrder = (a: readonly Item[], b: readonly Item[]): boolean =>
  * ends. */
 export function stepOf(scene: Scene, id: ItemId, by: 1 | -1): PlaceOfItem | undefined {
   const group = groupAround(scene, id);
-  const siblings = shownItems(group?.items ?? scene.stack, scene.base);
+  const siblings = isStep(scene, id) ? scene.finish : shownItems(group?.items ?? scene.stack, scene.base);
   const at = siblings.findIndex((each) => each.id === id);
   if (at < 0) return undefined;
   const beside = siblings[at + by];

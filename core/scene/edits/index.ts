@@ -32,6 +32,7 @@ import { setGradient, setInverted, setSoftness, setTone, setToneUse } from './ol
 import { addStroke, clearStrokes, repaintThrough } from './painting.ts';
 import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked, takePlacements } from './placing.ts';
 import { freezeReference } from './references.ts';
+import { addSpots, removeSpots, setSpot } from './retouching.ts';
 import {
   addAdjustment,
   addLayer,
@@ -46,6 +47,7 @@ import {
   setToneWindow,
 } from './stack.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from './stencils.ts';
+import { setGeometry, turnQuarter } from './turning.ts';
 import { layWholeMask } from './wholeMask.ts';
 
 const ALL: AnyEdit[] = [
@@ -116,6 +118,11 @@ const ALL: AnyEdit[] = [
   dissolveGroup,
   layWholeMask,
   setBlendSpace,
+  addSpots,
+  setSpot,
+  removeSpots,
+  setGeometry,
+  turnQuarter,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

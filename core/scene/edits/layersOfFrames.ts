@@ -1,5 +1,6 @@
 import { type FrameId, LayerId } from '../../ids.ts';
 import { byExposure, type Frame, type Placement } from '../frame.ts';
+import { cropFits } from '../geometry.ts';
 import { frameOfLayer, type Layer, newLayer } from '../item.ts';
 import { type Scene, spaceOfFrames } from '../scene.ts';
 import { findItem, layersOf, mapLayers } from '../tree.ts';
@@ -15,7 +16,7 @@ export const isWorkedOn = ({ mask, guard, stencil }: Layer): boolean =>
 export function withFrames(scene: Scene, frames: Frame[]): Scene {
   const [first] = frames;
   const { crop } = scene.geometry;
-  const fits = crop && first && crop.x + crop.width <= first.width && crop.y + crop.height <= first.height;
+  const fits = crop && first && cropFits(crop, first, scene.geometry);
   return {
     ...scene,
     frames,

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FrameId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { type Frame, LocalFit, Placement } from '../frame.ts';
-import { Crop } from '../scene.ts';
+import { Crop } from '../geometry.ts';
 import { mapFrames } from './gather.ts';
 
 const isSame = (a: Placement | null, b: Placement | null) => JSON.stringify(a) === JSON.stringify(b);

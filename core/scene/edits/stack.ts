@@ -1,32 +1,52 @@
 import { z } from 'zod';
-import { ADJUSTMENT_NAMES, ADJUSTMENTS, type AdjustmentName, isOfFrames } from '../../develop/list.ts';
+import type { AdjustmentKind } from '../../develop/defineAdjustment.ts';
+import {
+  ADJUSTMENTS,
+  ANY_ADJUSTMENT_NAMES,
+  type AnyAdjustment,
+  adjustmentKind,
+  isOfFrames,
+} from '../../develop/list.ts';
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { type Adjustment, Content, type Item, Mode, newLayer, ToneWindow } from '../item.ts';
 import { type Mask, newMask } from '../mask.ts';
 import { canBeSeen } from '../placedPicture.ts';
 import { mapParts, withMasks } from '../places.ts';
-import { Scene } from '../scene.ts';
-import { everyItem, findItem, groupAround, insertItem, mapItem, mapItems, mapLayer, ownerOf } from '../tree.ts';
+import { Scene, type Step } from '../scene.ts';
+import { everyItem, findItem, groupAround, insertItem, isStep, mapItem, mapItems, mapLayer, ownerOf } from '../tree.ts';
 import { fullMask } from './masks.ts';
+
+/** The item or finishing step that something comes to lie on: at the bottom when none is told; `blend` begins the finishing steps. */
+const Above = z.union([ItemId, z.strictObject({ blend: z.literal(true) })]).nullable();
+type Above = z.infer<typeof Above>;
+const liesInFinish = (scene: Scene, above: Above): boolean =>
+  above !== null && (typeof above === 'object' || isStep(scene, above));
 
 /** Lays something above an item, in its group; at the bottom when none is told. A frame or a colour is hidden until it is painted in; the
  * picture so far shows at once, since it changes nothing by itself, and so does a picture of its own, which is to be placed. */
 export const addLayer = defineEdit({
   kind: 'layer.add',
   label: 'Add layer',
-  params: z.strictObject({ id: LayerId, content: Content, above: ItemId.nullable(), mode: Mode.default('normal') }),
+  params: z.strictObject({ id: LayerId, content: Content, above: Above, mode: Mode.default('normal') }),
   apply: (scene, { id, content, above, mode }) => {
     const isShown = !('frame' in content) || scene.frames.some((frame) => frame.id === content.frame);
     if (!isShown || findItem(scene, id)) return scene;
     const mask = 'below' in content || 'picture' in content ? fullMask(`whole-${id}`, null) : newMask();
-    if (!isSound(content)) return scene;
+    const isOfStack = 'frame' in content || 'picture' in content;
+    if (!isSound(content) || (isOfStack && liesInFinish(scene, above))) return scene;
     return withAbove(scene, { ...newLayer(id, content), mask, mode }, above);
   },
 });
 
 /** What an adjustment begins with, where at rest nobody would know what it is for. */
-const BEGUN: Partial<Record<AdjustmentName, object>> = { grey: { strength: 1 } };
+const BEGUN: Partial<Record<AnyAdjustment, object>> = {
+  grey: { strength: 1 },
+  dodgeBurn: { stops: 2 },
+  edges: { stops: -0.5 },
+  softGlow: { strength: 0.3 },
+  highPass: { strength: 0.5 },
+};
 
 /** Lays an adjustment at rest above an item: it changes all that lies below it, where its mask reveals it. Or gives it to a layer or group,
  * after what that has: it changes that alone. */
@@ -35,14 +55,17 @@ export const addAdjustment = defineEdit({
   label: 'Add adjustment',
   params: z.strictObject({
     id: ItemId,
-    kind: z.enum(ADJUSTMENT_NAMES),
-    above: ItemId.nullable(),
+    kind: z.enum(ANY_ADJUSTMENT_NAMES),
+    above: Above,
     of: ItemId.optional(),
   }),
   apply: (scene, { id, kind, above, of }) => {
     if (findItem(scene, id) || isOfFrames(kind)) return scene;
-    const settings = { ...ADJUSTMENTS[kind].rest, ...BEGUN[kind] } as Adjustment['settings'];
-    const own = { kind, settings, mask: fullMask(`whole-${id}`, null), guard: null };
+    const { rest, mapFrom } = adjustmentKind(kind) as AdjustmentKind;
+    const settings = { ...rest, ...BEGUN[kind] } as Adjustment['settings'];
+    // A map is painted from what changes nothing; other masks begin with everything.
+    const mask = mapFrom === undefined ? fullMask(`whole-${id}`, null) : newMask();
+    const own = { kind, settings, mask, guard: null };
     const laid: Adjustment = {
       ...{ item: 'adjustment', id, ...own },
       ...{ opacity: 1, mode: 'normal', visible: true, label: '' },
@@ -102,7 +125,7 @@ export const setAdjustment = defineEdit({
   apply: (scene, { id, change }) =>
     mapItem(scene, id, (item) => {
       if (item.item !== 'adjustment') return item;
-      const { schema } = ADJUSTMENTS[item.kind as AdjustmentName];
+      const { schema } = adjustmentKind(item.kind) as AdjustmentKind;
       const settings = schema.parse({ ...item.settings, ...change }) as Adjustment['settings'];
       return JSON.stringify(settings) === JSON.stringify(item.settings) ? item : { ...item, settings };
     }),
@@ -141,7 +164,10 @@ function copyOf(item: Item, id: ItemId): Item {
   return copy;
 }
 
-function withAbove(scene: Scene, laid: Item, above: ItemId | null): Scene {
+function withAbove(scene: Scene, laid: Item, above: Above): Scene {
+  if (typeof above === 'object' && above !== null) return { ...scene, finish: [laid as Step, ...scene.finish] };
+  const step = scene.finish.findIndex(({ id }) => id === above);
+  if (step >= 0) return { ...scene, finish: scene.finish.toSpliced(step + 1, 0, laid as Step) };
   const on = above === null ? null : (ownerOf(scene, above)?.id ?? above);
   const group = on === null ? undefined : groupAround(scene, on);
   // Nothing is found at -1: then it comes to lie at the bottom.
@@ -149,15 +175,12 @@ function withAbove(scene: Scene, laid: Item, above: ItemId | null): Scene {
   return { ...scene, stack: insertItem(scene.stack, laid, group?.id ?? null, at) };
 }
 
-/** Takes an item away; a group with all that lies in it. */
+/** Takes an item or a finishing step away; a group with all that lies in it. */
 export const removeItem = defineEdit({
   kind: 'item.remove',
   label: 'Remove from the stack',
   params: z.strictObject({ id: ItemId }),
-  apply: (scene, { id }) => {
-    const stack = mapItems(scene.stack, (item) => (item.id === id ? undefined : item));
-    return stack === scene.stack ? scene : { ...scene, stack };
-  },
+  apply: (scene, { id }) => mapItem(scene, id, () => undefined),
 });
 
 /** Sets what a layer shows. Steps of one drag are one. */

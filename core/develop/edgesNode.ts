@@ -1,0 +1,66 @@
+import { smoothstep } from '../kernels/smoothstep.ts';
+import { TILE } from '../raster/size.ts';
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { publishCoverage } from '../render/tiles/coverageTile.ts';
+import type { Extent, RenderContext, Spot, TileNode } from '../render/tiles/renderContext.ts';
+import type { Delivered } from './defineAdjustment.ts';
+
+/** How edges lie, see `edges`. */
+export interface EdgeShape {
+  shape: number;
+  middle: { x: number; y: number };
+  size: number;
+  soft: number;
+}
+
+/** Powers of the superellipse (G. Lamé) from an ellipse to nearly a rectangle. */
+const POWERS = [2, 16] as const;
+
+/** How far a place belongs to the edges, 0..1.
+ * @param u - From the middle of the picture to its edge: 0..1, and likewise `v`. */
+export function edgeShare({ shape, size, soft }: EdgeShape, u: number, v: number): number {
+  const power = POWERS[0] * (POWERS[1] / POWERS[0]) ** shape;
+  const radius = (Math.abs(u) ** power + Math.abs(v) ** power) ** (1 / power);
+  return smoothstep((radius / size - 1) / Math.max(0.01, soft) / 2 + 0.5);
+}
+
+/** Where the edges of a picture are, as it will be turned and cut. */
+export class EdgesNode implements TileNode {
+  readonly extent: Extent;
+  readonly fixedKey: NodeKey;
+  readonly #shape: EdgeShape;
+  readonly #delivered: Delivered | undefined;
+
+  /** @param delivered - Whose edges they are; those of the scene if it is not told. */
+  constructor({ shape, middle, size, soft }: EdgeShape, extent: Extent, delivered: Delivered | undefined) {
+    this.extent = extent;
+    this.#shape = { shape, middle, size, soft };
+    this.#delivered = delivered;
+    this.fixedKey = keyOf('edges', [this.#shape, delivered ?? null]);
+  }
+
+  keyAt(): NodeKey {
+    return this.fixedKey;
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { middle } = this.#shape;
+    const { width, height } = this.#delivered?.size ?? this.extent.size;
+    const [a, b, c, d, e, f, g, h, i] = this.#delivered?.fromScene ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
+    const step = 2 ** spot.level;
+    return context.scratch.lend(1, (out) => {
+      for (let row = 0, at = 0; row < TILE; row++) {
+        const y = (spot.ty * TILE + row + 0.5) * step - 0.5;
+        for (let column = 0; column < TILE; column++, at++) {
+          const x = (spot.tx * TILE + column + 0.5) * step - 0.5;
+          const w = g * x + h * y + i;
+          const u = (a * x + b * y + c) / w + 0.5 - middle.x * width;
+          const v = (d * x + e * y + f) / w + 0.5 - middle.y * height;
+          out[at] = edgeShare(this.#shape, (2 * u) / width, (2 * v) / height);
+        }
+      }
+      return publishCoverage(out, spot, key, context);
+    });
+  }
+}

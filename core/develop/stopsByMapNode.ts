@@ -1,0 +1,80 @@
+import { lmsMatrix } from '../color/oklab.ts';
+import type { WorkingSpace } from '../color/workingSpace.ts';
+import { LIGHTNESS_KNOTS, lightnessOfKnot } from '../kernels/stopsByMap.ts';
+import { invert3, type Matrix3 } from '../raster/matrix3.ts';
+import { keyOf, type NodeKey } from '../raster/tileKey.ts';
+import type { PinnedTile } from '../raster/tileTable.ts';
+import { DerivedNode } from '../render/nodes/derivedNode.ts';
+import { publishPicture, readLight, writeLight } from '../render/tiles/pictureTile.ts';
+import {
+  planeOf,
+  type RenderContext,
+  type Spot,
+  type TileNode,
+  tileOf,
+  withTile,
+} from '../render/tiles/renderContext.ts';
+
+export interface MappedStops {
+  /** What the settings follow from. */
+  name: readonly unknown[];
+  /** Stops of a code of the map, 0..65535. */
+  stopsOf: (code: number) => number;
+  /** How much of them is done at a lightness. */
+  shareOf: (lightness: number) => number;
+  /** The code that changes nothing. */
+  rest: number;
+  /** How far colour grows with lightness, 0..1: not at all, or as it does when exposed longer. */
+  saturation: number;
+  space: WorkingSpace;
+}
+
+/** The codes of a map that stops are tabled for. */
+const MAP_KNOTS = 1025;
+
+/** A picture exposed from place to place by as many stops as a map says: lightness of Oklab changes as a longer exposure changes it, by the cube
+ * root of the light (Ottosson 2020); hue stays. */
+export class StopsByMapNode extends DerivedNode {
+  readonly #source: TileNode;
+  readonly #map: TileNode;
+  readonly #stops: MappedStops;
+  readonly #byCode: Float32Array;
+  readonly #byLightness: Float32Array;
+  readonly #toLms: Matrix3;
+
+  constructor(source: TileNode, map: TileNode, stops: MappedStops) {
+    const exact = source.unrounded ?? source;
+    super(keyOf('stops by map', [...stops.name, stops.space]), [exact, map]);
+    this.#source = exact;
+    this.#map = map;
+    this.#stops = stops;
+    this.#byCode = Float32Array.from({ length: MAP_KNOTS }, (_, i) => stops.stopsOf((i * 65536) / (MAP_KNOTS - 1)) / 3);
+    this.#byLightness = Float32Array.from({ length: LIGHTNESS_KNOTS }, (_, i) => stops.shareOf(lightnessOfKnot(i)));
+    this.#toLms = lmsMatrix(stops.space);
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    return withTile(this.#map, spot, context, (map) => {
+      // Where nothing is done the picture is its own.
+      if (map.form === 'constant' && map.value === this.#stops.rest) return tileOf(this.#source, spot, context);
+      return withTile(this.#source, spot, context, (tile) =>
+        context.scratch.lend(3, (red, green, blue) => {
+          const { kernels, scratch } = context;
+          readLight(tile, [red, green, blue], context);
+          kernels.toOklab(red, green, blue, this.#toLms);
+          kernels.stopsByMap(
+            planeOf(map, 0, context),
+            scratch.within(this.#byCode),
+            scratch.within(this.#byLightness),
+            this.#stops.saturation,
+            [red, green, blue],
+          );
+          kernels.fromOklab(red, green, blue, invert3(this.#toLms));
+          return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+            writeLight([red, green, blue], slots, context),
+          );
+        }),
+      );
+    });
+  }
+}

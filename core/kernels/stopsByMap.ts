@@ -1,0 +1,76 @@
+import { address, defineKernel, planeOrValue } from './defineKernel.ts';
+import type { RgbFloats } from './planes.ts';
+
+/** Shares are tabled by lightness: so many knots for 1, as far as the lightest that there is, and one more. */
+const KNOTS = 256;
+const LIGHTEST = 4;
+export const LIGHTNESS_KNOTS = LIGHTEST * KNOTS + 2;
+/** Lightness of a knot. */
+export const lightnessOfKnot = (knot: number): number => knot / KNOTS;
+
+/** Lightness times a power of two that belongs to codes of a map, by as much as belongs to the lightness; colours likewise, by a share of
+ * that power. In place.
+ * @param map - A plane of codes, or the one that it is throughout.
+ * @param byCode - Powers, 1,025 for codes from 0 to 65536.
+ * @param byLightness - Shares, see {@link lightnessOfKnot}. */
+export function stopsByMap(
+  map: Uint16Array | number,
+  byCode: Float32Array,
+  byLightness: Float32Array,
+  saturation: number,
+  [l, a, b]: RgbFloats,
+): void {
+  for (let i = 0; i < l.length; i++) {
+    const code = (typeof map === 'number' ? map : map[i]) / 64;
+    const left = Math.floor(code);
+    const power = byCode[left] + (byCode[left + 1] - byCode[left]) * (code - left);
+    const at = Math.min(LIGHTEST, Math.max(0, l[i])) * KNOTS;
+    const knot = Math.floor(at);
+    const by = power * (byLightness[knot] + (byLightness[knot + 1] - byLightness[knot]) * (at - knot));
+    if (by === 0) continue;
+    const gain = 2 ** (by * saturation);
+    l[i] *= 2 ** by;
+    a[i] *= gain;
+    b[i] *= gain;
+  }
+}
+
+type Make = {
+  table(count: number, value: (i: number) => number): Float32Array;
+  number(from: number, to: number): number;
+};
+const colours = (make: Make) => make.table(16384, () => make.number(-0.2, 0.2));
+const powers = (make: Make) => make.table(1025, (i) => (i - 512) / 700);
+const shares = (make: Make) => make.table(LIGHTNESS_KNOTS, (i) => Math.min(1, i / 300));
+
+export const stopsByMapKernel = defineKernel(stopsByMap)({
+  compiled: ['stopsByMap'],
+  bind:
+    ({ wasm }) =>
+    (map, byCode, byLightness, saturation, planes) =>
+      void wasm.stopsByMap(
+        ...planeOrValue(map),
+        address(byCode),
+        address(byLightness),
+        saturation,
+        ...planes.map(address),
+        planes[0].length,
+      ),
+  samples: {
+    'stops by a map': (make) => [
+      make.samples(),
+      powers(make),
+      shares(make),
+      0.5,
+      [make.floats(), colours(make), colours(make)],
+    ],
+    'the same stops everywhere': (make) => [
+      50000,
+      powers(make),
+      shares(make),
+      0.5,
+      [make.floats(), colours(make), colours(make)],
+    ],
+  },
+  floats: 4e-6,
+});

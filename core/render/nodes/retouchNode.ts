@@ -1,0 +1,168 @@
+import { TILE } from '../../raster/size.ts';
+import { keyOf, keyText, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
+import { publishPicture, readEncoded, writeFloats } from '../tiles/pictureTile.ts';
+import {
+  type Extent,
+  type RenderContext,
+  type Spot,
+  SpotMemo,
+  type TileNode,
+  tileOf,
+  withTile,
+} from '../tiles/renderContext.ts';
+import { spotsIn } from './readRegion.ts';
+import { type CoveredSpot, makePatch, type SpotPatch, sourceRegion, spotRegion } from './spotPatch.ts';
+
+/** A spot of a plan: what covers it is taken of a frame, or of the picture below it. */
+export interface PlannedSpot {
+  spot: CoveredSpot;
+  frame: TileNode | undefined;
+}
+
+/** What all pictures with some of the spots share. */
+interface Shared {
+  source: TileNode;
+  spots: readonly PlannedSpot[];
+  digests: readonly NodeKey[];
+  made: Map<number, RetouchNode>;
+  patches: PatchStore;
+}
+
+const SEED = keyOf('retouch', 1);
+/** Most samples of patches that a thread keeps. */
+const MOST_SAMPLES = 12e6;
+
+/** Patches by their keys, the latest last. */
+class PatchStore {
+  readonly #known = new Map<string, SpotPatch | undefined>();
+  #samples = 0;
+
+  get(key: NodeKey, make: () => SpotPatch | undefined): SpotPatch | undefined {
+    const name = keyText(key);
+    if (this.#known.has(name)) return this.#known.get(name);
+    const patch = make();
+    this.#known.set(name, patch);
+    this.#samples += sizeOf(patch);
+    for (const [oldest, old] of this.#known) {
+      if (this.#samples <= MOST_SAMPLES || oldest === name) break;
+      this.#known.delete(oldest);
+      this.#samples -= sizeOf(old);
+    }
+    return patch;
+  }
+}
+
+const sizeOf = (patch: SpotPatch | undefined): number => 4 * (patch?.cover.length ?? 0);
+
+/** A picture with places of it covered, one after the other: each sees those before it. A tile that none of them touches is the picture's own,
+ * and a place costs no more than its area. */
+export class RetouchNode implements TileNode {
+  readonly extent: Extent;
+  readonly grows: boolean;
+  readonly #of: Shared;
+  readonly #count: number;
+  readonly #keys: SpotMemo<NodeKey>;
+  readonly #patchKeys = new Map<string, SpotMemo<NodeKey>>();
+
+  private constructor(of: Shared, count: number) {
+    this.#of = of;
+    this.#count = count;
+    this.extent = of.source.extent;
+    this.grows = of.source.grows ?? false;
+    this.#keys = new SpotMemo(this.grows);
+  }
+
+  static of(source: TileNode, spots: readonly PlannedSpot[]): RetouchNode {
+    const digests = spots.map(({ spot }) => keyOf('spot', spot));
+    return new RetouchNode({ source, spots, digests, made: new Map(), patches: new PatchStore() }, spots.length);
+  }
+
+  /** The picture with only the first spots covered. */
+  #upTo(count: number): RetouchNode {
+    const known = this.#of.made.get(count) ?? new RetouchNode(this.#of, count);
+    this.#of.made.set(count, known);
+    return known;
+  }
+
+  keyAt(spot: Spot, context: RenderContext): NodeKey {
+    return this.#keys.at(spot, context, () => {
+      const last = this.#touching(spot).at(-1);
+      if (last === undefined) return this.#of.source.keyAt(spot, context);
+      const before = this.#upTo(last).keyAt(spot, context);
+      return mixKeys(SEED, before, this.#patchKey(last, spot.level, context));
+    });
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const touching = this.#touching(spot);
+    if (touching.length === 0) return tileOf(this.#of.source, spot, context);
+    const patches = touching.flatMap((index) => this.#patch(index, spot.level, context) ?? []);
+    return withTile(this.#of.source, spot, context, (tile) =>
+      context.scratch.lend(3, (red, green, blue) => {
+        readEncoded(tile, [red, green, blue], context);
+        for (const patch of patches) lay(patch, [red, green, blue], spot);
+        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+          writeFloats([red, green, blue], slots, context),
+        );
+      }),
+    );
+  }
+
+  /** Numbers of spots that touch a tile, first to last. */
+  #touching({ level, tx, ty }: Spot): number[] {
+    const found: number[] = [];
+    for (let index = 0; index < this.#count; index++) {
+      const region = spotRegion(this.#of.spots[index].spot, level);
+      if (!region) continue;
+      const { x, y, width, height } = region;
+      const [left, top] = [tx * TILE, ty * TILE];
+      if (x < left + TILE && y < top + TILE && x + width > left && y + height > top) found.push(index);
+    }
+    return found;
+  }
+
+  /** Key of what covers a spot at a level: of all that it is made of. */
+  #patchKey(index: number, level: number, context: RenderContext): NodeKey {
+    const name = `${index}`;
+    const memo = this.#patchKeys.get(name) ?? new SpotMemo<NodeKey>(this.grows);
+    this.#patchKeys.set(name, memo);
+    return memo.at({ level, tx: 0, ty: 0 }, context, () => {
+      const { spot, frame } = this.#of.spots[index];
+      const below = this.#upTo(index);
+      const region = spotRegion(spot, level);
+      if (!region) return this.#of.digests[index];
+      const reads = [
+        ...(spot.how === 'heal' ? spotsIn(below, level, region).map((at) => below.keyAt(at, context)) : []),
+        ...spotsIn(frame ?? below, level, sourceRegion(spot, level, region).region).map((at) =>
+          (frame ?? below).keyAt(at, context),
+        ),
+      ];
+      return mixKeys(this.#of.digests[index], level, ...reads);
+    });
+  }
+
+  #patch(index: number, level: number, context: RenderContext): SpotPatch | undefined {
+    const { spot, frame } = this.#of.spots[index];
+    const below = this.#upTo(index);
+    return this.#of.patches.get(this.#patchKey(index, level, context), () =>
+      makePatch(spot, level, { below, source: frame ?? below }, context),
+    );
+  }
+}
+
+/** Lays a patch over the planes of a tile. */
+function lay({ region, planes, cover }: SpotPatch, out: readonly Float32Array[], { tx, ty }: Spot): void {
+  const [left, top] = [tx * TILE, ty * TILE];
+  const [firstX, lastX] = [Math.max(left, region.x), Math.min(left + TILE, region.x + region.width)];
+  const [firstY, lastY] = [Math.max(top, region.y), Math.min(top + TILE, region.y + region.height)];
+  for (let y = firstY; y < lastY; y++) {
+    let from = (y - region.y) * region.width + firstX - region.x;
+    let to = (y - top) * TILE + firstX - left;
+    for (let x = firstX; x < lastX; x++, from++, to++) {
+      const share = cover[from];
+      if (share === 0) continue;
+      for (const [channel, plane] of out.entries()) plane[to] += (planes[channel][from] - plane[to]) * share;
+    }
+  }
+}

@@ -1,0 +1,212 @@
+import alea from 'alea';
+import { describe, expect, it } from 'vitest';
+import { edit, resultOf, size } from '../../tests/renderScene.ts';
+import { type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
+import { SpotId } from '../ids.ts';
+import { levelSize } from '../raster/size.ts';
+import { addSpots, removeSpots, setSpot } from '../scene/edits/retouching.ts';
+import { openScene } from '../scene/readScene.ts';
+import type { RetouchSpot } from '../scene/retouch.ts';
+import type { Scene } from '../scene/scene.ts';
+import { type Domain, solveMembrane } from './nodes/membrane.ts';
+
+const NOISE = 250;
+const random = alea('retouch');
+const noise = Float64Array.from(
+  { length: size.width * size.height },
+  () => NOISE * (random() + random() + random() - 1.5) * 2,
+);
+/** A sky that grows brighter, with noise; and the same with a dark spot of dust. */
+const clean = (x: number, y: number) => 20_000 + 60 * x + 40 * y;
+const DUST = { x: 150, y: 100, radius: 9 };
+const shade = (x: number, y: number) => (Math.hypot(x + 0.5 - DUST.x, y + 0.5 - DUST.y) < DUST.radius ? 0.8 : 1);
+const noisy: PixelSource = (x, y) => {
+  const tone = Math.round(clean(x, y) + noise[y * size.width + x]);
+  return [tone, tone, tone];
+};
+const dusty: PixelSource = (x, y) =>
+  noisy(x, y).map((value) => Math.round(value * shade(x, y))) as [number, number, number];
+const shifted: PixelSource = (x, y) => noisy(x, y).map((value) => Math.round(value * 0.5)) as [number, number, number];
+const made = smallScene(size, [shifted, dusty, noisy]);
+
+const spotAt = (change: Partial<RetouchSpot> = {}): RetouchSpot => ({
+  id: SpotId.parse('spot'),
+  path: [{ x: DUST.x, y: DUST.y }],
+  radius: 14,
+  soft: 0.2,
+  how: 'heal',
+  by: { x: 60, y: 20 },
+  flip: 'none',
+  frame: null,
+  stops: 0,
+  opacity: 1,
+  visible: true,
+  ...change,
+});
+const planeOf = (scene: Scene, level = 0) =>
+  planeOfNode(resultOf(scene), 0, level, levelSize(size, level), made.context);
+const bare = planeOf(made.scene);
+const near = (radius: number, from = DUST) =>
+  Array.from({ length: size.width * size.height }, (_, at) => at).filter(
+    (at) => Math.hypot((at % size.width) + 0.5 - from.x, Math.floor(at / size.width) + 0.5 - from.y) < radius,
+  );
+const rms = (values: readonly number[]) =>
+  Math.sqrt(values.reduce((sum, value) => sum + value * value, 0) / values.length);
+
+describe('a membrane', () => {
+  /** The same by elimination: a row for each unknown cell. */
+  function directly(plane: Float64Array, { cells, width, height }: Domain): Float64Array {
+    const unknown = [...cells.keys()].filter((i) => cells[i] === 1);
+    const row = new Map(unknown.map((i, k) => [i, k]));
+    const matrix = unknown.map(() => new Float64Array(unknown.length + 1));
+    for (const [k, i] of unknown.entries()) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const beside = [
+        ...(x > 0 ? [i - 1] : []),
+        ...(x + 1 < width ? [i + 1] : []),
+        ...(y > 0 ? [i - width] : []),
+        ...(y + 1 < height ? [i + width] : []),
+      ].filter((at) => cells[at] !== 2);
+      matrix[k][k] = beside.length;
+      for (const at of beside) {
+        const other = row.get(at);
+        if (other === undefined) matrix[k][unknown.length] += plane[at];
+        else matrix[k][other] -= 1;
+      }
+    }
+    for (let i = 0; i < unknown.length; i++)
+      for (let k = i + 1; k < unknown.length; k++) {
+        const by = matrix[k][i] / matrix[i][i];
+        if (by !== 0) for (let c = i; c <= unknown.length; c++) matrix[k][c] -= by * matrix[i][c];
+      }
+    const found = new Float64Array(unknown.length);
+    for (let i = unknown.length - 1; i >= 0; i--) {
+      let sum = matrix[i][unknown.length];
+      for (let c = i + 1; c < unknown.length; c++) sum -= matrix[i][c] * found[c];
+      found[i] = sum / matrix[i][i];
+    }
+    const out = Float64Array.from(plane);
+    for (const [k, i] of unknown.entries()) out[i] = found[k];
+    return out;
+  }
+
+  it('is that of a direct solver, within 8 of 65,535, whatever the shape of the hole', () => {
+    const chance = alea('holes');
+    for (let round = 0; round < 12; round++) {
+      const [width, height] = [12 + Math.floor(14 * chance()), 12 + Math.floor(14 * chance())];
+      const [x, y, radius] = [width * (0.3 + 0.4 * chance()), height * (0.3 + 0.4 * chance()), 3 + 8 * chance()];
+      const cells = Uint8Array.from({ length: width * height }, (_, i) => {
+        const [column, line] = [i % width, Math.floor(i / width)];
+        if (round % 3 === 2 && column > width - 4) return 2;
+        const isEdge = column === 0 || line === 0 || column === width - 1 || line === height - 1;
+        return !isEdge && Math.hypot(column - x, line - y) < radius ? 1 : 0;
+      });
+      const plane = Float64Array.from({ length: width * height }, () => 65535 * chance());
+      const wanted = directly(plane, { cells, width, height });
+      const found = Float64Array.from(plane);
+      solveMembrane(found, { cells, width, height }, 2 / Math.min(width, height) ** 2);
+      for (const [i, value] of found.entries()) if (cells[i] === 1) expect(Math.abs(value - wanted[i])).toBeLessThan(8);
+    }
+  });
+});
+
+describe('retouching', () => {
+  it('heals planted dust to less than twice the noise of the picture', () => {
+    const healed = planeOf(edit(made.scene, addSpots({ spots: [spotAt()] })));
+    const truth = planeOf({ ...made.scene, base: made.frameIds[2], stack: [] });
+    const off = (plane: Uint16Array) =>
+      rms(near(12).map((at) => plane[at] - clean(at % size.width, Math.floor(at / size.width))));
+    const own = rms(near(12).map((at) => truth[at] - clean(at % size.width, Math.floor(at / size.width))));
+    expect(off(bare)).toBeGreaterThan(5 * own);
+    expect(off(healed)).toBeLessThan(2 * own);
+    // Around it nothing changes.
+    const inside = new Set(near(15));
+    expect(near(40).filter((at) => !inside.has(at) && healed[at] !== bare[at])).toEqual([]);
+  });
+
+  it('copies a place as it is, turned over if it is to, and as strongly as it says', () => {
+    const clone = spotAt({ how: 'clone', soft: 0 });
+    const at = (x: number, y: number) => y * size.width + x;
+    const plain = planeOf(edit(made.scene, addSpots({ spots: [clone] })));
+    expect(plain[at(150, 100)]).toBe(bare[at(210, 120)]);
+    const across = planeOf(edit(made.scene, addSpots({ spots: [{ ...clone, flip: 'across' }] })));
+    expect(across[at(146, 103)]).toBe(bare[at(299 - 146 + 60, 123)]);
+    const half = planeOf(edit(made.scene, addSpots({ spots: [{ ...clone, opacity: 0.5 }] })));
+    expect(Math.abs(half[at(150, 100)] - (bare[at(150, 100)] + bare[at(210, 120)]) / 2)).toBeLessThanOrEqual(1);
+  });
+
+  it('takes a place of another frame, brighter by stops, where that shows no dust', () => {
+    const frame = made.frameIds[2];
+    const spot = spotAt({ frame, by: { x: 0, y: 0 }, how: 'clone', soft: 0 });
+    const taken = planeOf(edit(made.scene, addSpots({ spots: [spot] })));
+    for (const at of near(12)) expect(taken[at]).toBe(noisy(at % size.width, Math.floor(at / size.width))[0]);
+  });
+
+  it('covers ways of a brush, places one over the other, and sees those before', () => {
+    const way = spotAt({
+      path: [
+        { x: 130, y: 95 },
+        { x: 170, y: 105 },
+      ],
+      radius: 16,
+      id: SpotId.parse('way'),
+    });
+    const after = planeOf(edit(made.scene, addSpots({ spots: [way] })));
+    expect(rms(near(9).map((at) => after[at] - clean(at % size.width, Math.floor(at / size.width))))).toBeLessThan(
+      2 * NOISE,
+    );
+    // The second copies what the first has healed.
+    const copy = spotAt({
+      id: SpotId.parse('copy'),
+      how: 'clone',
+      soft: 0,
+      path: [{ x: 60, y: 60 }],
+      by: { x: 90, y: 40 },
+      radius: 10,
+    });
+    const both = planeOf(edit(made.scene, addSpots({ spots: [way, copy] })));
+    expect(both[60 * size.width + 60]).toBe(both[100 * size.width + 150]);
+    const other = planeOf(edit(made.scene, addSpots({ spots: [copy, way] })));
+    expect(other[60 * size.width + 60]).toBe(bare[100 * size.width + 150]);
+  });
+
+  it('leaves tiles that no spot touches alone, to the key, with 200 of them', () => {
+    const chance = alea('many');
+    const spots = Array.from({ length: 200 }, (_, i) =>
+      spotAt({
+        id: SpotId.parse(`spot-${i}`),
+        path: [{ x: 4 + 100 * chance(), y: 4 + 100 * chance() }],
+        radius: 3 + 5 * chance(),
+        by: { x: 12 * chance(), y: 12 },
+      }),
+    );
+    const scene = edit(made.scene, addSpots({ spots }));
+    const keys = (of: Scene, tx: number) => [...resultOf(of).keyAt({ level: 0, tx, ty: 0 }, made.context)];
+    const one = edit(made.scene, addSpots({ spots: [spotAt({ path: [{ x: 50, y: 50 }] })] }));
+    expect(keys(scene, 2)).toEqual(keys(one, 2));
+    expect(keys(scene, 0)).not.toEqual(keys(one, 0));
+    const whole = planeOf(scene);
+    expect(planeOf(edit(scene, setSpot({ id: SpotId.parse('spot-3'), change: { visible: false } })))).not.toEqual(
+      whole,
+    );
+    // Coarse levels show what the fine ones are, but for noise.
+    const [coarse, fine] = [planeOf(scene, 1), whole];
+    for (let y = 2; y < 50; y += 5)
+      for (let x = 2; x < 50; x += 5) {
+        const mean = [0, 1, size.width, size.width + 1].reduce(
+          (sum, by) => sum + fine[2 * y * size.width + 2 * x + by] / 4,
+          0,
+        );
+        expect(Math.abs(coarse[y * 150 + x] - mean)).toBeLessThan(6 * NOISE);
+      }
+  });
+
+  it('is undone as it was done, is read again, and refuses a spot outside or of a frame that is not there', () => {
+    const scene = edit(made.scene, addSpots({ spots: [spotAt()] }));
+    expect(edit(scene, removeSpots({ ids: [SpotId.parse('spot')] })).retouch).toEqual([]);
+    expect(openScene(JSON.parse(JSON.stringify(scene))).scene).toEqual(scene);
+    const outside = addSpots({ spots: [spotAt({ path: [{ x: -40, y: 10 }] }), spotAt({ frame: 'none' as never })] });
+    expect(edit(made.scene, outside)).toBe(made.scene);
+    expect(edit(scene, setSpot({ id: SpotId.parse('spot'), change: { path: [{ x: 900, y: 900 }] } }))).toBe(scene);
+  });
+});
