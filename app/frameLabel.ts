@@ -1,7 +1,7 @@
 import { type Frame, relativeEvs } from '#core/scene/frame.ts';
 import type { Item } from '#core/scene/item.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { STACK_ADJUSTMENTS, type StackAdjustment } from './develop/adjustmentWords.ts';
+import { titleOfAdjustment } from './develop/adjustmentWords.ts';
 import { sayEv } from './wording.ts';
 
 /** A frame's short label: the user's, else its exposure against the middle frame, with its time where moments differ, or its
@@ -24,7 +24,7 @@ const timeOf = ({ shot }: Frame): string => shot.takenAt?.slice(11, 16) ?? '';
 export function itemLabel(scene: Scene, item: Item): string {
   if (item.label) return item.label;
   if (item.item === 'group') return 'Group';
-  if (item.item === 'adjustment') return STACK_ADJUSTMENTS[item.kind as StackAdjustment]?.title ?? item.kind;
+  if (item.item === 'adjustment') return titleOfAdjustment(item.kind);
   const { content } = item;
   if ('frame' in content) return frameLabel(scene, content.frame);
   if ('picture' in content) return content.picture.file.name.replace(/\.[^.]+$/, '');

@@ -15,6 +15,7 @@ export const router = createRouter({
         { path: 'align', name: 'align', component: () => import('./stages/align/AlignStage.vue') },
         { path: 'match', name: 'match', component: () => import('./stages/match/MatchStage.vue') },
         { path: 'blend', name: 'blend', component: () => import('./stages/blend/BlendStage.vue') },
+        { path: 'finish', name: 'finish', component: () => import('./stages/finish/FinishStage.vue') },
         { path: 'export', name: 'export', component: () => import('./stages/export/ExportStage.vue') },
       ],
     },

@@ -90,6 +90,10 @@ export const SHORTCUTS = [
     label: 'Move the card up the stack',
     group: 'Layers',
   },
+  { action: 'finish.steps', keys: '9', shown: '9', label: 'Steps above the blend', group: 'Finishing' },
+  { action: 'finish.spots', keys: '0', shown: '0', label: 'Spots in the blend', group: 'Finishing' },
+  { action: 'finish.turn', keys: '\\', shown: '\\', label: 'Turn and crop', group: 'Finishing' },
+  { action: 'spot.remove', keys: 'Delete', shown: 'Del', label: 'Remove the spot at hand', group: 'Finishing' },
   { action: 'layer.visible', keys: 'j', shown: 'J', label: 'Show or hide the layer', group: 'Layers' },
 ] as const;
 

@@ -3,8 +3,9 @@ import type { ItemId, StrokeId } from '#core/ids.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
+import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
-import type { PictureRequest, RenderRequest } from '#core/render/plan/request.ts';
+import type { PictureRequest, RenderRequest, Turned } from '#core/render/plan/request.ts';
 import { type Patch, patchOf } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { stripUnrendered } from '#core/scene/stripUnrendered.ts';
@@ -181,6 +182,20 @@ export class Engine {
     return histogram;
   }
 
+  /** Values between which all but a share of a picture's pixels lie, see `findEnds`; undefined when it became stale.
+   * @throws {EngineError} */
+  async ends(lane: Lane, of: RenderRequest, level: number, share: number): Promise<Ends | undefined> {
+    let ends: Ends | undefined;
+    await this.#askOne(
+      lane,
+      (ticket) => ({ type: 'ends', of, level, share, ...ticket }),
+      (message) => {
+        if (message.type === 'ends') ends = message.ends;
+      },
+    );
+    return ends;
+  }
+
   /** What requests name, at a scene pixel; undefined when it became stale.
    * @throws {EngineError} */
   async probe(of: readonly RenderRequest[], x: number, y: number): Promise<Samples | undefined> {
@@ -202,7 +217,7 @@ export class Engine {
    * @returns Interleaved RGB, 16 bits, in shared memory; undefined when the export lane went on.
    * @throws {EngineError} */
   async render(
-    of: PictureRequest,
+    of: PictureRequest & Turned,
     size: Size,
     region: Region,
     space: OutputSpace,

@@ -10,5 +10,6 @@ export const Lane = {
   Align: 7,
   Loupe: 8,
   Before: 9,
+  Clipped: 10,
 } as const;
 export type Lane = (typeof Lane)[keyof typeof Lane];

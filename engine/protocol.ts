@@ -2,6 +2,7 @@ import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { ItemId, StrokeId } from '#core/ids.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
+import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
 import type { PlaneRequest, RenderRequest } from '#core/render/plan/request.ts';
 import type { Patch } from '#core/scene/patch.ts';
@@ -59,6 +60,7 @@ export type ToRenderer =
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)
+  | ({ type: 'ends'; of: RenderRequest; level: number; share: number } & Ticket)
   | ({ type: 'probe'; of: readonly RenderRequest[]; x: number; y: number } & Ticket)
   | ({
       type: 'write';
@@ -77,6 +79,7 @@ export type FromRenderer =
   | { type: 'alive'; ticket: number; done: false }
   | { type: 'drawn'; ticket: number; tiles: DrawnTile[]; done: boolean }
   | { type: 'histogram'; ticket: number; histogram: Histogram | undefined; done: true }
+  | { type: 'ends'; ticket: number; ends: Ends | undefined; done: true }
   | { type: 'probed'; ticket: number; samples: Samples; done: true }
   | { type: 'wrote'; ticket: number; tiles: number; done: boolean }
   | { type: 'failed'; ticket: number; code: string; detail: string; done: true };

@@ -3,6 +3,7 @@ import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import { toSpace } from '#core/render/nodes/lightNode.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/plan/display.ts';
+import { findEnds } from '#core/render/plan/findEnds.ts';
 import { compilePlan, nodeOfEither, type RenderPlan } from '#core/render/plan/plan.ts';
 import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
 import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/plan/readings.ts';
@@ -159,6 +160,8 @@ class Renderer {
         return this.#draw(message);
       case 'histogram':
         return this.#histogram(message);
+      case 'ends':
+        return this.#ends(message);
       case 'probe':
         return this.#port.post({ type: 'probed', ticket: message.ticket, samples: this.#probe(message), done: true });
       case 'write':
@@ -207,6 +210,13 @@ class Renderer {
       histogram = await this.#inSlices(message, counting);
     }
     this.#port.post({ type: 'histogram', ticket, histogram, done: true });
+  }
+
+  async #ends(message: ToRenderer & { type: 'ends' }): Promise<void> {
+    const { ticket, of, level, share } = message;
+    const node = this.#nodeOf(of);
+    const ends = node && (await this.#inSlices(message, findEnds(node, level, share, this.#context)));
+    this.#port.post({ type: 'ends', ticket, ends, done: true });
   }
 
   /** Goes through slow work a slice at a time, letting what is asked meanwhile go first.

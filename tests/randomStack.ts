@@ -45,6 +45,8 @@ export function randomStack(scene: Scene, seed: string, steep = false): Scene {
     return {
       ...{
         item: 'adjustment',
+        stencil: null,
+        stencilOn: false,
         id: ItemId.parse(`adjustment-${made++}`),
         kind,
         settings: own as Adjustment['settings'],

@@ -8,13 +8,13 @@ const props = defineProps<{
   y: number;
   diameter: number;
   hardness: number;
-  effect: 'reveal' | 'hide' | 'soften' | 'even';
+  effect: 'reveal' | 'hide' | 'soften' | 'even' | 'back';
   /** What a stencil lets through here, 0..1; undefined without one. */
   held: number | undefined;
 }>();
 
-/** A plus reveals, a minus hides, a wave softens, two level lines even out. */
-const SIGNS = { reveal: 'M-4 0H4M0-4V4', hide: 'M-4 0H4', soften: 'M-5 1q2.5-5 5 0t5 0', even: 'M-4-2H4M-4 2H4' };
+/** A plus reveals, a minus hides, a wave softens, two level lines even out, a ring goes back. */
+const SIGNS = { reveal: 'M-4 0H4M0-4V4', hide: 'M-4 0H4', soften: 'M-5 1q2.5-5 5 0t5 0', even: 'M-4-2H4M-4 2H4', back: 'M-3.5 0a3.5 3.5 0 1 0 7 0a3.5 3.5 0 1 0-7 0' };
 
 const radius = computed(() => Math.max(1.5, props.diameter / 2));
 const full = computed(() => radius.value * props.hardness);

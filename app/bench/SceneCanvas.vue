@@ -21,6 +21,7 @@ import { BrushTool, brushIn } from './brushTool.ts';
 import { CanvasDriver } from './canvasDriver.ts';
 import { canvasSpaceOf } from '../drawing/canvasSpace.ts';
 import type { Grip } from './fingers.ts';
+import { type PictureMap, SCENE_ITSELF } from './pictureMap.ts';
 import { usePointer } from './usePointer.ts';
 import { panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
@@ -39,10 +40,13 @@ const props = defineProps<{
   spread?: number;
   /** The lane of what it asks for, when another canvas asks in the usual one. */
   lane?: Lane;
+  /** How scene places lie in what it shows, where that is not the scene itself. */
+  map?: PictureMap;
   /** It lies over another and takes no part in what the pointer does. */
   still?: boolean;
 }>();
-const emit = defineEmits<{ hover: [point: { x: number; y: number } | undefined]; stroke: [] }>();
+const emit = defineEmits<{ hover: [point: { x: number; y: number } | undefined, shown?: { x: number; y: number }]; stroke: [] }>();
+const map = computed(() => props.map ?? SCENE_ITSELF);
 
 const bench = useBench();
 const session = useSession();
@@ -87,12 +91,12 @@ const brush = new BrushTool({
   extend: (stroke, points, region) => {
     engines.running?.engine.addStrokePoints(stroke.id, points);
     session.extendStroke(points);
-    driver.value?.invalidate(grown(region));
+    driver.value?.invalidate(map.value.regionFrom(grown(region)));
   },
   finish: (stroke, points) => void session.finishStroke(madeOf(stroke), points),
   cancel: (_stroke, region) => {
     session.cancelStroke();
-    driver.value?.invalidate(grown(region));
+    driver.value?.invalidate(map.value.regionFrom(grown(region)));
   },
 });
 
@@ -102,7 +106,7 @@ function grown({ x, y, width, height }: Region): Region {
 }
 
 const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onPointerCancel, onPointerLeave, onKey } = usePointer({
-  toScene: (event) => toScene(transform.value, devicePoint(event)),
+  toScene: (event) => map.value.toScene(toScene(transform.value, devicePoint(event))),
   canPaint: () => props.paint !== undefined && !bench.before && !session.readOnly,
   brush,
   press: (point, straight, hand) => brush.press(brushIn(hand, bench.state.brush), point, straight, session.scene.base),
@@ -112,7 +116,7 @@ const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onP
     pointer.value = event && { x: event.offsetX, y: event.offsetY };
     const point = event && toScene(transform.value, devicePoint(event));
     driver.value?.setFocus(point);
-    emit('hover', point);
+    emit('hover', point && map.value.toScene(point), point);
   },
 });
 
@@ -193,8 +197,11 @@ const run = computed(() => {
   const from = isShiftHeld.value && at && props.paint && session.scene && brush.runsFrom;
   if (!at || !from) return undefined;
   const { scale, offsetX, offsetY } = transform.value;
-  return { x1: (from.x * scale + offsetX) / density.value, y1: (from.y * scale + offsetY) / density.value, x2: at.x, y2: at.y };
+  const start = map.value.fromScene(from);
+  return { x1: (start.x * scale + offsetX) / density.value, y1: (start.y * scale + offsetY) / density.value, x2: at.x, y2: at.y };
 });
+/** Pixels of what is shown for one of the scene, where the pointer is. */
+const wide = computed(() => (pointer.value && props.map ? map.value.scaleAt(map.value.toScene(toScene(transform.value, devicePoint({ offsetX: pointer.value.x, offsetY: pointer.value.y })))) : 1));
 const onShift = (event: KeyboardEvent) => { isShiftHeld.value = event.shiftKey; };
 
 const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value === 'ready-to-pan' ? 'grab' : props.paint && !bench.before ? 'none' : 'default'));
@@ -215,7 +222,7 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
     </svg>
     <BrushCursor
       v-if="pointer && paint && !bench.before && mode !== 'pan' && mode !== 'ready-to-pan'"
-      :x="pointer.x" :y="pointer.y" :diameter="bench.state.brush.size * transform.scale / density"
+      :x="pointer.x" :y="pointer.y" :diameter="bench.state.brush.size * wide * transform.scale / density"
       :hardness="bench.state.brush.hardness" :effect="bench.state.brush.effect" :held="held"
     />
   </div>

@@ -134,7 +134,7 @@ function strokeOf(brush: Brush, frame: FrameId | null): Stroke {
   return {
     id: StrokeId.parse(crypto.randomUUID()),
     effect: effect === 'soften' || effect === 'even' ? effect : 'tone',
-    target: effect === 'reveal' ? grey : 0,
+    target: effect === 'reveal' ? grey : effect === 'back' ? 0.5 : 0,
     size,
     hardness,
     strength,

@@ -23,8 +23,8 @@ const words = computed<RowWords>(() => ({
   [`${of.value}.black`]: { label: 'Black', title: 'Tones up to this become black' },
   [`${of.value}.power`]: { label: 'Midtones', title: 'Lightens or darkens the tones in between' },
   [`${of.value}.white`]: { label: 'White', title: 'Tones from this on become white' },
-  outBlack: { label: 'Black becomes', title: 'The tone that black has at last' },
-  outWhite: { label: 'White becomes', title: 'The tone that white has at last' },
+  outBlack: { label: 'Black to', title: 'The tone that black has at last' },
+  outWhite: { label: 'White to', title: 'The tone that white has at last' },
 }));
 </script>
 

@@ -1,4 +1,4 @@
-import type { AdjustmentName } from '#core/develop/list.ts';
+import type { AdjustmentName, FinishingName } from '#core/develop/list.ts';
 import type { RowWords } from '../ui/settingRows.ts';
 
 /** Adjustments of a frame, in the groups in which they are shown and copied, and the words of their rows. */
@@ -190,6 +190,55 @@ export const STACK_ADJUSTMENTS = {
 } as const satisfies Partial<Record<AdjustmentName, { title: string; hint: string }>>;
 export type StackAdjustment = keyof typeof STACK_ADJUSTMENTS;
 
+/** The same of those that finish a picture. */
+export const FINISHING_STEPS = {
+  dodgeBurn: { title: 'Dodge, burn', hint: 'light painted in and out' },
+  edges: { title: 'Vignette', hint: 'edges darkened' },
+  lights: { title: 'Lights', hint: 'glow round lamps and the sun' },
+  softGlow: { title: 'Soft glow', hint: 'a blurred copy over it' },
+  highPass: { title: 'High pass', hint: 'detail, judged at 100 %' },
+} as const satisfies Record<FinishingName, { title: string; hint: string }>;
+
+/** What an adjustment is called on its card. */
+export const titleOfAdjustment = (kind: string): string =>
+  ({ ...STACK_ADJUSTMENTS, ...FINISHING_STEPS, noise: { title: 'Noise' } })[kind as StackAdjustment]?.title ?? kind;
+
+const FINISHING_WORDS: Record<FinishingName, RowWords> = {
+  dodgeBurn: {
+    stops: {
+      label: 'Full stroke',
+      title: 'Stops that a stroke of full strength, laid to the end, makes lighter or darker',
+    },
+    saturation: { label: 'Colour follows', title: '0 %: colour stays as strong; 100 %: as a longer exposure makes it' },
+    soft: { label: 'Borders', title: 'How softly the tones go over into the others' },
+  },
+  edges: {
+    stops: { label: 'Light', title: 'Stops at the edges; below 0 darker' },
+    size: { label: 'Reach', title: 'Where half of it is reached; 100 %: at the frame' },
+    soft: { label: 'Softness', title: 'How softly it comes in' },
+    shape: { label: 'Shape', title: '0 %: an ellipse; 100 %: nearly the frame itself' },
+    keep: { label: 'Spare brights', title: 'How far bright tones are left alone' },
+  },
+  lights: { strength: { label: 'Strength', title: 'Of all lights of this step' } },
+  softGlow: {
+    strength: { label: 'Strength', title: 'How strongly the blurred copy is laid' },
+    radius: {
+      label: 'Blur',
+      title: 'Just so large that shapes are still recognisable: the copy is shown while you drag',
+    },
+    black: { label: 'Copy, black', title: 'Tones of the copy up to this become black' },
+    white: { label: 'Copy, white', title: 'Tones of the copy from this on become white' },
+    shadows: { label: 'Out of shadows', title: 'Lightness in the middle of which the glow sets in; 0 %: everywhere' },
+  },
+  highPass: {
+    strength: { label: 'Strength', title: 'How strongly the detail is laid' },
+    radius: { label: 'Of', title: 'How large the detail is: it is shown on grey while you drag' },
+    amount: { label: 'Detail', title: 'Contrast of the detail itself' },
+  },
+};
+
 /** Words of an adjustment's rows. */
 export const wordsOfAdjustment = (name: string): RowWords =>
-  GROUPS.flatMap(({ adjustments }) => adjustments).find((each) => each.name === name)?.words ?? {};
+  FINISHING_WORDS[name as FinishingName] ??
+  GROUPS.flatMap(({ adjustments }) => adjustments).find((each) => each.name === name)?.words ??
+  {};

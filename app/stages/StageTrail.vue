@@ -4,7 +4,11 @@ import { PhArrowUUpLeft, PhArrowUUpRight, PhQuestion, PhSun } from '@phosphor-ic
 import { computed } from 'vue';
 import { ROOMS, useRoom } from '../useRoom.ts';
 import HistoryList from './HistoryList.vue';
+import { deliveredPart } from '#core/finish/turning.ts';
+import { isUpright } from '#core/scene/geometry.ts';
+import { sceneSize } from '#core/scene/scene.ts';
 import { layersOf, showsSomething } from '#core/scene/tree.ts';
+import { sayRatio } from './finish/ratios.ts';
 import { useSeams } from '../stores/seams.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -27,11 +31,20 @@ const alignFact = computed(() => {
 const seams = useSeams();
 /** Between which two neighbours a seam has most to hide. */
 const matchFact = computed(() => (seams.farthest === undefined ? 'not measured' : `${seams.farthest.toFixed(1)} EV apart`));
+/** The ratio of the picture where it is cut or turned; else how much is done to it. */
+const finishFact = computed(() => {
+  const { finish, retouch, geometry } = session.scene;
+  const size = sceneSize(session.scene);
+  if (size && (geometry.crop || !isUpright(geometry))) return sayRatio(deliveredPart(geometry, size));
+  if (finish.length > 0) return count(finish.length, 'step');
+  return retouch.length > 0 ? count(retouch.length, 'spot') : 'as blended';
+});
 const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
   { name: 'align', label: 'Align', fact: alignFact.value },
   { name: 'match', label: 'Match', fact: matchFact.value },
   { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown` },
+  { name: 'finish', label: 'Finish', fact: finishFact.value },
   { name: 'export', label: 'Export', fact: 'full size' },
 ]);
 

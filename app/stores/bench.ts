@@ -3,6 +3,8 @@ import { ref, shallowRef } from 'vue';
 import type { Scene } from '#core/scene/scene.ts';
 import { BenchState, newBenchState } from './benchState.ts';
 
+export type Finishing = 'steps' | 'spots' | 'turn';
+
 /** The bench: selected layer, look, brush and viewport. */
 export const useBench = defineStore('bench', () => {
   const state = ref<BenchState>(newBenchState());
@@ -10,6 +12,12 @@ export const useBench = defineStore('bench', () => {
   const before = ref(false);
   /** It lies to the left of an upright over the picture. */
   const divides = ref(false);
+  /** Blend shows what finishes the picture as well. */
+  const withFinish = ref(false);
+  /** While an end of levels is dragged, only what clips is seen. */
+  const showsClipped = ref(true);
+  /** What is done in Finish: steps above the blend, spots in it, or how it is turned and cut. */
+  const finishing = ref<Finishing>('steps');
   /** The step that is compared with, with what it is called; undefined while it is none. */
   const since = shallowRef<{ scene: Scene; name: string }>();
   /** While held, the item at hand is shown by itself over the base, or everywhere at half strength. */
@@ -36,5 +44,5 @@ export const useBench = defineStore('bench', () => {
     sought.value = '';
   }
 
-  return { state, before, divides, since, tried, sought, asked, open, restore };
+  return { state, before, divides, withFinish, showsClipped, finishing, since, tried, sought, asked, open, restore };
 });

@@ -9,7 +9,8 @@ export const Look = z.enum(['picture', 'grey', 'overlay', 'edge', 'layer']);
 export type Look = z.infer<typeof Look>;
 
 export const Brush = z.strictObject({
-  effect: z.enum(['reveal', 'hide', 'soften', 'even']),
+  /** `back` pulls a map back to what changes nothing. */
+  effect: z.enum(['reveal', 'hide', 'soften', 'even', 'back']),
   /** What revealing pulls the mask towards. */
   grey: Unit,
   size: z.number().min(1).max(4000),

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { adjustmentKind } from '#core/develop/list.ts';
 import { type PartId, StencilId } from '#core/ids.ts';
 import { WHOLE_COLOURS } from '#core/masks/picking.ts';
 import { WHOLE_RANGE } from '#core/masks/range.ts';
@@ -10,7 +11,7 @@ import { setStencil } from '#core/scene/edits/stencils.ts';
 import { emptyMask, freshPartId, type Mask } from '#core/scene/mask.ts';
 import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { cardsOf, groupAround } from '#core/scene/tree.ts';
+import { cardsAndSteps, groupAround } from '#core/scene/tree.ts';
 import { useBench } from './bench.ts';
 import { MaskChoice } from './benchState.ts';
 import { useNotices } from './notices.ts';
@@ -39,7 +40,7 @@ export const useMaskTools = defineStore('maskTools', () => {
   const partId = ref<PartId | null>(null);
   const tool = ref<MaskTool>('brush');
   /** Who is told the colour that is taken from the picture: encoded, of the working space. */
-  const takesColour = shallowRef<(colour: [number, number, number]) => void>();
+  const takesColour = shallowRef<(colour: [number, number, number], at: ScenePoint) => void>();
   /** The open part has been picked for since it was opened: the next pick widens it. */
   const hasPicked = ref(false);
   /** A part that was added and has not had the focus yet. */
@@ -48,17 +49,27 @@ export const useMaskTools = defineStore('maskTools', () => {
   const peeksWindow = ref(false);
   /** Where the inside was filled is looked at, over the picture. */
   const showsFilled = ref(false);
+  /** What an adjustment lays over the picture is looked at by itself, as long as it is dragged. */
+  const peeksInner = ref(false);
+  /** Only pixels at an end of the range are looked at. */
+  const peeksClipped = ref<'black' | 'white'>();
   /** A mask that is looked at for a moment, large and grey. */
   const peek = shallowRef<Mask>();
   /** What was marked as belonging together, and as not, for comparing channels. */
   const marks = shallowRef<{ this: readonly ScenePoint[]; notThis: readonly ScenePoint[] }>({ this: [], notThis: [] });
 
   /** The layer, adjustment or group whose masks are worked on. */
-  const item = computed(() => cardsOf(session.scene).find(({ id }) => id === bench.state.layerId));
+  const item = computed(() => cardsAndSteps(session.scene).find(({ id }) => id === bench.state.layerId));
   const layer = computed(() => (item.value?.item === 'layer' ? item.value : undefined));
+  /** What may have a stencil: all but groups. */
+  const stencilled = computed(() => (item.value?.item === 'group' ? undefined : item.value));
+  /** The mask of the item at hand is a map of what it does. */
+  const isMap = computed(
+    () => item.value?.item === 'adjustment' && adjustmentKind(item.value.kind)?.mapFrom !== undefined,
+  );
   function placeOf(of: MaskChoice): MaskPlace | undefined {
     const owner = of === 'group' ? item.value && groupAround(session.scene, item.value.id) : item.value;
-    if (of === 'stencil' && !layer.value) return undefined;
+    if (of === 'stencil' && !stencilled.value) return undefined;
     return owner && { owner: owner.id, of: of === 'group' ? 'mask' : of };
   }
   /** The same object as long as it is the same place, so that what depends on it alone is left alone. */
@@ -94,6 +105,8 @@ export const useMaskTools = defineStore('maskTools', () => {
       tool.value = 'brush';
       peek.value = undefined;
       peeksWindow.value = false;
+      peeksInner.value = false;
+      peeksClipped.value = undefined;
       showsFilled.value = false;
     },
   );
@@ -113,9 +126,9 @@ export const useMaskTools = defineStore('maskTools', () => {
     const fresh = { ...made, id };
     if (at.of === 'guard' && !mask.value) session.dispatch(beginGuard({ owner: at.owner, part: fresh }));
     else if (at.of === 'guard') session.dispatch(addPart({ ...at, part: { ...fresh, join: 'intersect' } }));
-    else if (at.of === 'stencil' && !mask.value && layer.value) {
+    else if (at.of === 'stencil' && !mask.value && stencilled.value) {
       const stencil = { id: StencilId.parse(crypto.randomUUID()), name: '', mask: { ...emptyMask(), parts: [fresh] } };
-      session.dispatch(setStencil({ layerId: layer.value.id, stencil }));
+      session.dispatch(setStencil({ layerId: stencilled.value.id, stencil }));
     } else {
       // Painting stays last: it goes over what is laid.
       const before = mask.value?.parts.findIndex(({ kind }) => kind === 'painted') ?? -1;
@@ -189,6 +202,10 @@ export const useMaskTools = defineStore('maskTools', () => {
     startAnew,
     peek,
     peeksWindow,
+    peeksInner,
+    peeksClipped,
+    isMap,
+    stencilled,
     showsFilled,
     marks,
     item,

@@ -42,8 +42,33 @@ export function largestWithin(corners: readonly Point[], ratio: number): Region 
     const [x, y, half] = found;
     if (sides.every((side) => x * side.nx + y * side.ny + half * reachOf(side, ratio) <= side.d + SLACK)) best = found;
   }
-  return best && wholePixels(best, ratio);
+  return best && wholePixels(towardsMiddle(best, corners, sides, ratio), ratio);
 }
+
+/** Where there is room to and fro, it is taken in equal parts: as near to the middle of the area as it can be. */
+function towardsMiddle(
+  [x, y, half]: [number, number, number],
+  corners: readonly Point[],
+  sides: readonly Side[],
+  ratio: number,
+): [number, number, number] {
+  const middle = { x: meanOf(corners.map((at) => at.x)), y: meanOf(corners.map((at) => at.y)) };
+  const fits = (share: number) => {
+    const [cx, cy] = [x + share * (middle.x - x), y + share * (middle.y - y)];
+    return sides.every((side) => cx * side.nx + cy * side.ny + half * reachOf(side, ratio) <= side.d + SLACK);
+  };
+  let [inside, outside] = [0, 1];
+  if (fits(1)) inside = 1;
+  else
+    for (let round = 0; round < 30; round++) {
+      const between = (inside + outside) / 2;
+      if (fits(between)) inside = between;
+      else outside = between;
+    }
+  return [x + inside * (middle.x - x), y + inside * (middle.y - y), half];
+}
+
+const meanOf = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
 
 function wholePixels([x, y, half]: [number, number, number], ratio: number): Region | undefined {
   // Not the zero below zero.

@@ -5,7 +5,7 @@ import { deliveredPart } from './turning.ts';
 
 /** The picture that is delivered: of what request, how large that is, and the part of it that is wanted. */
 export interface DeliveredPicture {
-  of: { what: 'result' | 'finished' };
+  of: { what: 'result'; turned?: 'finished' };
   size: Size;
   region: Region;
 }
@@ -17,5 +17,5 @@ export function deliveredPicture(scene: Scene): DeliveredPicture | undefined {
   const { geometry } = scene;
   const { x, y, width, height } = deliveredPart(geometry, size);
   if (isUpright(geometry)) return { of: { what: 'result' }, size, region: { x, y, width, height } };
-  return { of: { what: 'finished' }, size: { width, height }, region: { x: 0, y: 0, width, height } };
+  return { of: { what: 'result', turned: 'finished' }, size: { width, height }, region: { x: 0, y: 0, width, height } };
 }

@@ -27,7 +27,7 @@ function written(node: TileNode): { pixels: Uint16Array; width: number; height: 
   for (const { tx, ty } of allTiles({ width, height }, 0)) writeTile(node, tx, ty, image, made.context);
   return { pixels: image.pixels, width, height };
 }
-const finished = (scene: Scene) => written(nodeOf(scene, { what: 'finished' }));
+const finished = (scene: Scene) => written(nodeOf(scene, { what: 'result', turned: 'finished' }));
 
 const SOME: Partial<Geometry>[] = [
   { straighten: 7.3 },

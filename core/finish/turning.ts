@@ -71,5 +71,16 @@ export function deliveredFrom(geometry: Geometry, size: Size): { fromScene: Matr
   return { fromScene: compose(turningOf(geometry, size), shiftMatrix(-x, -y)), size: { width, height } };
 }
 
+/** How much room a table has around the canvas, as a share of its longer side. */
+const TABLE_MARGIN = 0.15;
+
+/** How the scene comes to lie on a table somewhat larger than the canvas, which stays as it is while the picture is turned on it. */
+export function tableFrom(geometry: Geometry, size: Size): { fromScene: Matrix3; size: Size; margin: number } {
+  const canvas = canvasOf(size, geometry.quarters);
+  const margin = Math.round(TABLE_MARGIN * Math.max(size.width, size.height));
+  const table = { width: canvas.width + 2 * margin, height: canvas.height + 2 * margin };
+  return { fromScene: compose(turningOf(geometry, size), shiftMatrix(margin, margin)), size: table, margin };
+}
+
 /** The other way: scene pixels of the delivered ones. */
 export const sceneFrom = (geometry: Geometry, size: Size): Matrix3 => invert3(deliveredFrom(geometry, size).fromScene);

@@ -85,7 +85,15 @@ describe('the stack', () => {
     const before = pixelsOf(rich);
     expect(pixelsOf(withTop(below))).toEqual(before);
     const rest: Adjustment = {
-      ...{ item: 'adjustment', id: ItemId.parse('light'), kind: 'exposure', settings: { stops: 0 }, mask: openMask() },
+      ...{
+        item: 'adjustment',
+        stencil: null,
+        stencilOn: false,
+        id: ItemId.parse('light'),
+        kind: 'exposure',
+        settings: { stops: 0 },
+        mask: openMask(),
+      },
       ...{ guard: null, opacity: 1, mode: 'normal', visible: true, label: '' },
     };
     expect(keyOf(withTop(rest))).toEqual(keyOf(rich));
@@ -144,7 +152,16 @@ describe('the stack', () => {
 
   it('is left alone, to the key, by adjustments of its own that are at rest or hidden', () => {
     const own = (settings: Adjustment['settings'], visible: boolean): Adjustment => ({
-      ...{ item: 'adjustment', id: ItemId.parse('own'), kind: 'exposure', settings, mask: openMask(), guard: null },
+      ...{
+        item: 'adjustment',
+        stencil: null,
+        stencilOn: false,
+        id: ItemId.parse('own'),
+        kind: 'exposure',
+        settings,
+        mask: openMask(),
+        guard: null,
+      },
       ...{ opacity: 1, mode: 'normal', visible, label: '' },
     });
     const [first] = plain.stack.filter(({ item }) => item === 'layer');
@@ -169,7 +186,14 @@ describe('the stack', () => {
     const [first, ...others] = plain.stack.filter(({ item }) => item === 'layer') as Layer[];
     const to = { kind: 'reference' as const, ...plainPart('reference'), to: { item: first.id } };
     const own: Adjustment = {
-      ...{ item: 'adjustment', id: ItemId.parse('own'), kind: 'exposure', settings: { stops: 1 } },
+      ...{
+        item: 'adjustment',
+        stencil: null,
+        stencilOn: false,
+        id: ItemId.parse('own'),
+        kind: 'exposure',
+        settings: { stops: 1 },
+      },
       ...{ mask: maskOfParts([to]), guard: null, opacity: 1, mode: 'normal', visible: true, label: '' },
     };
     const layer = { ...first, mask: maskOfParts([newTonePart('developed:layer')]), adjustments: [own] };

@@ -36,7 +36,7 @@ export function baseChange(scene: Scene, base: FrameId): BaseChange {
 }
 
 const masksOf = (item: Item): Mask[] =>
-  [item.mask, item.guard, item.item === 'layer' ? item.stencil?.mask : null].flatMap((mask) => mask ?? []);
+  [item.mask, item.guard, item.item === 'group' ? null : item.stencil?.mask].flatMap((mask) => mask ?? []);
 
 function readsBase({ parts, refine }: Mask): boolean {
   const sources: Source[] = [

@@ -63,6 +63,12 @@ const itemBase = {
   label: z.string().max(80),
 };
 
+/** What the brush paints through on an item, and whether it does at the moment. */
+const painting = {
+  stencil: Stencil.nullable().default(null),
+  stencilOn: z.boolean().default(false),
+};
+
 /** A change of light or colour, where its mask reveals it: of what lies below, or of the layer or group that it belongs to. */
 export const Adjustment = z.strictObject({
   item: z.literal('adjustment'),
@@ -70,6 +76,7 @@ export const Adjustment = z.strictObject({
   kind: z.string().min(1).max(40),
   settings: z.record(z.string(), z.json()),
   ...itemBase,
+  ...painting,
 });
 export interface Adjustment extends z.infer<typeof Adjustment> {}
 
@@ -81,9 +88,7 @@ export const Layer = z.strictObject({
   /** What is done to its content before it is laid. */
   adjustments: z.array(Adjustment),
   ...itemBase,
-  /** What the brush paints through on this layer, and whether it does at the moment. */
-  stencil: Stencil.nullable(),
-  stencilOn: z.boolean(),
+  ...painting,
   /** While its frame is the base it waits in its place, with all that it has, and shows nothing. */
   yieldsToBase: z.boolean().default(true),
   toneWindow: ToneWindow.nullable(),

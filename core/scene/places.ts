@@ -20,7 +20,7 @@ export type MaskPlace = z.infer<typeof MaskPlace>;
 /** A mask of an item; undefined when it has none. */
 export function maskOfItem(item: Item, of: MaskPlace['of']): Mask | undefined {
   if (of !== 'stencil') return item[of] ?? undefined;
-  return item.item === 'layer' ? item.stencil?.mask : undefined;
+  return item.item === 'group' ? undefined : item.stencil?.mask;
 }
 
 /** The mask at a place, or undefined when there is none. */
@@ -36,7 +36,7 @@ export const mapMask = (scene: Scene, { owner, of }: MaskPlace, change: (mask: M
     const mask = before && change(before);
     if (!mask || mask === before) return item;
     if (of !== 'stencil') return { ...item, [of]: mask };
-    return item.item === 'layer' && item.stencil ? { ...item, stencil: { ...item.stencil, mask } } : item;
+    return item.item !== 'group' && item.stencil ? { ...item, stencil: { ...item.stencil, mask } } : item;
   });
 
 /** A mask with some parts changed; the same mask when none is. */
@@ -80,7 +80,7 @@ export function allMasks(scene: Scene): Mask[] {
 /** An item with its masks changed; those of what it holds stay. */
 export function withMasks(item: Item, change: (mask: Mask) => Mask): Item {
   const both = { mask: change(item.mask), guard: item.guard && change(item.guard) };
-  if (item.item !== 'layer') return { ...item, ...both };
+  if (item.item === 'group') return { ...item, ...both };
   return { ...item, ...both, stencil: item.stencil && { ...item.stencil, mask: change(item.stencil.mask) } };
 }
 

@@ -90,6 +90,12 @@ export const cardsOf = ({ stack, base }: Pick<Scene, 'stack' | 'base'>): Item[] 
   ...everyItem(shownItems(stack, base)),
 ];
 
+/** The same, and the steps that finish the picture. */
+export const cardsAndSteps = (scene: Pick<Scene, 'stack' | 'base' | 'finish'>): Item[] => [
+  ...cardsOf(scene),
+  ...scene.finish,
+];
+
 /** Items of a list that do not wait for another base, and groups that hold one that does not. */
 export const shownItems = (items: readonly Item[], base: Scene['base']): Item[] =>
   items.filter((item) => leavesOf([item]).some((leaf) => !isWaiting(leaf.item, base)));

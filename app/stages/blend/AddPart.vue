@@ -8,7 +8,7 @@ import { kindOf, PART_KINDS, type Part, type PartKind } from '#core/parts/list.t
 import { frameOfLayer } from '#core/scene/item.ts';
 import type { ReferenceTarget } from '#core/parts/referenceTarget.ts';
 import { leadsBack } from '#core/scene/maskGraph.ts';
-import { cardsOf } from '#core/scene/tree.ts';
+import { cardsAndSteps } from '#core/scene/tree.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -23,7 +23,7 @@ const { takePicture } = useMaskPicture();
 
 /** Masks that can be referred to from here, whether they lead back or not. */
 const others = computed<ReferenceTarget[]>(() => [
-  ...cardsOf(session.scene).flatMap(({ id }) => (id === tools.item?.id ? [] : [{ item: id }])),
+  ...cardsAndSteps(session.scene).flatMap(({ id }) => (id === tools.item?.id ? [] : [{ item: id }])),
   ...session.scene.stencils.map(({ id }) => ({ stencil: id })),
 ]);
 const beginnings = computed(() => {

@@ -61,7 +61,7 @@ useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
 const showsNothing = computed(() => layers.value.length > 0 && !layers.value.some(showsSomething));
 
-const { view, before, blinking, toggleBlink } = useBlendView();
+const { view, before, blinking, toggleBlink } = useBlendView(() => ({ what: bench.withFinish ? 'result' : 'blend' }));
 const divider = ref(0.5);
 const through = useThrough();
 const sample = useSampledColour();

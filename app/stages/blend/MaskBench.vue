@@ -6,7 +6,7 @@ import { setItem } from '#core/scene/edits/items.ts';
 import { beginGuard, removeGuard } from '#core/scene/edits/masks.ts';
 import { setIsolated } from '#core/scene/edits/stack.ts';
 import type { Size } from '#core/raster/size.ts';
-import { groupAround } from '#core/scene/tree.ts';
+import { groupAround, isStep } from '#core/scene/tree.ts';
 import type { Item } from '#core/scene/item.ts';
 import { itemLabel } from '../../frameLabel.ts';
 import { useBench } from '../../stores/bench.ts';
@@ -21,6 +21,7 @@ import { maskLabel } from './partNames.ts';
 import PartEditor from './PartEditor.vue';
 import PartList from './PartList.vue';
 import StencilBar from './StencilBar.vue';
+import KeepOut from '../finish/KeepOut.vue';
 import AdjustmentEditor from './stack/AdjustmentEditor.vue';
 import ContentEditor from './stack/ContentEditor.vue';
 import MeetBelow from './stack/MeetBelow.vue';
@@ -33,20 +34,23 @@ const bench = useBench();
 const tools = useMaskTools();
 
 const layer = computed(() => (props.item.item === 'layer' ? props.item : undefined));
+/** What may have a stencil. */
+const stencilled = computed(() => (props.item.item === 'group' ? undefined : props.item));
+const isFinishing = computed(() => isStep(session.scene, props.item.id));
 const group = computed(() => groupAround(session.scene, props.item.id));
 const masks = computed<{ value: MaskChoice; label: string; hint: string }[]>(() => [
-  { value: 'mask', label: 'Mask', hint: 'Where the layer shows (1)' },
+  tools.isMap ? { value: 'mask', label: 'Map', hint: 'What was painted: light above middle grey, dark below (1)' } : { value: 'mask', label: 'Mask', hint: 'Where the layer shows (1)' },
   { value: 'guard', label: props.item.guard ? 'Guard ·' : 'Guard', hint: 'A second mask, which limits the first without touching it (2)' },
-  ...(layer.value ? [{ value: 'stencil' as const, label: layer.value?.stencil ? 'Stencil ·' : 'Stencil', hint: 'What the brush paints through (3)' }] : []),
+  ...(stencilled.value ? [{ value: 'stencil' as const, label: stencilled.value.stencil ? 'Stencil ·' : 'Stencil', hint: 'What the brush paints through (3)' }] : []),
   ...(group.value ? [{ value: 'group' as const, label: 'Group', hint: 'The mask of the group that the layer belongs to' }] : []),
 ]);
 
-const EMPTY: Record<MaskChoice, string> = {
-  mask: 'Nothing shows yet: paint, or add a part.',
+const EMPTY = computed<Record<MaskChoice, string>>(() => ({
+  mask: tools.isMap ? 'Nothing is painted yet: it is even grey, which changes nothing.' : 'Nothing shows yet: paint, or add a part.',
   guard: 'No guard yet. Add a part to limit the mask to it, or begin with everything and hide with the brush.',
   stencil: 'No stencil yet. Add tones or another part, and the brush paints through it.',
   group: '',
-};
+}));
 const owner = computed(() => (bench.state.of === 'group' && group.value) || props.item);
 /** What was asked for in the strip comes into sight. */
 const aside = ref<HTMLElement>();
@@ -64,7 +68,7 @@ function commitOpacity(value: number): void {
 <template>
   <aside ref="aside" class="flex w-76 shrink-0 flex-col overflow-y-auto bg-panel [scrollbar-width:thin]" aria-label="Mask bench" data-skip="Mask bench" tabindex="-1" @keydown.esc="session.cancelDrag()">
     <header class="flex items-center justify-between gap-2 px-3 pb-1.5 pt-2.5">
-      <h2 class="min-w-0 truncate text-[15px] font-semibold">Mask of {{ itemLabel(session.scene, item) }}</h2>
+      <h2 class="min-w-0 truncate text-[15px] font-semibold">{{ tools.isMap ? 'Map' : 'Mask' }} of {{ itemLabel(session.scene, item) }}</h2>
       <span class="flex gap-1"><WholeMask v-if="bench.state.of === 'mask'" :item="item" /><AddPart :size="size" /></span>
     </header>
     <div class="flex flex-col gap-1.5 px-3 pb-1.5" role="group" :aria-label="`How it is laid: ${itemLabel(session.scene, owner)}`">
@@ -80,10 +84,11 @@ function commitOpacity(value: number): void {
       <ContentEditor v-if="layer" :layer="layer" />
       <MeetBelow v-if="layer && 'frame' in layer.content" :layer="layer" />
       <ToneWindowEditor v-if="layer" :layer="layer" :size="size" />
-      <AdjustmentEditor v-if="item.item === 'adjustment'" :adjustment="item" />
+      <AdjustmentEditor v-if="item.item === 'adjustment'" :adjustment="item" :size="size" />
+      <KeepOut v-if="isFinishing" :item="item" />
     </div>
     <ChoiceRow data-opens="mask" class="mx-3 mb-1.5 mt-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
-    <StencilBar v-if="bench.state.of === 'stencil' && layer" :layer="layer" />
+    <StencilBar v-if="bench.state.of === 'stencil' && stencilled" :layer="stencilled" />
     <PartList v-if="tools.mask" :key="`${item.id}:${bench.state.of}`" :size="size" />
     <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ tools.mask?.refine.inverted ? 'It shows everywhere: hide with the brush, or take Inverted off and add a part.' : EMPTY[bench.state.of] }}</p>
     <button v-if="bench.state.of === 'guard' && !item.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" :aria-label="`Begin with everything: ${maskLabel(session.scene, item, 'guard')}`" @click="session.dispatch(beginGuard({ owner: item.id, part: null }))">Begin with everything</button>

@@ -2,6 +2,7 @@
 /** What lies over the canvas for the open part: its shape and handles, what is being drawn, and marks for channels. */
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import type { Size } from '#core/raster/size.ts';
+import { type PictureMap, SCENE_ITSELF } from '../../bench/pictureMap.ts';
 import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { type ScenePoint, useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
@@ -9,22 +10,23 @@ import type { Handle } from './tools/canvasTool.ts';
 import { usePartTools } from './tools/usePartTools.ts';
 import { usePicking } from './usePicking.ts';
 
-const props = defineProps<{ transform: ViewTransform; density: number; size: Size }>();
+const props = defineProps<{ transform: ViewTransform; density: number; size: Size; map?: PictureMap }>();
 const emit = defineEmits<{ pan: [dx: number, dy: number]; wheel: [event: WheelEvent] }>();
 const tools = useMaskTools();
 const session = useSession();
 const picking = usePicking(() => props.size);
 
 const box = ref<HTMLElement>();
-const onScreen = ({ x, y }: ScenePoint): ScenePoint => ({
-  x: (x * props.transform.scale + props.transform.offsetX) / props.density,
-  y: (y * props.transform.scale + props.transform.offsetY) / props.density,
-});
+const map = computed(() => props.map ?? SCENE_ITSELF);
+const onScreen = (at: ScenePoint): ScenePoint => {
+  const { x, y } = map.value.fromScene(at);
+  return { x: (x * props.transform.scale + props.transform.offsetX) / props.density, y: (y * props.transform.scale + props.transform.offsetY) / props.density };
+};
 function sceneAt(event: PointerEvent): ScenePoint {
   const { left, top } = (box.value as HTMLElement).getBoundingClientRect();
-  return toScene(props.transform, { x: (event.clientX - left) * props.density, y: (event.clientY - top) * props.density });
+  return map.value.toScene(toScene(props.transform, { x: (event.clientX - left) * props.density, y: (event.clientY - top) * props.density }));
 }
-const perPixel = computed(() => props.density / props.transform.scale);
+const perPixel = computed(() => props.density / props.transform.scale / map.value.scaleAt({ x: props.size.width / 2, y: props.size.height / 2 }));
 const { tool, handles, drawing, preview, commit } = usePartTools(() => perPixel.value, (path) => void picking.pick(path));
 
 const textOf = (points: readonly ScenePoint[]) => points.map(onScreen).map(({ x, y }) => `${x},${y}`).join(' ');

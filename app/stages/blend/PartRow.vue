@@ -13,7 +13,7 @@ import type { MaskPlace } from '#core/scene/places.ts';
 import type { Size } from '#core/raster/size.ts';
 import TileThumb from '../../bench/TileThumb.vue';
 import { itemLabel } from '../../frameLabel.ts';
-import { cardsOf } from '#core/scene/tree.ts';
+import { cardsAndSteps } from '#core/scene/tree.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import NameField from '../../ui/NameField.vue';
@@ -28,7 +28,7 @@ const label = computed(() => partLabel(session.scene, props.part));
 const alone = computed(() => maskOfParts([{ ...props.part, join: 'add', enabled: true }]));
 const view = computed(() => ({ show: { what: 'recipe', recipe: alone.value, at: props.place.owner } }) as const);
 const where = computed(() => ({ ...props.place, part: props.part.id }));
-const others = computed(() => cardsOf(session.scene).flatMap((item) => (item.id === tools.item?.id ? [] : [item])));
+const others = computed(() => cardsAndSteps(session.scene).flatMap((item) => (item.id === tools.item?.id ? [] : [item])));
 
 const opener = ref<HTMLButtonElement>();
 /** A menu gives the focus back to its button first. */

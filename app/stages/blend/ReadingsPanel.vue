@@ -15,7 +15,7 @@ import { frameLabel } from '../../frameLabel.ts';
 import { framesByWeight, type ProbeReading, probeAt } from './probe.ts';
 import { useHistogram } from './useHistogram.ts';
 
-const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: ItemId | null }>();
+const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: ItemId | null; /** Size of what is shown, where that is not the scene. */ counted?: Size }>();
 
 const emit = defineEmits<{ reading: [reading: ProbeReading | undefined] }>();
 
@@ -27,7 +27,7 @@ const deep = ref(false);
 const beside = ref(false);
 
 /** What is counted is small: enough for every level, and the same as in Gather. */
-const level = computed(() => sketchLevel(props.size));
+const level = computed(() => sketchLevel(props.counted ?? props.size));
 const histogram = useHistogram(Lane.Readings, () => props.view.show, () => level.value);
 
 const HEIGHT = 92;

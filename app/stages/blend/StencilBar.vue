@@ -7,12 +7,12 @@ import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from '
 import { StencilId } from '#core/ids.ts';
 import { newTonePart } from '#core/parts/tone.ts';
 import { maskOfParts, type Stencil } from '#core/scene/mask.ts';
-import type { Layer } from '#core/scene/item.ts';
+import type { Adjustment, Layer } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
 import { maskLabel } from './partNames.ts';
 import { useSession } from '../../stores/session.ts';
 
-const props = defineProps<{ layer: Layer }>();
+const props = defineProps<{ layer: Layer | Adjustment }>();
 const session = useSession();
 const bench = useBench();
 

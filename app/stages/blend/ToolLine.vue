@@ -14,7 +14,7 @@ import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { maskLabel } from './partNames.ts';
 
-const props = defineProps<{ scale: number; layer?: Item; blinking?: 'layer' | 'before' }>();
+const props = defineProps<{ scale: number; layer?: Item; blinking?: 'layer' | 'before'; /** In Finish. */ finish?: boolean }>();
 const emit = defineEmits<{ full: []; blink: [what: 'layer' | 'before'] }>();
 
 const bench = useBench();
@@ -23,6 +23,13 @@ const tools = useMaskTools();
 const brush = computed(() => bench.state.brush);
 const overlay = computed(() => bench.state.overlay);
 
+/** A map is painted towards either end, or back. */
+const MAP_EFFECTS: readonly { value: Brush['effect']; label: string; hint: string }[] = [
+  { value: 'reveal', label: 'Dodge', hint: 'Lighter (W switches to burn)' },
+  { value: 'hide', label: 'Burn', hint: 'Darker' },
+  { value: 'back', label: 'Back', hint: 'Back towards how it was' },
+  { value: 'soften', label: 'Soften', hint: 'Blurs what was painted, under the brush' },
+];
 const EFFECTS: readonly { value: Brush['effect']; label: string; hint: string }[] = [
   { value: 'reveal', label: 'Reveal', hint: 'Adds to the mask (W switches to hide)' },
   { value: 'hide', label: 'Hide', hint: 'Takes away from the mask' },
@@ -47,9 +54,9 @@ const SHOWS: readonly { value: BenchState['shows']; label: string }[] = [
   { value: 'mask', label: 'the open mask' },
 ];
 const BEFORES = computed<{ value: Before; label: string }[]>(() => [
-  { value: 'base', label: 'the base alone' },
-  { value: 'layer', label: 'without this card' },
-  { value: 'group', label: 'without its group' },
+  { value: 'base', label: props.finish ? 'the blend' : 'the base alone' },
+  { value: 'layer', label: props.finish ? 'without this step' : 'without this card' },
+  ...(props.finish ? [] : [{ value: 'group' as const, label: 'without its group' }]),
   ...(bench.since ? [{ value: 'step' as const, label: bench.since.name }] : []),
 ]);
 const SHOWN: readonly { value: BenchState['stencilShown']; label: string }[] = [
@@ -73,7 +80,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
           <option v-for="each in targets" :key="each.value" :value="each.value">{{ each.label }}</option>
         </select>
       </label>
-      <ChoiceRow label="Brush" :value="brush.effect" :choices="EFFECTS" @choose="brush.effect = $event" />
+      <ChoiceRow label="Brush" :value="brush.effect" :choices="tools.isMap ? MAP_EFFECTS : EFFECTS" @choose="brush.effect = $event" />
     </div>
     <RuleSlider class="w-27 shrink-0" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
     <RuleSlider class="w-25 shrink-0" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
@@ -112,6 +119,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
             <button type="button" class="btn h-7 flex-1 justify-center" :aria-pressed="blinking === 'before'" title="Before and after in turn" @click="emit('blink', 'before')">{{ blinking === 'before' ? 'Stop' : 'Blink (=)' }}</button>
             <button type="button" class="btn h-7 flex-1 justify-center" :class="{ 'btn-main': bench.divides }" :aria-pressed="bench.divides" title="Before at the left of an upright that you drag" @click="bench.divides = !bench.divides">Divider (D)</button>
           </div>
+          <label v-if="session.scene.finish.length > 0 && !finish" class="flex items-center gap-2"><input v-model="bench.withFinish" type="checkbox" class="accent-verdigris" /> With what finishes it</label>
           <p class="text-[11px] text-soft">Before alone while A is held. Steps are chosen in the list of all steps.</p>
         </PopoverPanel>
       </Popover>

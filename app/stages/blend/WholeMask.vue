@@ -6,7 +6,7 @@ import { computed, ref } from 'vue';
 import type { ItemId } from '#core/ids.ts';
 import { isOwnFollower, layWholeMask } from '#core/scene/edits/wholeMask.ts';
 import type { Item } from '#core/scene/item.ts';
-import { cardsOf } from '#core/scene/tree.ts';
+import { cardsAndSteps } from '#core/scene/tree.ts';
 import { itemLabel } from '../../frameLabel.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -18,7 +18,7 @@ const session = useSession();
 const bench = useBench();
 const notices = useNotices();
 
-const others = computed(() => cardsOf(session.scene).filter(({ id }) => id !== props.item.id));
+const others = computed(() => cardsAndSteps(session.scene).filter(({ id }) => id !== props.item.id));
 const chosen = ref<ItemId>();
 const from = computed(() => others.value.find(({ id }) => id === chosen.value) ?? others.value[0]);
 const WAYS = [

@@ -74,7 +74,7 @@ export function usePicking(size: () => Size) {
     if (found.length === 0) return missed();
     const middle = (channel: number) =>
       found.map((rgb) => rgb[channel]).sort((a, b) => a - b)[found.length >> 1] / 65535;
-    takesColour([middle(0), middle(1), middle(2)]);
+    takesColour([middle(0), middle(1), middle(2)], path[path.length >> 1]);
     tools.tool = 'brush';
   }
 

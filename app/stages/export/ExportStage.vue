@@ -6,7 +6,8 @@ import type { OutputFormat } from '#codecs/encode.ts';
 import { writeSceneFile } from '#codecs/sceneFile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
 import type { StrokeId } from '#core/ids.ts';
-import { deliveredRegion, sceneSize } from '#core/scene/scene.ts';
+import { deliveredPicture } from '#core/finish/delivered.ts';
+import { sceneSize } from '#core/scene/scene.ts';
 import { filesOf, strokesOf } from '#core/scene/places.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
@@ -46,23 +47,26 @@ const space = computed<OutputSpace>(() => (isWide.value ? (chosenSpace.value[for
 const working = ref<{ text: string; share: number; stoppable: boolean }>();
 const size = computed(() => sceneSize(session.scene));
 const area = useCommonArea();
-const region = computed(() => deliveredRegion(session.scene));
-const view: View = { show: { what: 'result' } };
+const delivered = computed(() => deliveredPicture(session.scene));
+const region = computed(() => delivered.value?.region);
+/** As it is delivered, whether it is only cut or turned as well. */
+const view: View = { show: { what: 'result', turned: 'finished' } };
 const fileName = computed(() => session.scene.name.replace(/[\\/:*?"<>|]+/g, '-'));
 
 async function exportPicture(): Promise<void> {
   const { scene } = session;
-  if (!size.value || !region.value) return;
+  if (!delivered.value) return;
+  const { of, size: whole, region: part } = delivered.value;
   const { engine, codec } = await engines.start();
   working.value = { text: 'Rendering at full size', share: 0, stoppable: true };
   try {
     engine.advance(Lane.Export);
-    const image = await engine.render({ what: 'result' }, size.value, { ...region.value }, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
+    const image = await engine.render(of, whole, { ...part }, space.value, (share) => { if (working.value) working.value.share = share * 0.7; });
     if (!image) return notices.tell(STOPPED);
     working.value = { text: 'Writing the file', share: 0.7, stoppable: true };
     const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
     const plain = JSON.parse(JSON.stringify(exif)) as typeof exif; // out of Vue's proxies, which threads cannot take
-    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...region.value }, { format: format.value, quality: quality.value, space: space.value }, plain, (share) => { if (working.value) working.value.share = 0.7 + share * 0.3; });
+    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, { ...part }, { format: format.value, quality: quality.value, space: space.value }, plain, (share) => { if (working.value) working.value.share = 0.7 + share * 0.3; });
     engine.giveBack(image);
     download(new Blob([bytes]), `${fileName.value}.${ENDINGS[format.value]}`);
     notices.tell(`${fileName.value}.${ENDINGS[format.value]} is written (${sayBytes(bytes.length)}).`);
@@ -116,12 +120,12 @@ onMounted(() => { document.title = `${session.scene.name} · Export`; });
   <EmptyStage v-if="!size" text="There is nothing to export yet." />
   <div v-else class="flex h-full gap-8 overflow-y-auto p-8">
     <div class="flex min-w-0 flex-1 items-center justify-center">
-      <TileThumb :size="size" :view="view" :side="1000" class="max-h-full w-full max-w-[1000px] shadow-lg" label="The picture" />
+      <TileThumb v-if="region" :key="`${region.width} ${region.height}`" :size="region" :view="view" :side="1000" class="max-h-full w-full max-w-[1000px] shadow-lg" label="The picture" />
     </div>
     <div class="flex w-80 shrink-0 flex-col gap-5">
       <section class="flex flex-col gap-3 rounded-md bg-panel p-5" aria-label="Picture" data-skip="Picture file" tabindex="-1">
         <h2 class="text-[15px] font-semibold">The picture</h2>
-        <p class="text-soft">{{ region?.width }} × {{ region?.height }} pixels<template v-if="session.scene.geometry.crop"> of {{ size.width }} × {{ size.height }}, cropped</template>, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
+        <p class="text-soft">{{ region?.width }} × {{ region?.height }} pixels<template v-if="region && (region.width !== size.width || region.height !== size.height)"> of {{ size.width }} × {{ size.height }}, cropped</template>, {{ OUTPUT_SPACE_NAMES[space] }}, with the shot data of the base frame.</p>
         <div v-if="!session.scene.geometry.crop && !area.isWhole.value && area.common.value" class="flex flex-col gap-2 rounded bg-sunken p-3" role="note" aria-label="Common area">
           <p>{{ area.leavesBorders.value ? 'The base does not reach the edges of the picture, which are black there.' : 'Not all frames reach the edges of the picture; the base shows there.' }} All of them cover {{ area.common.value.width }} × {{ area.common.value.height }} pixels.</p>
           <button type="button" class="btn h-7 self-start px-2" :disabled="session.readOnly" @click="area.crop">Crop to the common area</button>

@@ -1,3 +1,4 @@
+import { DetailNode } from '../../develop/detailNode.ts';
 import type { FrameId, ItemId } from '../../ids.ts';
 import type { Size } from '../../raster/size.ts';
 import { isUpright } from '../../scene/geometry.ts';
@@ -9,7 +10,7 @@ import { withExposure } from '../nodes/lightNode.ts';
 import { MaskNode } from '../nodes/maskNode.ts';
 import { RenderError, sceneExtent, type TileNode } from '../tiles/renderContext.ts';
 import { PlanBuilder, type PlanMemory } from './planBuilder.ts';
-import type { RenderRequest } from './request.ts';
+import { isPicture, type RenderRequest } from './request.ts';
 
 /** What a scene's pixels are made by. */
 export interface RenderPlan {
@@ -40,14 +41,26 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
   const builder = new PlanBuilder(scene, sceneExtent(size), { memory });
   const result = builder.result(selected, true);
   // Without steps that finish it the picture is the blend.
-  const isResult = ({ what }: RenderRequest) =>
-    what === 'result' || (what === 'blend' && scene.finish.length === 0) || (what === 'finished' && isUncut(scene));
+  const isResult = ({ what }: RenderRequest) => what === 'result' || (what === 'blend' && scene.finish.length === 0);
   return {
     size,
-    node: (request) =>
-      isResult(request) ? result : nodeOf(builder, request as Exclude<RenderRequest, { what: 'result' }>),
+    node: ({ turned, ...bare }) => {
+      const request = bare as RenderRequest;
+      if (!turned || (turned === 'finished' && isUncut(scene)))
+        return isResult(request) ? result : nodeOf(builder, request as Exclude<RenderRequest, { what: 'result' }>);
+      // What is turned is read by many tiles, so that it is kept.
+      const flat = isResult(request)
+        ? builder.result(selected)
+        : nodeOf(builder, request as Exclude<RenderRequest, { what: 'result' }>);
+      const of = { isPicture: isPicture(request), isRounded: isResult(request) };
+      return flat && builder.turned(flat, of, turned);
+    },
   };
 }
+
+/** Standard deviation, in scene pixels, and times of the contrast that spots are looked for with (common practice, no source). */
+const RELIEF_RADIUS = 40;
+const RELIEF_AMOUNT = 6;
 
 /** Whether the picture is delivered as the scene lies. */
 const isUncut = ({ geometry }: Scene): boolean => isUpright(geometry) && geometry.crop === null;
@@ -58,8 +71,8 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
   switch (request.what) {
     case 'blend':
       return builder.blend();
-    case 'finished':
-      return builder.finished();
+    case 'relief':
+      return new DetailNode(builder.blend(), RELIEF_RADIUS, RELIEF_AMOUNT);
     case 'inner':
       return builder.inner(request.at);
     case 'clipped':

@@ -1,13 +1,10 @@
-import { cornersOf, mapPoint } from '../../align/placement.ts';
 import { adjustmentKind } from '../../develop/list.ts';
-import { liesWithin } from '../../finish/cropWithin.ts';
 import { deliveredFrom } from '../../finish/turning.ts';
 import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
-import { isBent, PLAIN_LENS } from '../../raster/lens.ts';
-import { invert3 } from '../../raster/matrix3.ts';
+import { isBent } from '../../raster/lens.ts';
 import { AT_REST } from '../../refinements/list.ts';
 import type { Frame } from '../../scene/frame.ts';
 import { frameOfLayer, type Item, type Layer } from '../../scene/item.ts';
@@ -37,6 +34,7 @@ import { geometryOf } from './frameGeometry.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 import { insidePicture, placedPicture } from './pictureNodes.ts';
 import { StackBuilder } from './stackBuilder.ts';
+import { turnedNode } from './turnedNode.ts';
 import { windowNodes } from './windowNodes.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
@@ -218,30 +216,9 @@ export class PlanBuilder {
     return RetouchNode.of(blend, planned);
   }
 
-  /** The whole picture, turned and cut: read between its pixels once. */
-  finished(): TileNode {
-    const { size } = this.extent;
-    const { fromScene, size: delivered } = deliveredFrom(this.#document.geometry, size);
-    const extent = { size: delivered, toScene: [...invert3(fromScene)] };
-    const turned = { placement: fromScene, local: null, lens: PLAIN_LENS };
-    const read = new WarpNode(this.result(), turned, extent);
-    const part = { x: 0, y: 0, ...delivered };
-    if (
-      liesWithin(
-        part,
-        cornersOf(size).map((corner) => mapPoint(fromScene, corner)),
-      )
-    )
-      return read;
-    // Beyond the scene there is nothing.
-    const outside = new MaskNode(
-      [{ join: 'add', node: new InsideNode(turned, this.extent.size, extent) }],
-      true,
-      extent,
-    );
-    return new CompositeNode(read, [{ source: new BlackNode(extent), mask: outside, opacity: 1 }], {
-      isTransient: true,
-    });
+  /** A picture, or a plane, turned and cut: read between its pixels once. */
+  turned(node: TileNode, of: { isPicture: boolean; isRounded: boolean }, onto: 'finished' | 'table'): TileNode {
+    return turnedNode(node, of, this.#document.geometry, onto);
   }
 
   /** The picture below the steps that finish it. */

@@ -9,8 +9,8 @@ export type PictureRequest =
   | { what: 'result' }
   /** The blend without the steps that finish it. */
   | { what: 'blend' }
-  /** The whole picture as it is delivered: turned and cut. */
-  | { what: 'finished' }
+  /** The blend as retouched, as grey detail of strong contrast: spots stand out. */
+  | { what: 'relief' }
   /** What an adjustment lays over the picture below it, by itself: a blurred copy, detail on grey. */
   | { what: 'inner'; at: ItemId }
   /** Where channels of a picture lie at an end of the range, each in its colour: on black what is white, on white what is black. */
@@ -46,13 +46,18 @@ export type PlaneRequest =
   /** How a frame, darkened by some stops, lies on another. */
   | { what: 'compared'; how: 'difference' | 'edges'; at: FrameId; stops: number; against: FrameId };
 
+/** How what is named lies: turned and cut as the picture is delivered, or turned on the table that it is cut on; as the scene, if nothing is said. */
+export interface Turned {
+  turned?: 'finished' | 'table';
+}
+
 /** Names anything of a scene that can be drawn, written, counted or checked. */
-export type RenderRequest = PictureRequest | PlaneRequest;
+export type RenderRequest = (PictureRequest | PlaneRequest) & Turned;
 
 const PICTURES: ReadonlySet<RenderRequest['what']> = new Set([
   'result',
   'blend',
-  'finished',
+  'relief',
   'inner',
   'clipped',
   'without',
@@ -64,4 +69,4 @@ const PICTURES: ReadonlySet<RenderRequest['what']> = new Set([
   'source',
 ]);
 
-export const isPicture = (request: RenderRequest): request is PictureRequest => PICTURES.has(request.what);
+export const isPicture = (request: RenderRequest): request is PictureRequest & Turned => PICTURES.has(request.what);

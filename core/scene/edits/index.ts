@@ -47,6 +47,7 @@ import {
   setToneWindow,
 } from './stack.ts';
 import { dropStencil, layStencil, saveStencil, setStencil, setStencilOn } from './stencils.ts';
+import { laySteps } from './steps.ts';
 import { setGeometry, turnQuarter } from './turning.ts';
 import { layWholeMask } from './wholeMask.ts';
 
@@ -123,6 +124,7 @@ const ALL: AnyEdit[] = [
   removeSpots,
   setGeometry,
   turnQuarter,
+  laySteps,
 ];
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));

@@ -8,9 +8,11 @@ import {
   isOfFrames,
 } from '../../develop/list.ts';
 import { GroupId, ItemId, LayerId } from '../../ids.ts';
+import { Part } from '../../parts/list.ts';
+import { newPaintedPart } from '../../parts/painted.ts';
 import { defineEdit } from '../edit.ts';
 import { type Adjustment, Content, type Item, Mode, newLayer, ToneWindow } from '../item.ts';
-import { type Mask, newMask } from '../mask.ts';
+import { type Mask, maskOfParts, newMask } from '../mask.ts';
 import { canBeSeen } from '../placedPicture.ts';
 import { mapParts, withMasks } from '../places.ts';
 import { Scene, type Step } from '../scene.ts';
@@ -58,17 +60,22 @@ export const addAdjustment = defineEdit({
     kind: z.enum(ANY_ADJUSTMENT_NAMES),
     above: Above,
     of: ItemId.optional(),
+    /** What it begins with: settings, and the one part that its mask has. */
+    settings: z.record(z.string(), z.json()).optional(),
+    part: Part.optional(),
   }),
-  apply: (scene, { id, kind, above, of }) => {
+  apply: (scene, { id, kind, above, of, settings: own, part }) => {
     if (findItem(scene, id) || isOfFrames(kind)) return scene;
     const { rest, mapFrom } = adjustmentKind(kind) as AdjustmentKind;
-    const settings = { ...rest, ...BEGUN[kind] } as Adjustment['settings'];
+    const { schema } = adjustmentKind(kind) as AdjustmentKind;
+    const settings = schema.parse({ ...rest, ...BEGUN[kind], ...own }) as Adjustment['settings'];
     // A map is painted from what changes nothing; other masks begin with everything.
-    const mask = mapFrom === undefined ? fullMask(`whole-${id}`, null) : newMask();
-    const own = { kind, settings, mask, guard: null };
+    const begun = mapFrom === undefined ? fullMask(`whole-${id}`, null) : newMask();
+    const mask = part ? maskOfParts([part, newPaintedPart()]) : begun;
+    const made = { kind, settings, mask, guard: null };
     const laid: Adjustment = {
-      ...{ item: 'adjustment', id, ...own },
-      ...{ opacity: 1, mode: 'normal', visible: true, label: '' },
+      ...{ item: 'adjustment', id, ...made },
+      ...{ opacity: 1, mode: 'normal', visible: true, label: '', stencil: null, stencilOn: false },
     };
     return of ? withOwn(scene, laid, of) : withAbove(scene, laid, above);
   },
@@ -140,7 +147,7 @@ export const duplicateItem = defineEdit({
     const item = findItem(scene, of);
     if (!item || findItem(scene, id)) return scene;
     const copy = withMask ? copyOf(item, id) : { ...copyOf(item, id), mask: newMask(), guard: null };
-    const bare = copy.item === 'layer' && !withMask ? { ...copy, stencil: null, stencilOn: false } : copy;
+    const bare = copy.item !== 'group' && !withMask ? { ...copy, stencil: null, stencilOn: false } : copy;
     const owner = ownerOf(scene, of);
     if (!owner || bare.item !== 'adjustment') return withAbove(scene, bare, of);
     const at = owner.adjustments.findIndex((own) => own.id === of) + 1;

@@ -1,32 +1,37 @@
 import { z } from 'zod';
-import { LayerId, StencilId } from '../../ids.ts';
+import { ItemId, StencilId } from '../../ids.ts';
 import type { Part } from '../../parts/list.ts';
 import { plainPart } from '../../parts/partBase.ts';
 import { AT_REST } from '../../refinements/list.ts';
 import { defineEdit } from '../edit.ts';
+import type { Adjustment, Layer } from '../item.ts';
 import { freshPartId, type Mask, Stencil } from '../mask.ts';
 import { freeze, mapMask } from '../places.ts';
 import type { Scene } from '../scene.ts';
-import { findLayer, mapLayer } from '../tree.ts';
+import { findItem, mapItem } from '../tree.ts';
+
+/** Changes what may have a stencil: all but groups. */
+const mapStencilled = (scene: Scene, id: ItemId, change: (item: Layer | Adjustment) => Layer | Adjustment): Scene =>
+  mapItem(scene, id, (item) => (item.item === 'group' ? item : change(item)));
 
 /** Gives a layer's brush a stencil to paint through, changes it, or takes it away. */
 export const setStencil = defineEdit({
   kind: 'stencil.set',
   label: 'Stencil',
-  params: z.strictObject({ layerId: LayerId, stencil: Stencil.nullable() }),
+  params: z.strictObject({ layerId: ItemId, stencil: Stencil.nullable() }),
   mergeKey: ({ layerId }) => layerId,
   apply: (scene, { layerId, stencil }) =>
-    mapLayer(scene, layerId, (layer) => ({ ...layer, stencil, stencilOn: stencil !== null })),
+    mapStencilled(scene, layerId, (item) => ({ ...item, stencil, stencilOn: stencil !== null })),
 });
 
 /** Lets a layer's brush go without its stencil for a while, or with it again. */
 export const setStencilOn = defineEdit({
   kind: 'stencil.setOn',
   label: 'Stencil on or off',
-  params: z.strictObject({ layerId: LayerId, on: z.boolean() }),
+  params: z.strictObject({ layerId: ItemId, on: z.boolean() }),
   apply: (scene, { layerId, on }) =>
-    mapLayer(scene, layerId, (layer) =>
-      layer.stencilOn === on || !layer.stencil ? layer : { ...layer, stencilOn: on },
+    mapStencilled(scene, layerId, (item) =>
+      item.stencilOn === on || !item.stencil ? item : { ...item, stencilOn: on },
     ),
 });
 
@@ -35,13 +40,14 @@ export const setStencilOn = defineEdit({
 export const layStencil = defineEdit({
   kind: 'stencil.lay',
   label: 'Lay stencil as mask',
-  params: z.strictObject({ layerId: LayerId }),
+  params: z.strictObject({ layerId: ItemId }),
   apply: (scene, { layerId }) => {
-    const stencil = findLayer(scene, layerId)?.stencil;
+    const item = findItem(scene, layerId);
+    const stencil = item?.item === 'group' ? null : item?.stencil;
     if (!stencil) return scene;
     const [open, parts] = partsOf(scene, stencil);
     const laid = mapMask(open, { owner: layerId, of: 'mask' }, (mask) => withPartsBeforePainting(mask, parts));
-    return mapLayer(laid, layerId, (layer) => ({ ...layer, stencil: null, stencilOn: false }));
+    return mapStencilled(laid, layerId, (each) => ({ ...each, stencil: null, stencilOn: false }));
   },
 });
 

@@ -9,7 +9,7 @@ import type { PaintedPart } from '#core/parts/painted.ts';
 import type { PicturePart } from '#core/parts/picture.ts';
 import type { ReferencePart } from '#core/parts/reference.ts';
 import { leadsBack } from '#core/scene/maskGraph.ts';
-import { cardsOf } from '#core/scene/tree.ts';
+import { cardsAndSteps } from '#core/scene/tree.ts';
 import { frameLabel, itemLabel } from '../../../frameLabel.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
@@ -28,7 +28,7 @@ const notices = useNotices();
 
 const frames = computed(() => session.scene.frames.map(({ id }) => ({ value: id as string, label: frameLabel(session.scene, id) })));
 const masks = computed(() => [
-  ...cardsOf(session.scene).flatMap((item) => (item.id === tools.item?.id ? [] : [{ value: `item:${item.id}`, label: `Layer ${itemLabel(session.scene, item)}` }])),
+  ...cardsAndSteps(session.scene).flatMap((item) => (item.id === tools.item?.id ? [] : [{ value: `item:${item.id}`, label: `Layer ${itemLabel(session.scene, item)}` }])),
   ...session.scene.stencils.map(({ id, name }) => ({ value: `stencil:${id}`, label: `Stencil ${name}` })),
 ]);
 const referred = computed(() => {

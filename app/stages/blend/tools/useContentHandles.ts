@@ -1,10 +1,11 @@
 import { computed } from 'vue';
-import { setContent } from '#core/scene/edits/stack.ts';
+import { setAdjustment, setContent } from '#core/scene/edits/stack.ts';
 import type { Content, PlacedPicture } from '#core/scene/item.ts';
 import { middleOfCorners, movedBy, turned } from '#core/scene/placedPicture.ts';
 import { type ScenePoint, useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import type { Drawing, Handle } from './canvasTool.ts';
+import { stepHandles } from './stepHandles.ts';
 
 type Corners = PlacedPicture['corners'];
 
@@ -20,7 +21,7 @@ export function useContentHandles(perPixel: () => number) {
   const tools = useMaskTools();
   const session = useSession();
   const content = computed<Content | undefined>(() => (tools.part ? undefined : tools.layer?.content));
-  const shown = computed(() => {
+  const shown = computed<{ handles: Handle[]; drawing: Drawing } | undefined>(() => {
     const now = content.value;
     if (now && 'gradient' in now) return { handles: handlesOfRun(now.gradient), drawing: drawingOfRun(now.gradient) };
     if (now && 'picture' in now)
@@ -28,10 +29,16 @@ export function useContentHandles(perPixel: () => number) {
         handles: handlesOfCorners(now.picture.corners, 28 * perPixel()),
         drawing: { polygon: now.picture.corners },
       };
-    return undefined;
+    const { item } = tools;
+    if (tools.part || item?.item !== 'adjustment') return undefined;
+    return stepHandles(session.scene, item, perPixel());
   });
   function change(settings: object): void {
-    const { layer } = tools;
+    const { layer, item } = tools;
+    if (item?.item === 'adjustment') {
+      session.dispatch(setAdjustment({ id: item.id, change: settings as never }), 'mask bench');
+      return;
+    }
     const now = content.value;
     if (!layer || !now) return;
     const next: Content | undefined =

@@ -1,0 +1,135 @@
+<script setup lang="ts">
+/** Spots of the blend: how the next are covered, the one at hand, all of them, and dust that stands in all frames. */
+import { PhTrash } from '@phosphor-icons/vue';
+import { computed, onBeforeUnmount, ref, shallowRef } from 'vue';
+import { mapPoint } from '#core/align/placement.ts';
+import { sketchLevel } from '#core/checks/sketch.ts';
+import { type Dust, findDust } from '#core/finish/findDust.ts';
+import type { FrameId } from '#core/ids.ts';
+import { IDENTITY3 } from '#core/raster/matrix3.ts';
+import type { Size } from '#core/raster/size.ts';
+import { removeSpots } from '#core/scene/edits/retouching.ts';
+import { drawnView } from '../../drawing/drawnView.ts';
+import { frameLabel } from '../../frameLabel.ts';
+import { useBench } from '../../stores/bench.ts';
+import { useEngine } from '../../stores/engine.ts';
+import { type SpotHow, useFinish } from '../../stores/finish.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+import ChoiceField from '../../ui/ChoiceField.vue';
+import ChoiceRow from '../../ui/ChoiceRow.vue';
+import RuleSlider from '../../ui/RuleSlider.vue';
+import { useSpots } from './useSpots.ts';
+
+const props = defineProps<{ size: Size }>();
+const session = useSession();
+const finish = useFinish();
+const bench = useBench();
+const engines = useEngine();
+const notices = useNotices();
+const { cover, change, again, takeFrom } = useSpots();
+
+const HOWS: readonly { value: SpotHow; label: string; hint: string }[] = [
+  { value: 'heal', label: 'Heal', hint: 'Texture from elsewhere, light and colour of the surroundings' },
+  { value: 'clone', label: 'Clone', hint: 'A copy as it is' },
+  { value: 'frame', label: 'Other frame', hint: 'The same place as another frame has it: for what moved' },
+];
+const JOINED = [{ value: 'heal', label: 'Heal' }, { value: 'clone', label: 'Clone' }] as const;
+const FLIPS = [{ value: 'none', label: 'As it is' }, { value: 'across', label: 'Mirrored' }, { value: 'down', label: 'Upside down' }] as const;
+const frames = computed(() => session.scene.frames.filter(({ choice }) => choice !== 'out').map(({ id }) => ({ value: id as string, label: frameLabel(session.scene, id) })));
+const spot = computed(() => finish.spot);
+const sources = computed(() => [{ value: '', label: 'elsewhere in the blend' }, ...frames.value]);
+function drag(to: Parameters<typeof change>[1]): void {
+  if (spot.value) change(spot.value, to, 'spot panel');
+}
+function commit(to: Parameters<typeof change>[1]): void {
+  drag(to);
+  session.closeDrag();
+}
+
+/** Dust that was found, in scene pixels, to be looked at one by one. */
+const dust = shallowRef<readonly Dust[]>();
+const visited = ref(0);
+const isFinding = ref(false);
+async function find(): Promise<void> {
+  isFinding.value = true;
+  try {
+    const { engine } = await engines.start();
+    const level = Math.max(0, sketchLevel(props.size) - 1);
+    const taken = [];
+    for (const { id, placement, choice } of session.scene.frames) {
+      if (choice === 'out') continue;
+      const sketch = await drawnView(engine, { show: { what: 'frame', at: id, taken: true } }, props.size, level);
+      if (sketch) taken.push({ sketch, placement: placement?.matrix ?? IDENTITY3 });
+    }
+    const base = session.scene.frames.find(({ id }) => id === session.scene.base)?.placement?.matrix ?? IDENTITY3;
+    const covered = session.scene.retouch;
+    dust.value = findDust(taken, 2 ** level)
+      .map((each) => ({ ...each, ...mapPoint(base, each) }))
+      .filter((each) => !covered.some(({ path: [at], radius }) => Math.hypot(at.x - each.x, at.y - each.y) < radius));
+    visited.value = 0;
+    if (dust.value.length === 0) notices.tell('Nothing was found that stands at one place of all frames. “See spots” shows what is left.');
+    else visit();
+  } catch (error) {
+    notices.tellError(error);
+  } finally {
+    isFinding.value = false;
+  }
+}
+/** The picture at 100 % around the one that is looked at. */
+function visit(): void {
+  const at = dust.value?.[visited.value];
+  if (at) bench.state.viewport = { fit: false, scale: 1, x: at.x, y: at.y };
+  else {
+    dust.value = undefined;
+    bench.state.viewport = { ...bench.state.viewport, fit: true };
+  }
+}
+async function accept(): Promise<void> {
+  const at = dust.value?.[visited.value];
+  if (at) await cover([{ x: at.x, y: at.y }], at.radius);
+  next();
+}
+function next(): void {
+  visited.value++;
+  visit();
+}
+onBeforeUnmount(() => { dust.value = undefined; });
+const kinds = computed(() => session.scene.retouch.map((each, i) => ({ spot: each, name: `${i + 1} · ${each.frame ? `from ${frameLabel(session.scene, each.frame)}` : each.how === 'heal' ? 'healed' : 'cloned'}${each.path.length > 1 ? ', a way' : ''}` })));
+</script>
+
+<template>
+  <aside class="flex w-76 shrink-0 flex-col gap-2 overflow-y-auto bg-panel px-3 py-2.5 [scrollbar-width:thin]" aria-label="Spots" data-skip="Spots" tabindex="-1" @keydown.esc="session.cancelDrag()">
+    <h2 class="text-[15px] font-semibold">Cover the next</h2>
+    <ChoiceRow label="How the next spots are covered" :value="finish.how" :choices="HOWS" @choose="finish.how = $event" />
+    <ChoiceField v-if="finish.how === 'frame'" label="Frame" :value="finish.frame || frames[0]?.value || ''" :choices="frames" @choose="finish.frame = $event" />
+    <p class="text-[11px] text-soft">{{ finish.busy ? 'Looking for a place that covers it…' : HOWS.find(({ value }) => value === finish.how)?.hint }}</p>
+    <div class="flex flex-col gap-1.5 rounded bg-sunken p-2" role="group" aria-label="Dust">
+      <template v-if="dust && dust.length > 0">
+        <p>Visit {{ visited + 1 }} of {{ dust.length }}: darker by {{ Math.round(100 * (dust[visited]?.depth ?? 0)) }} % in all frames.</p>
+        <div class="flex gap-1.5"><button type="button" class="btn btn-main h-7 px-2" :disabled="finish.busy || session.readOnly" @click="accept">Cover it</button><button type="button" class="btn h-7 px-2" @click="next">Leave it</button><button type="button" class="btn ml-auto h-7 px-2" @click="dust = undefined">End</button></div>
+      </template>
+      <button v-else type="button" class="btn h-7 justify-center px-2" :disabled="isFinding" :aria-busy="isFinding" title="What stands at the same place of the sensor in all frames" @click="find">{{ isFinding ? 'Looking through all frames…' : 'Find dust' }}</button>
+    </div>
+    <section v-if="spot" class="flex flex-col gap-1.5 border-t border-line pt-2" aria-label="The spot at hand">
+      <h2 class="flex items-center justify-between text-[15px] font-semibold">At hand <button type="button" class="rounded p-1 hover:bg-raised" aria-label="Remove the spot at hand" title="Remove (Del)" @click="session.dispatch(removeSpots({ ids: [spot.id] }))"><PhTrash :size="14" /></button></h2>
+      <ChoiceRow label="How it is joined" :value="spot.how" :choices="JOINED" @choose="commit({ how: $event })" />
+      <ChoiceField label="Taken" :value="(spot.frame as string | null) ?? ''" :choices="sources" @choose="takeFrom(spot, ($event || null) as FrameId | null)" />
+      <RuleSlider slim label="Radius" unit="px" :value="Math.round(spot.radius)" :min="1" :max="1000" :step="1" :usual="40" geometric @preview="drag({ radius: $event })" @commit="commit({ radius: $event })" />
+      <RuleSlider slim label="Softness" unit="%" :shown="100" :value="spot.soft" :min="0" :max="1" :step="0.01" :usual="0.3" @preview="drag({ soft: $event })" @commit="commit({ soft: $event })" />
+      <RuleSlider slim label="Opacity" unit="%" :shown="100" :value="spot.opacity" :min="0" :max="1" :step="0.01" :usual="1" @preview="drag({ opacity: $event })" @commit="commit({ opacity: $event })" />
+      <RuleSlider v-if="spot.frame" slim label="Lighter" unit="EV" :value="spot.stops" :min="-16" :max="16" :step="0.05" :usual="0" @preview="drag({ stops: $event })" @commit="commit({ stops: $event })" />
+      <template v-else>
+        <ChoiceRow label="Turned over" :value="spot.flip" :choices="FLIPS" @choose="commit({ flip: $event })" />
+        <button type="button" class="btn h-7 self-start px-2" :disabled="session.readOnly" title="The best match of what surrounds it, away from other spots" @click="again(spot)">Propose a place again</button>
+      </template>
+    </section>
+    <section v-if="kinds.length > 0" class="flex flex-col gap-0.5 border-t border-line pt-2" aria-label="All spots">
+      <h2 class="pb-1 text-[15px] font-semibold">{{ kinds.length }} spot{{ kinds.length === 1 ? '' : 's' }}</h2>
+      <div v-for="each in kinds" :key="each.spot.id" class="flex items-center gap-1 rounded pl-1.5" :class="each.spot.id === finish.spotId ? 'bg-raised' : ''">
+        <button type="button" class="min-w-0 flex-1 truncate py-0.5 text-left" :aria-pressed="each.spot.id === finish.spotId" @click="finish.spotId = each.spot.id">{{ each.name }}</button>
+        <button type="button" class="rounded px-1 text-[11px] text-soft hover:bg-panel" :aria-pressed="each.spot.visible" :aria-label="`${each.spot.visible ? 'Visible' : 'Hidden'}: spot ${each.name}`" @click="change(each.spot, { visible: !each.spot.visible })">{{ each.spot.visible ? 'On' : 'Off' }}</button>
+      </div>
+    </section>
+  </aside>
+</template>

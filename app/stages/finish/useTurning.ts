@@ -1,0 +1,48 @@
+import { computed } from 'vue';
+import { largestWithin, movedWithin } from '#core/finish/cropWithin.ts';
+import { deliveredPart, turnedCorners } from '#core/finish/turning.ts';
+import type { Region } from '#core/raster/size.ts';
+import { setGeometry } from '#core/scene/edits/turning.ts';
+import { canvasOf, type Geometry, PLAIN_GEOMETRY } from '#core/scene/geometry.ts';
+import { sceneSize } from '#core/scene/scene.ts';
+import { useFinish } from '../../stores/finish.ts';
+import { useSession } from '../../stores/session.ts';
+
+/** How the picture is turned and cut, and changing that. A crop stays within what is covered. */
+export function useTurning() {
+  const session = useSession();
+  const finish = useFinish();
+
+  const size = computed(() => sceneSize(session.scene) ?? { width: 1, height: 1 });
+  const geometry = computed(() => session.scene.geometry);
+  const part = computed(() => deliveredPart(geometry.value, size.value));
+  const corners = computed(() => turnedCorners(geometry.value, size.value));
+
+  /** Changes how it is turned; a crop that was set by hand moves inside, and keeps its ratio.
+   * @param drag - While it is dragged. */
+  function turn(change: Partial<Geometry>, drag?: string): void {
+    const next = { ...geometry.value, ...change };
+    const { crop } = geometry.value;
+    const within = crop && movedWithin(crop, turnedCorners(next, size.value));
+    session.dispatch(setGeometry({ change: { ...change, crop: within ? whole(within) : null } }), drag);
+  }
+  /** Crops to a part of the canvas. */
+  const crop = (to: Region | null, drag?: string) =>
+    session.dispatch(setGeometry({ change: { crop: to && whole(to) } }), drag);
+  const whole = ({ x, y, width, height }: Region): Region => ({
+    x: Math.round(x),
+    y: Math.round(y),
+    width: Math.max(1, Math.round(width)),
+    height: Math.max(1, Math.round(height)),
+  });
+
+  /** The largest part of a ratio; null: of the picture's own. */
+  function fit(ratio: number | null): void {
+    finish.ratio = ratio;
+    const canvas = canvasOf(size.value, geometry.value.quarters);
+    crop(ratio === null ? null : (largestWithin(corners.value, ratio) ?? { x: 0, y: 0, ...canvas }));
+  }
+  const reset = () => session.dispatch(setGeometry({ change: PLAIN_GEOMETRY }));
+
+  return { size, geometry, part, corners, turn, crop, fit, reset };
+}
