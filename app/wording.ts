@@ -102,6 +102,8 @@ const REPAIRS: Record<RepairCode, (count: number) => string> = {
     `${strokes(count)} had points that cannot be; they were brought to the picture or left out`,
   'stroke-missing': (count) =>
     `${strokes(count)} ${count === 1 ? 'has' : 'have'} no points any more and ${count === 1 ? 'shows' : 'show'} nothing`,
+  spot: (count) =>
+    `${count === 1 ? 'a spot that could not be covered was' : `${count} spots that could not be covered were`} left out`,
   'stroke-cut': (count) => `${strokes(count)} went on without end and ${count === 1 ? 'was' : 'were'} cut short`,
 };
 const layers = (count: number) => (count === 1 ? 'a layer' : `${count} layers`);

@@ -209,7 +209,7 @@ const FINISHING_WORDS: Record<FinishingName, RowWords> = {
       label: 'Full stroke',
       title: 'Stops that a stroke of full strength, laid to the end, makes lighter or darker',
     },
-    saturation: { label: 'Colour follows', title: '0 %: colour stays as strong; 100 %: as a longer exposure makes it' },
+    saturation: { label: 'Colour', title: '0 %: colour stays as strong; 100 %: as a longer exposure makes it' },
     soft: { label: 'Borders', title: 'How softly the tones go over into the others' },
   },
   edges: {
@@ -219,19 +219,19 @@ const FINISHING_WORDS: Record<FinishingName, RowWords> = {
     shape: { label: 'Shape', title: '0 %: an ellipse; 100 %: nearly the frame itself' },
     keep: { label: 'Spare brights', title: 'How far bright tones are left alone' },
   },
-  lights: { strength: { label: 'Strength', title: 'Of all lights of this step' } },
+  lights: { strength: { label: 'All lights', title: 'Of all lights of this step' } },
   softGlow: {
-    strength: { label: 'Strength', title: 'How strongly the blurred copy is laid' },
+    strength: { label: 'Glow', title: 'How strongly the blurred copy is laid' },
     radius: {
       label: 'Blur',
       title: 'Just so large that shapes are still recognisable: the copy is shown while you drag',
     },
     black: { label: 'Copy, black', title: 'Tones of the copy up to this become black' },
     white: { label: 'Copy, white', title: 'Tones of the copy from this on become white' },
-    shadows: { label: 'Out of shadows', title: 'Lightness in the middle of which the glow sets in; 0 %: everywhere' },
+    shadows: { label: 'No shadows', title: 'Lightness in the middle of which the glow sets in; 0 %: everywhere' },
   },
   highPass: {
-    strength: { label: 'Strength', title: 'How strongly the detail is laid' },
+    strength: { label: 'Effect', title: 'How strongly the detail is laid' },
     radius: { label: 'Of', title: 'How large the detail is: it is shown on grey while you drag' },
     amount: { label: 'Detail', title: 'Contrast of the detail itself' },
   },

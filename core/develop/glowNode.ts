@@ -4,7 +4,15 @@ import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
 import { publishPicture, readEncoded, writeFloats } from '../render/tiles/pictureTile.ts';
 import { type RenderContext, type Spot, type TileNode, tileOf, withTile } from '../render/tiles/renderContext.ts';
-import type { Light } from './lights.ts';
+
+/** A light: see `Light`. */
+interface GlowingLight {
+  x: number;
+  y: number;
+  radius: number;
+  strength: number;
+  colour: readonly [number, number, number];
+}
 
 /** How much of a light is left at a share of its radius: as light from a small source falls in haze, with the square of the distance once that is a
  * quarter of the radius, and to nothing at the radius itself (common practice, no source). */
@@ -18,10 +26,10 @@ export function glowAt(share: number): number {
  * (Level 2, plus-lighter). What lies above white stays. */
 export class GlowNode extends DerivedNode {
   readonly #source: TileNode;
-  readonly #lights: readonly Light[];
+  readonly #lights: readonly GlowingLight[];
   readonly #mode: 'screen' | 'plus-lighter';
 
-  constructor(source: TileNode, lights: readonly Light[], mode: 'screen' | 'plus-lighter') {
+  constructor(source: TileNode, lights: readonly GlowingLight[], mode: 'screen' | 'plus-lighter') {
     const exact = source.unrounded ?? source;
     super(keyOf('glow', [mode, lights]), [exact]);
     this.#source = exact;
@@ -49,7 +57,7 @@ export class GlowNode extends DerivedNode {
     );
   }
 
-  #lay({ x, y, radius, strength, colour }: Light, planes: readonly Float32Array[], spot: Spot): void {
+  #lay({ x, y, radius, strength, colour }: GlowingLight, planes: readonly Float32Array[], spot: Spot): void {
     const step = 2 ** spot.level;
     const left = (spot.tx * TILE + 0.5) * step - x;
     const isScreen = this.#mode === 'screen';
@@ -75,7 +83,7 @@ export class GlowNode extends DerivedNode {
     return [rowAt(y - radius - 2 ** level), rowAt(y + radius + 2 ** level)];
   }
 
-  #near({ level, tx, ty }: Spot): readonly Light[] {
+  #near({ level, tx, ty }: Spot): readonly GlowingLight[] {
     const side = TILE * 2 ** level;
     return this.#lights.filter(({ x, y, radius }) => {
       const dx = Math.max(tx * side - x, 0, x - (tx + 1) * side);

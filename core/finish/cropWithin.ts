@@ -71,10 +71,10 @@ function towardsMiddle(
 const meanOf = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
 
 function wholePixels([x, y, half]: [number, number, number], ratio: number): Region | undefined {
+  const [width, height] = [Math.floor(2 * half + SLACK), Math.floor((2 * half) / ratio + SLACK)];
   // Not the zero below zero.
-  const [left, top] = [Math.ceil(x - half - SLACK) || 0, Math.ceil(y - half / ratio - SLACK) || 0];
-  const [right, bottom] = [Math.floor(x + half + SLACK), Math.floor(y + half / ratio + SLACK)];
-  return right > left && bottom > top ? { x: left, y: top, width: right - left, height: bottom - top } : undefined;
+  const [left, top] = [Math.round(x - width / 2 - SLACK) || 0, Math.round(y - height / 2 - SLACK) || 0];
+  return width > 0 && height > 0 ? { x: left, y: top, width, height } : undefined;
 }
 
 function solved(matrix: readonly number[], d: readonly number[]): [number, number, number] | undefined {

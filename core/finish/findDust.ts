@@ -20,6 +20,8 @@ export interface Dust extends Point {
 const RADII = [2, 3, 5] as const;
 /** Light that dust takes at least, and how even its surroundings are against that (common practice, no source: it is seen in skies and water). */
 const LEAST_DEPTH = 0.02;
+/** What takes more is no dust but a thing. */
+const MOST_DEPTH = 0.5;
 const LEAST_AGAINST_NOISE = 3;
 const MOST_FOUND = 60;
 
@@ -93,7 +95,7 @@ export function findDust(frames: readonly DustFrame[], step: number): Dust[] {
     for (let y = edge; y < lead.height - edge; y++)
       for (let x = edge; x < lead.width - edge; x++) {
         const own = depthAt(lead.sums, x, y, radius);
-        if (own < LEAST_DEPTH) continue;
+        if (own < LEAST_DEPTH || own > MOST_DEPTH) continue;
         const sensor = mapPoint(toSensor, { x: onSensor(x), y: onSensor(y) });
         const depth = Math.min(own, ...others.map((other) => depthIn(other, sensor)));
         if (depth >= LEAST_DEPTH) found.push({ ...sensor, radius: 1.5 * radius * step, depth });

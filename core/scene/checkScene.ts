@@ -8,6 +8,7 @@ import { isPlaceable } from './placeable.ts';
 import { canBeSeen, cornersIn } from './placedPicture.ts';
 import { allMasks, layerPicturesOf, mapMasks, maskOwners } from './places.ts';
 import type { RepairCode, Repairs } from './repairs.ts';
+import { boundsOf, isOnPicture } from './retouch.ts';
 import { type Scene, sceneSize } from './scene.ts';
 import { SceneError } from './sceneError.ts';
 import { mapLayers } from './tree.ts';
@@ -15,7 +16,9 @@ import { mapLayers } from './tree.ts';
 /** Pixels that a picture may have, as for files. */
 const MOST_PIXELS = 300e6;
 /** Far more than anybody makes, little enough to be gone through at once. */
-const MOST = { frames: 500, layers: 2000, parts: 20_000, strokes: 200_000 };
+const MOST = { frames: 500, layers: 2000, parts: 20_000, strokes: 200_000, spots: 5000 };
+/** Most pixels that a spot may reach over. */
+const MOST_SPOT = 16e6;
 /** How far from the picture's corner shapes may lie, in pixels. */
 const FARTHEST = 1e6;
 /** Recipes are kept in an object: these names mean something else there. */
@@ -31,7 +34,8 @@ export function checkScene(scene: Scene): { scene: Scene; repairs: Repairs } {
   checkFrames(scene);
   checkIds(scene);
   checkWithin(scene);
-  const checked = withShapes(withRecipes(withStack(withFrames(scene, mended), mended), mended), mended);
+  const stacked = withRecipes(withStack(withFrames(scene, mended), mended), mended);
+  const checked = withSpots(withShapes(stacked, mended), mended);
   const { depth, steps } = maskLoad(checked);
   if (depth > MOST_DEPTH) throw new SceneError('too-deep', `${depth} of ${MOST_DEPTH}`);
   if (steps > MOST_STEPS) throw new SceneError('too-much', `${steps} of ${MOST_STEPS}`);
@@ -44,7 +48,13 @@ function checkAmount(scene: Scene): void {
   const masks = allMasks(scene);
   const parts = masks.reduce((sum, mask) => sum + mask.parts.length, 0);
   const strokes = masks.reduce((sum, { parts }) => sum + parts.reduce((all, part) => all + strokesIn(part), 0), 0);
-  const counts = { frames: scene.frames.length, layers: maskOwners(scene).length, parts, strokes };
+  const counts = {
+    frames: scene.frames.length,
+    layers: maskOwners(scene).length,
+    parts,
+    strokes,
+    spots: scene.retouch.length,
+  };
   for (const [what, most] of Object.entries(MOST)) {
     const count = counts[what as keyof typeof MOST];
     if (count > most) throw new SceneError('too-much', `${count} ${what} of ${most}`);
@@ -71,6 +81,7 @@ function checkIds(scene: Scene): void {
     ['frames', scene.frames],
     ['items', maskOwners(scene)],
     ['stencils', scene.stencils],
+    ['spots', scene.retouch],
     ...allMasks(scene).map(({ parts }): [string, Part[]] => ['parts of a mask', parts]),
   ];
   for (const [what, list] of lists)
@@ -123,6 +134,20 @@ function withRecipes(scene: Scene, mended: Mended): Scene {
   if (dropped === 0) return scene;
   mended('recipe', dropped);
   return { ...scene, recipes: Object.fromEntries(kept) };
+}
+
+/** Spots that lie on the picture, of frames that are there, none larger than can be covered at once. */
+function withSpots(scene: Scene, mended: Mended): Scene {
+  const size = sceneSize(scene);
+  const frames = new Set<string>(scene.frames.map(({ id }) => id));
+  const retouch = scene.retouch.filter((spot) => {
+    const { width, height } = boundsOf(spot);
+    const isSound =
+      size && isOnPicture(spot, size) && width * height <= MOST_SPOT && (!spot.frame || frames.has(spot.frame));
+    if (!isSound) mended('spot');
+    return isSound;
+  });
+  return retouch.length === scene.retouch.length ? scene : { ...scene, retouch };
 }
 
 /** Shapes whose points lie where a picture may be. */

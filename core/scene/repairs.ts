@@ -6,6 +6,7 @@ export type RepairCode =
   | 'placement'
   | 'crop'
   | 'recipe'
+  | 'spot'
   | 'shape'
   | 'stroke-points'
   | 'stroke-missing'

@@ -53,7 +53,7 @@ onBeforeUnmount(() => {
 
 const say = (of: Counts) => CHANNELS.map((channel) => of[channel].toLocaleString('en')).join(' · ');
 const most = (of: Counts) => Math.max(...CHANNELS.map((channel) => of[channel]));
-const rows = computed(() => counts.value && ([['Black', counts.value.black], ['White', counts.value.white]] as const));
+const rows = computed(() => counts.value && [{ name: 'Black', of: counts.value.black }, { name: 'White', of: counts.value.white }]);
 
 /** Share of all pixels that may clip at either end, in per cent. */
 const share = ref(0.01);
@@ -80,10 +80,10 @@ async function setBoth(): Promise<void> {
     <label class="flex items-center gap-1.5"><input v-model="bench.showsClipped" type="checkbox" class="accent-verdigris" /> While an end is dragged, show only what clips</label>
     <table class="w-full">
       <tbody>
-        <tr v-for="[name, of] in rows" :key="name" :data-testid="`clipped-${name}`">
-          <th scope="row" class="w-12 text-left font-normal text-soft">{{ name }}</th>
-          <td class="text-right" :title="'Red, green and blue pixels at this end'">{{ counts?.isWhole ? '' : '≈ ' }}{{ say(of) }} px</td>
-          <td class="w-18 text-right text-soft">{{ most(of) === 0 ? 'none clip' : most(of) <= size.width * size.height * 1e-5 ? 'the first few' : '' }}</td>
+        <tr v-for="row in rows" :key="row.name" :data-testid="`clipped-${row.name}`">
+          <th scope="row" class="w-12 text-left font-normal text-soft">{{ row.name }}</th>
+          <td class="text-right" :title="'Red, green and blue pixels at this end'">{{ counts?.isWhole ? '' : '≈ ' }}{{ say(row.of) }} px</td>
+          <td class="w-18 text-right text-soft">{{ most(row.of) === 0 ? 'none clip' : most(row.of) <= size.width * size.height * 1e-5 ? 'the first few' : '' }}</td>
         </tr>
       </tbody>
     </table>

@@ -166,7 +166,7 @@ const HINTS = { straighten: 'Drag along a horizon, a waterline or a wall. Escape
       <rect v-bind="frame" fill="none" stroke="white" stroke-width="1" />
       <g v-for="(each, i) in lines" :key="`l${i}`" style="filter: drop-shadow(0 0 1px black)">
         <line :x1="each.a.x" :y1="each.a.y" :x2="each.b.x" :y2="each.b.y" stroke="oklch(0.78 0.09 180)" stroke-width="1.6" />
-        <circle v-for="end in [each.a, each.b]" :key="end.x" :cx="end.x" :cy="end.y" r="2.5" fill="white" />
+        <circle v-for="tip in [each.a, each.b]" :key="tip.x" :cx="tip.x" :cy="tip.y" r="2.5" fill="white" />
       </g>
     </svg>
     <template v-if="finish.drawing === 'none'">

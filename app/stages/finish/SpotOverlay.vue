@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Spots over the picture: each where it is, that at hand with the place that covers it; the brush that covers more. */
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue';
 import type { Size } from '#core/raster/size.ts';
 import { removeSpots } from '#core/scene/edits/retouching.ts';
 import { middleOfSpot, type RetouchSpot } from '#core/scene/retouch.ts';
@@ -29,7 +29,7 @@ function sceneAt(event: { clientX: number; clientY: number }): Point {
 /** Pixels of the page for one of the scene. */
 const wide = (at: Point) => (props.map.scaleAt(at) * props.transform.scale) / props.density;
 
-const path = ref<Point[]>([]);
+const path = shallowRef<readonly Point[]>([]);
 const pointer = ref<Point>();
 const space = ref(false);
 let pans = false;

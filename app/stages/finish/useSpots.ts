@@ -107,7 +107,8 @@ export function useSpots() {
           ? (session.scene.frames.find(({ id }) => id === finish.frame)?.id ?? otherFrame())
           : null;
       const spots: RetouchSpot[] = [];
-      for (const piece of piecesOf(path)) {
+      // Out of Vue's proxies, which storage cannot take.
+      for (const piece of piecesOf(path.map(({ x, y }) => ({ x, y })))) {
         const made = {
           id: SpotId.parse(crypto.randomUUID()),
           path: [...piece],

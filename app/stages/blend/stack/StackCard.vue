@@ -2,6 +2,7 @@
 /** A layer, or an adjustment as a slim card; one that is of a layer or group alone leans on that. */
 import { PhArrowDown, PhArrowBendDownLeft, PhBracketsSquare, PhCaretLeft, PhCaretRight } from '@phosphor-icons/vue';
 import { computed } from 'vue';
+import { adjustmentKind } from '#core/develop/list.ts';
 import type { Size } from '#core/raster/size.ts';
 import { type Adjustment, frameOfLayer, type Layer } from '#core/scene/item.ts';
 import type { View } from '#engine/protocol.ts';
@@ -20,7 +21,9 @@ const bench = useBench();
 const { label, owner, group, canJoin, canMove, move, join, leave, holdAlone, set, actions } = useCard(() => props.item);
 
 const isLayer = computed(() => props.item.item === 'layer');
-const mask = computed<View>(() => ({ show: { what: 'effect', at: props.item.id } }));
+/** Where it counts; of a map, the map itself. */
+const isMap = computed(() => props.item.item === 'adjustment' && adjustmentKind(props.item.kind)?.mapFrom !== undefined);
+const mask = computed<View>(() => ({ show: { what: isMap.value ? 'mask' : 'effect', at: props.item.id } }));
 const view = computed<View>(() => {
   if (props.item.item === 'adjustment') return mask.value;
   const frame = frameOfLayer(props.item);
