@@ -99,7 +99,7 @@ export async function measureDevelopedExport(
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) node.engine.addStrokePoints(stroke.id, points);
   const scenes = { plain: scene, six: developed(scene, frames, SIX) };
-  const { computing, writing } = await exportTimes(node, frames, scenes, rounds);
+  const { computing, writing } = await exportTimes(node, scenes, rounds);
   return [
     {
       measure: 'full export to a 16-bit TIFF with six adjustments on each of five frames / without (CPU)',

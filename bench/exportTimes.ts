@@ -1,4 +1,4 @@
-import type { Frame } from '#core/scene/frame.ts';
+import { deliveredPicture } from '#core/finish/delivered.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
 import { cpuMs, interleaved, quantile } from './measure.ts';
@@ -7,23 +7,24 @@ import { cpuMs, interleaved, quantile } from './measure.ts';
  * whatever is in it. */
 export async function exportTimes<Name extends string>(
   { engine, codec, loader }: NodeEngine,
-  [{ width, height }]: readonly Frame[],
   scenes: Record<Name, Scene>,
   rounds: number,
 ): Promise<{ computing: Record<Name, number>; writing: number }> {
-  const size = { width, height };
   let writing: number[] = [];
   const exportOf = (of: Scene) => async () => {
     loader.table.dropDerived();
     engine.setScene(of);
     let image: Uint16Array | undefined;
+    const delivered = deliveredPicture(of);
+    if (!delivered) throw new Error('the scene has no frames');
+    const { region } = delivered;
     const computing = await cpuMs(async () => {
-      image = await engine.render({ what: 'result' }, size, { x: 0, y: 0, ...size }, 'srgb', () => undefined);
+      image = await engine.render(delivered.of, delivered.size, region, 'srgb', () => undefined);
     });
     if (!image) throw new Error('the export was stopped');
     const { buffer } = image;
     const options = { format: 'tiff', quality: 92, space: 'srgb' } as const;
-    writing.push(await cpuMs(() => codec.encode(buffer as SharedArrayBuffer, size, options, {})));
+    writing.push(await cpuMs(() => codec.encode(buffer as SharedArrayBuffer, region, options, {})));
     engine.giveBack(image);
     return computing;
   };

@@ -10,6 +10,7 @@ import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { measureAlign, measureLarge } from './align/main.ts';
 import { measureDevelopedExport, measureDeveloping } from './developing.ts';
 import { measureExport } from './exporting.ts';
+import { measureFinishedExport, measureFinishing } from './finishing.ts';
 import { layFrames, SIZES, tiffFiles } from './frames.ts';
 import { measureGrowth } from './growth.ts';
 import { measureInteractive } from './interactive.ts';
@@ -119,6 +120,16 @@ async function main(): Promise<void> {
       console.log(tableOf(hand.measures));
       const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
         measureStackExport(node, frames, values.quick ? 1 : 3),
+      );
+      console.log(tableOf(measures));
+      return;
+    }
+    if (positionals[0] === 'finish') {
+      const rounds = values.quick ? 3 : 7;
+      const hand = await withFrames(node, SIZES[45], 5, (frames) => measureFinishing(node, frames, 3 * rounds));
+      console.log(tableOf(hand.measures));
+      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
+        measureFinishedExport(node, frames, values.quick ? 1 : 3),
       );
       console.log(tableOf(measures));
       return;

@@ -1,0 +1,213 @@
+import { deliveredFrom, tableFrom } from '#core/finish/turning.ts';
+import { ItemId, LayerId, SpotId } from '#core/ids.ts';
+import { plainPart } from '#core/parts/partBase.ts';
+import { allTiles, type TileSpot } from '#core/raster/region.ts';
+import { levelCount, levelForScale } from '#core/raster/size.ts';
+import type { RenderRequest } from '#core/render/plan/request.ts';
+import { applyEdit } from '#core/scene/edits/index.ts';
+import { addPart } from '#core/scene/edits/masks.ts';
+import { addSpots } from '#core/scene/edits/retouching.ts';
+import { addAdjustment, setAdjustment } from '#core/scene/edits/stack.ts';
+import { setGeometry } from '#core/scene/edits/turning.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import type { RetouchSpot } from '#core/scene/retouch.ts';
+import type { Scene } from '#core/scene/scene.ts';
+import { Lane } from '../engine/lanes.ts';
+import type { NodeEngine } from '../engine/node/startEngine.ts';
+import { exportTimes } from './exportTimes.ts';
+import { measureBrush } from './interactive.ts';
+import { type Measure, quantile, wallMs } from './measure.ts';
+import { Pace } from './pace.ts';
+import { busyScene } from './scenes.ts';
+
+/** The canvas of a 1280 x 800 window, in pixels. */
+const CANVAS = { width: 866, height: 556 };
+
+/** Eight steps, from the blend upwards: what is moved of each, and between what. */
+const STEPS = [
+  ['levels', 'power', (t: number) => ({ all: { black: 0.01, white: 0.97, power: 0.9 + 0.2 * t } })],
+  ['ends', 'darks', (t: number) => ({ darks: { stops: 0.4 + 0.4 * t, reach: -3 } })],
+  ['colour', 'saturation', (t: number) => ({ saturation: 0.1 + 0.2 * t })],
+  ['localContrast', 'broad', (t: number) => ({ broad: { amount: 0.1 + 0.3 * t, radius: 300 } })],
+  ['softGlow', 'strength', (t: number) => ({ strength: 0.2 + 0.3 * t, radius: 200 })],
+  ['highPass', 'strength', (t: number) => ({ strength: 0.2 + 0.3 * t, radius: 4 })],
+  ['edges', 'stops', (t: number) => ({ stops: -0.4 - 0.4 * t })],
+  ['dodgeBurn', 'stops', (t: number) => ({ stops: 1.5 + t })],
+] as const;
+
+/** The busy scene with eight masked steps above it, and spots, if they are asked for. */
+function finishedScene(frames: readonly Frame[], spots = 0) {
+  const { scene: busy, strokes } = busyScene(frames);
+  const { width, height } = frames[0];
+  const gradient = {
+    ...{ kind: 'gradient' as const, ...plainPart('gradient', 'fall'), join: 'intersect' as const },
+    ...{ start: { x: 0, y: height / 4 }, end: { x: 0, y: height }, profile: 'smooth' as const, middle: 0.5 },
+  };
+  let scene = busy;
+  for (const [kind, , at] of STEPS) {
+    const id = ItemId.parse(kind);
+    const above = scene.finish.at(-1)?.id ?? ({ blend: true } as const);
+    scene = applyEdit(scene, addAdjustment({ id, kind, above }));
+    scene = applyEdit(scene, setAdjustment({ id, change: at(0) as never }));
+    scene = applyEdit(
+      scene,
+      addPart({
+        owner: id,
+        of: kind === 'dodgeBurn' ? 'guard' : 'mask',
+        part: kind === 'dodgeBurn' ? { ...gradient, join: 'add' } : gradient,
+      }),
+    );
+  }
+  const many = Array.from({ length: spots }, (_, i): RetouchSpot => {
+    const at = { x: ((i * 7919) % 1000) * 0.001 * width, y: ((i * 104_729) % 1000) * 0.001 * height };
+    return {
+      ...{
+        id: SpotId.parse(`spot-${i}`),
+        path: i % 5 === 0 ? [at, { x: at.x + 120, y: at.y + 40 }] : [at],
+        radius: 12 + (i % 30),
+      },
+      ...{
+        soft: 0.3,
+        how: i % 3 === 0 ? 'clone' : 'heal',
+        by: { x: 90, y: 60 },
+        flip: 'none',
+        frame: null,
+        stops: 0,
+        opacity: 1,
+        visible: true,
+      },
+    };
+  });
+  return { scene: spots > 0 ? applyEdit(scene, addSpots({ spots: many })) : scene, strokes };
+}
+
+/** What a hand waits for with eight steps above the blend: a slider of each, the brush of dodge and burn, turning; then with 200 spots below. */
+export async function measureFinishing(
+  { engine }: NodeEngine,
+  frames: readonly Frame[],
+  runs: number,
+): Promise<Measure[]> {
+  const { width, height } = frames[0];
+  const size = { width, height };
+  const measures: Measure[] = [];
+  const fitOf = (whole: typeof size) =>
+    levelForScale(Math.min(CANVAS.width / whole.width, CANVAS.height / whole.height), levelCount(whole));
+  const drawOf = (show: RenderRequest, whole: typeof size, level = fitOf(whole)) => {
+    const tiles = allTiles(whole, level);
+    return () => engine.draw(Lane.View, { show }, level, tiles, () => undefined);
+  };
+  const wait = async (
+    measure: string,
+    bar: number | undefined,
+    scene: Scene,
+    selected: ItemId | undefined,
+    next: (run: number) => Scene,
+    draw: (scene: Scene) => Promise<void>,
+  ) => {
+    const pace = new Pace(20);
+    engine.setScene(scene, selected);
+    await draw(scene);
+    const waits: number[] = [];
+    for (let run = 1; run <= runs; run++) {
+      await pace.tick();
+      const moved = next(run);
+      waits.push(
+        await wallMs(async () => {
+          engine.setScene(moved, selected);
+          await draw(moved);
+        }),
+      );
+    }
+    measures.push({ measure, value: quantile(waits, 0.5), unit: 'ms', ...(bar === undefined ? {} : { bar }), pace });
+  };
+  const whole = drawOf({ what: 'result' }, size);
+  for (const [spots, what] of [
+    [0, 'of eight steps'],
+    [200, 'of eight steps above 200 spots'],
+  ] as const) {
+    const { scene, strokes } = finishedScene(frames, spots);
+    for (const { stroke, points } of strokes)
+      if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
+    for (const [kind, moved, at] of spots === 0 ? STEPS : ([STEPS[0], STEPS[7]] as const)) {
+      const id = ItemId.parse(kind);
+      const isWide = kind === 'softGlow' || kind === 'localContrast';
+      await wait(
+        `slider: ${kind}, ${moved}, ${what}, median`,
+        isWide ? 120 : 60,
+        scene,
+        id,
+        (run) => applyEdit(scene, setAdjustment({ id, change: at((run % 20) / 20) as never })),
+        whole,
+      );
+    }
+    const id = ItemId.parse('dodgeBurn');
+    engine.setScene(scene, id);
+    await whole();
+    const near = (level: number, tiles: readonly TileSpot[]) =>
+      engine.draw(Lane.View, { show: { what: 'result' } }, level, tiles, () => undefined);
+    const hand = { engine, scene, layerId: LayerId.parse(id), runs, name: `finish-${spots}`, draw: near };
+    measures.push(...(await measureBrush(hand, fitOf(size), { middle: 12, most: 35 }, `, dodging, ${what}`)));
+  }
+  const { scene } = finishedScene(frames);
+  const turnedBy = (run: number) => applyEdit(scene, setGeometry({ change: { straighten: 2 + (run % 40) / 10 } }));
+  const table = tableFrom(scene.geometry, size).size;
+  const drawTable = (level: number) => drawOf({ what: 'result', turned: 'table' }, table, level);
+  const coarse = Math.min(levelCount(table) - 1, fitOf(table) + 1);
+  await wait(
+    'straightening, dragged: the coarse picture, median',
+    33,
+    turnedBy(0),
+    undefined,
+    turnedBy,
+    drawTable(coarse),
+  );
+  await wait(
+    'straightening, dragged: the fitted picture, median',
+    120,
+    turnedBy(0),
+    undefined,
+    turnedBy,
+    drawTable(fitOf(table)),
+  );
+  const delivered = (of: Scene) => {
+    const { size: cut } = deliveredFrom(of.geometry, size);
+    return drawOf({ what: 'result', turned: 'finished' }, cut)();
+  };
+  await wait(
+    'a slider of the topmost step, on the turned picture, median',
+    undefined,
+    turnedBy(0),
+    ItemId.parse('dodgeBurn'),
+    (run) =>
+      applyEdit(turnedBy(0), setAdjustment({ id: ItemId.parse('dodgeBurn'), change: { stops: 1 + (run % 20) / 20 } })),
+    delivered,
+  );
+  return measures;
+}
+
+/** A full export with steps, spots, turned and cut, against one of the blend alone. */
+export async function measureFinishedExport(
+  node: NodeEngine,
+  frames: readonly Frame[],
+  rounds: number,
+): Promise<Measure[]> {
+  const plain = busyScene(frames);
+  const done = finishedScene(frames, 200);
+  for (const { stroke, points } of plain.strokes)
+    if (!node.engine.knowsStroke(stroke.id)) node.engine.addStrokePoints(stroke.id, points);
+  const finished = applyEdit(done.scene, setGeometry({ change: { straighten: 1.5 } }));
+  const { computing, writing } = await exportTimes(node, { plain: plain.scene, finished }, rounds);
+  return [
+    {
+      measure: 'full export to a 16-bit TIFF, finished, turned and cut / of the blend alone (CPU)',
+      value: (computing.finished + writing) / (computing.plain + writing),
+      unit: 'ratio',
+      bar: 2.5,
+    },
+    {
+      measure: 'the picture alone, not written: finished / the blend (CPU)',
+      value: computing.finished / computing.plain,
+      unit: 'ratio',
+    },
+  ];
+}
