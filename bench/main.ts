@@ -126,8 +126,10 @@ async function main(): Promise<void> {
     }
     if (positionals[0] === 'finish') {
       const rounds = values.quick ? 3 : 7;
-      const hand = await withFrames(node, SIZES[45], 5, (frames) => measureFinishing(node, frames, 3 * rounds));
-      console.log(tableOf(hand.measures));
+      if (positionals[1] !== 'export') {
+        const hand = await withFrames(node, SIZES[45], 5, (frames) => measureFinishing(node, frames, 3 * rounds));
+        console.log(tableOf(hand.measures));
+      }
       const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
         measureFinishedExport(node, frames, values.quick ? 1 : 3),
       );

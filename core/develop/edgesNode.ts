@@ -25,6 +25,10 @@ export function edgeShare({ shape, size, soft }: EdgeShape, u: number, v: number
   return smoothstep((radius / size - 1) / Math.max(0.01, soft) / 2 + 0.5);
 }
 
+/** They are soft: found so many pixels apart and read on lines between. */
+const APART = 4;
+const KNOTS = TILE / APART + 1;
+
 /** Where the edges of a picture are, as it will be turned and cut. */
 export class EdgesNode implements TileNode {
   readonly extent: Extent;
@@ -49,15 +53,26 @@ export class EdgesNode implements TileNode {
     const { width, height } = this.#delivered?.size ?? this.extent.size;
     const [a, b, c, d, e, f, g, h, i] = this.#delivered?.fromScene ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
     const step = 2 ** spot.level;
+    const shareAt = (column: number, row: number): number => {
+      const x = (spot.tx * TILE + column + 0.5) * step - 0.5;
+      const y = (spot.ty * TILE + row + 0.5) * step - 0.5;
+      const w = g * x + h * y + i;
+      const u = (a * x + b * y + c) / w + 0.5 - middle.x * width;
+      const v = (d * x + e * y + f) / w + 0.5 - middle.y * height;
+      return edgeShare(this.#shape, (2 * u) / width, (2 * v) / height);
+    };
+    const knots = Float64Array.from({ length: KNOTS * KNOTS }, (_, at) =>
+      shareAt((at % KNOTS) * APART, Math.floor(at / KNOTS) * APART),
+    );
     return context.scratch.lend(1, (out) => {
       for (let row = 0, at = 0; row < TILE; row++) {
-        const y = (spot.ty * TILE + row + 0.5) * step - 0.5;
+        const [top, down] = [Math.floor(row / APART) * KNOTS, (row % APART) / APART];
         for (let column = 0; column < TILE; column++, at++) {
-          const x = (spot.tx * TILE + column + 0.5) * step - 0.5;
-          const w = g * x + h * y + i;
-          const u = (a * x + b * y + c) / w + 0.5 - middle.x * width;
-          const v = (d * x + e * y + f) / w + 0.5 - middle.y * height;
-          out[at] = edgeShare(this.#shape, (2 * u) / width, (2 * v) / height);
+          const from = top + Math.floor(column / APART);
+          const across = (column % APART) / APART;
+          const upper = knots[from] + (knots[from + 1] - knots[from]) * across;
+          const lower = knots[from + KNOTS] + (knots[from + KNOTS + 1] - knots[from + KNOTS]) * across;
+          out[at] = upper + (lower - upper) * down;
         }
       }
       return publishCoverage(out, spot, key, context);

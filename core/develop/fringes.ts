@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keptNode } from '../render/nodes/keptNode.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 import { FringeNode } from './fringeNode.ts';
 
@@ -47,5 +48,7 @@ export const fringes = defineAdjustment({
   ],
   steps: () => [],
   build: (source, { purple, green, reach }, { space }) =>
-    purple.amount === 0 && green.amount === 0 ? source : new FringeNode(source, [purple, green], reach, space),
+    purple.amount === 0 && green.amount === 0
+      ? source
+      : new FringeNode(keptNode(source), [purple, green], reach, space),
 });

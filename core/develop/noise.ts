@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keptNode } from '../render/nodes/keptNode.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 import { QuietNode } from './quietNode.ts';
 
@@ -22,5 +23,5 @@ export const noise = defineAdjustment({
   ],
   steps: () => [],
   build: (source, { brightness, colour, measured }) =>
-    new QuietNode(source, { brightness: brightness * measured.brightness, colour: colour * measured.colour }),
+    new QuietNode(keptNode(source), { brightness: brightness * measured.brightness, colour: colour * measured.colour }),
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keptNode } from '../render/nodes/keptNode.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 import { SharpNode } from './sharpNode.ts';
 
@@ -20,5 +21,5 @@ export const sharpening = defineAdjustment({
   ],
   steps: () => [],
   isLast: true,
-  build: (source, settings) => new SharpNode(source, settings),
+  build: (source, settings) => new SharpNode(keptNode(source), settings),
 });

@@ -3,6 +3,7 @@ import { smoothstep } from '../kernels/smoothstep.ts';
 import { BlurredNode } from '../render/nodes/blurredNode.ts';
 import { CompositeNode } from '../render/nodes/compositeNode.ts';
 import { EverywhereNode } from '../render/nodes/everywhereNode.ts';
+import { keptNode } from '../render/nodes/keptNode.ts';
 import { measureOf } from '../render/nodes/measureNode.ts';
 import { OklabNode } from '../render/nodes/oklabNode.ts';
 import { PointNode } from '../render/nodes/pointNode.ts';
@@ -62,8 +63,9 @@ export const softGlow = defineAdjustment({
   inner: copyOf,
   build: (source, settings, where) => {
     const { strength: opacity, mode, shadows } = settings;
-    const mask = shadows > 0 ? outOfShadows(source, shadows, where) : new EverywhereNode(source.extent);
-    const layer = { source: copyOf(source, settings, where), mask, opacity, mode };
-    return new CompositeNode(source.unrounded ?? source, [layer], { isIntermediate: true });
+    const below = keptNode(source.unrounded ?? source);
+    const mask = shadows > 0 ? outOfShadows(below, shadows, where) : new EverywhereNode(source.extent);
+    const layer = { source: copyOf(below, settings, where), mask, opacity, mode };
+    return new CompositeNode(below, [layer], { isIntermediate: true });
   },
 });

@@ -18,7 +18,8 @@ const NARROWEST = 6;
  * @param plane - Values where it is held; unknown ones are overwritten.
  * @param tolerance - By how much a cell may still be off the mean of its neighbours. */
 export function solveMembrane(plane: Float64Array, domain: Domain, tolerance: number): void {
-  const grids = gridsOf(domain);
+  const grids = gridsKnown.get(domain) ?? gridsOf(domain);
+  gridsKnown.set(domain, grids);
   const right = new Float64Array(plane.length);
   const residual = new Float64Array(plane.length);
   fillUnknown(plane, domain);
@@ -27,6 +28,8 @@ export function solveMembrane(plane: Float64Array, domain: Domain, tolerance: nu
     if (residualOf(domain, plane, right, residual) <= 4 * tolerance) return;
   }
 }
+
+const gridsKnown = new WeakMap<Domain, Domain[]>();
 
 /** Unknown cells begin at the mean of those that are held beside them. */
 function fillUnknown(plane: Float64Array, { cells, width }: Domain): void {
@@ -96,40 +99,96 @@ function cycle(grids: readonly Domain[], level: number, plane: Float64Array, rig
 }
 
 /** One sweep over unknown cells, in two colours (Gauss and Seidel). */
-function relax({ cells, width, height }: Domain, plane: Float64Array, right: Float64Array): void {
-  for (let colour = 0; colour < 2; colour++)
-    for (let y = 0; y < height; y++)
-      for (let x = (y + colour) & 1, i = y * width + x; x < width; x += 2, i += 2) {
-        if (cells[i] !== UNKNOWN) continue;
-        let [sum, count] = [0, 0];
-        if (x > 0 && cells[i - 1] !== BEYOND) [sum, count] = [sum + plane[i - 1], count + 1];
-        if (x + 1 < width && cells[i + 1] !== BEYOND) [sum, count] = [sum + plane[i + 1], count + 1];
-        if (y > 0 && cells[i - width] !== BEYOND) [sum, count] = [sum + plane[i - width], count + 1];
-        if (y + 1 < height && cells[i + width] !== BEYOND) [sum, count] = [sum + plane[i + width], count + 1];
-        if (count > 0) plane[i] = (sum + right[i]) / count;
-      }
+function relax(domain: Domain, plane: Float64Array, right: Float64Array): void {
+  const { width, height } = domain;
+  const { inner, edge } = cellsOf(domain);
+  for (let colour = 0; colour < 2; colour++) {
+    for (const i of inner[colour])
+      plane[i] = (plane[i - 1] + plane[i + 1] + plane[i - width] + plane[i + width] + right[i]) / 4;
+    for (const i of edge[colour]) plane[i] = relaxedAt(i, domain, plane, right, width, height);
+  }
+}
+
+function relaxedAt(
+  i: number,
+  { cells }: Domain,
+  plane: Float64Array,
+  right: Float64Array,
+  width: number,
+  height: number,
+): number {
+  const [x, y] = [i % width, Math.floor(i / width)];
+  let [sum, count] = [0, 0];
+  const take = (at: number) => {
+    if (cells[at] === BEYOND) return;
+    sum += plane[at];
+    count++;
+  };
+  if (x > 0) take(i - 1);
+  if (x + 1 < width) take(i + 1);
+  if (y > 0) take(i - width);
+  if (y + 1 < height) take(i + width);
+  return count > 0 ? (sum + right[i]) / count : plane[i];
+}
+
+interface Cells {
+  /** Unknown ones with four neighbours that pull, in two colours. */
+  inner: readonly [Int32Array, Int32Array];
+  /** Others, at the border of the picture. */
+  edge: readonly [Int32Array, Int32Array];
+}
+
+const known = new WeakMap<Domain, Cells>();
+
+function cellsOf(domain: Domain): Cells {
+  const made = known.get(domain) ?? findCells(domain);
+  known.set(domain, made);
+  return made;
+}
+
+function findCells({ cells, width, height }: Domain): Cells {
+  const [inner, edge]: [number[][], number[][]] = [
+    [[], []],
+    [[], []],
+  ];
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      if (cells[i] !== UNKNOWN) continue;
+      const isInner =
+        x > 0 &&
+        y > 0 &&
+        x + 1 < width &&
+        y + 1 < height &&
+        cells[i - 1] !== BEYOND &&
+        cells[i + 1] !== BEYOND &&
+        cells[i - width] !== BEYOND &&
+        cells[i + width] !== BEYOND;
+      (isInner ? inner : edge)[(x + y) & 1].push(i);
+    }
+  const pair = ([a, b]: number[][]) => [Int32Array.from(a), Int32Array.from(b)] as const;
+  return { inner: pair(inner), edge: pair(edge) };
 }
 
 /** What is left of each cell against its neighbours.
  * @returns The most. */
-function residualOf(
-  { cells, width, height }: Domain,
-  plane: Float64Array,
-  right: Float64Array,
-  out: Float64Array,
-): number {
+function residualOf(domain: Domain, plane: Float64Array, right: Float64Array, out: Float64Array): number {
+  const { cells, width, height } = domain;
+  const { inner, edge } = cellsOf(domain);
   let most = 0;
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      out[i] = 0;
-      if (cells[i] !== UNKNOWN) continue;
-      let rest = right[i];
-      if (x > 0 && cells[i - 1] !== BEYOND) rest += plane[i - 1] - plane[i];
-      if (x + 1 < width && cells[i + 1] !== BEYOND) rest += plane[i + 1] - plane[i];
-      if (y > 0 && cells[i - width] !== BEYOND) rest += plane[i - width] - plane[i];
-      if (y + 1 < height && cells[i + width] !== BEYOND) rest += plane[i + width] - plane[i];
+  out.fill(0);
+  for (const list of inner)
+    for (const i of list) {
+      const rest = plane[i - 1] + plane[i + 1] + plane[i - width] + plane[i + width] - 4 * plane[i] + right[i];
       out[i] = rest;
       most = Math.max(most, Math.abs(rest));
+    }
+  for (const list of edge)
+    for (const i of list) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const pull = (isThere: boolean, at: number) => (isThere && cells[at] !== BEYOND ? plane[at] - plane[i] : 0);
+      const across = pull(x > 0, i - 1) + pull(x + 1 < width, i + 1);
+      out[i] = right[i] + across + pull(y > 0, i - width) + pull(y + 1 < height, i + width);
+      most = Math.max(most, Math.abs(out[i]));
     }
   return most;
 }

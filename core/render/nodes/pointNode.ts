@@ -7,6 +7,7 @@ import { publishPicture, readLight, writeLight } from '../tiles/pictureTile.ts';
 import { planeOf, type RenderContext, type Spot, type TileNode, withTiles } from '../tiles/renderContext.ts';
 import { BaseNode } from './baseNode.ts';
 import { DerivedNode } from './derivedNode.ts';
+import { keptNode } from './keptNode.ts';
 import { StopsNode } from './stopsNode.ts';
 import { VeilNode } from './veilNode.ts';
 
@@ -22,7 +23,8 @@ export class PointNode extends DerivedNode {
 
   /** @param name - That tells the steps from all others. */
   constructor(source: TileNode, steps: readonly PointStep[], name: string, space: WorkingSpace) {
-    const exact = source.unrounded ?? source;
+    const alone = source.unrounded ?? source;
+    const exact = looksAround(steps) ? keptNode(alone) : alone;
     const around = surroundingsOf(exact, steps, space);
     super(keyOf('points', [name, space]), [exact, ...around.map(({ node }) => node)]);
     this.#source = exact;
@@ -62,6 +64,8 @@ interface Around {
   of: BaseRadius | 'tones' | 'veil';
   node: TileNode;
 }
+
+const looksAround = (steps: readonly PointStep[]): boolean => basesOf(steps).length > 0 || veilOf(steps) !== undefined;
 
 function surroundingsOf(source: TileNode, steps: readonly PointStep[], space: WorkingSpace): Around[] {
   const [radii, veil] = [basesOf(steps), veilOf(steps)];

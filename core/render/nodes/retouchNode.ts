@@ -1,4 +1,4 @@
-import { TILE } from '../../raster/size.ts';
+import { type Region, TILE } from '../../raster/size.ts';
 import { keyOf, keyText, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { publishPicture, readEncoded, writeFloats } from '../tiles/pictureTile.ts';
@@ -11,6 +11,7 @@ import {
   tileOf,
   withTile,
 } from '../tiles/renderContext.ts';
+import { keptNode } from './keptNode.ts';
 import { spotsIn } from './readRegion.ts';
 import { type CoveredSpot, makePatch, type SpotPatch, sourceRegion, spotRegion } from './spotPatch.ts';
 
@@ -27,6 +28,8 @@ interface Shared {
   digests: readonly NodeKey[];
   made: Map<number, RetouchNode>;
   patches: PatchStore;
+  /** Of all spots, by level. */
+  regions: (Region | undefined)[][];
 }
 
 const SEED = keyOf('retouch', 1);
@@ -75,7 +78,10 @@ export class RetouchNode implements TileNode {
 
   static of(source: TileNode, spots: readonly PlannedSpot[]): RetouchNode {
     const digests = spots.map(({ spot }) => keyOf('spot', spot));
-    return new RetouchNode({ source, spots, digests, made: new Map(), patches: new PatchStore() }, spots.length);
+    return new RetouchNode(
+      { source: keptNode(source), spots, digests, made: new Map(), patches: new PatchStore(), regions: [] },
+      spots.length,
+    );
   }
 
   /** The picture with only the first spots covered. */
@@ -109,11 +115,17 @@ export class RetouchNode implements TileNode {
     );
   }
 
+  #regionOf(index: number, level: number): Region | undefined {
+    const { regions, spots } = this.#of;
+    regions[level] ??= spots.map(({ spot }) => spotRegion(spot, level));
+    return regions[level][index];
+  }
+
   /** Numbers of spots that touch a tile, first to last. */
   #touching({ level, tx, ty }: Spot): number[] {
     const found: number[] = [];
     for (let index = 0; index < this.#count; index++) {
-      const region = spotRegion(this.#of.spots[index].spot, level);
+      const region = this.#regionOf(index, level);
       if (!region) continue;
       const { x, y, width, height } = region;
       const [left, top] = [tx * TILE, ty * TILE];
@@ -130,7 +142,7 @@ export class RetouchNode implements TileNode {
     return memo.at({ level, tx: 0, ty: 0 }, context, () => {
       const { spot, frame } = this.#of.spots[index];
       const below = this.#upTo(index);
-      const region = spotRegion(spot, level);
+      const region = this.#regionOf(index, level);
       if (!region) return this.#of.digests[index];
       const reads = [
         ...(spot.how === 'heal' ? spotsIn(below, level, region).map((at) => below.keyAt(at, context)) : []),

@@ -1,0 +1,43 @@
+import type { NodeKey } from '../../raster/tileKey.ts';
+import { HELD, type PinnedTile } from '../../raster/tileTable.ts';
+import {
+  type Extent,
+  type RenderContext,
+  reserveOrFail,
+  type Spot,
+  type TileNode,
+  tileOf,
+} from '../tiles/renderContext.ts';
+
+/** A picture whose tiles neighbours look at as well: they are in the table also where nothing is drawn, so that each is made once. */
+class KeptNode implements TileNode {
+  readonly extent: Extent;
+  readonly fixedKey: NodeKey | undefined;
+  readonly grows: TileNode['grows'];
+  readonly #source: TileNode;
+
+  constructor(source: TileNode) {
+    this.#source = source;
+    this.extent = source.extent;
+    this.fixedKey = source.fixedKey;
+    this.grows = source.grows;
+  }
+
+  keyAt(spot: Spot, context: RenderContext): NodeKey {
+    return this.#source.keyAt(spot, context);
+  }
+
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const tile = tileOf(this.#source, spot, context);
+    if (tile.entry !== HELD) return tile;
+    const { table } = context;
+    const { form, value } = tile;
+    const slots = reserveOrFail(context, tile.slots.length);
+    for (const [index, slot] of tile.slots.entries()) table.slab.plane(slots[index]).set(table.slab.plane(slot));
+    return table.publish(key, spot.level, spot.tx, spot.ty, { form, slots, value });
+  }
+}
+
+/** A picture of which more is asked for than the tile at hand. */
+export const keptNode = (source: TileNode): TileNode =>
+  source instanceof KeptNode || source.fixedKey ? source : new KeptNode(source);
