@@ -1,4 +1,5 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
+import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues, Frame } from '#core/scene/frame.ts';
 import { type BackgroundThreads, bytesIn } from './backgroundThreads.ts';
@@ -56,6 +57,14 @@ export class Codec {
     const request = { type: 'encode', image, size, options, exif } as const;
     const answer = await this.#threads.forWriting().ask(request, this.#threads.patience(), onProgress);
     return (answer as FromCodec & { type: 'encoded' }).bytes;
+  }
+
+  /** A small picture as it will look elsewhere, see `proofImage`.
+   * @throws {DecodeError} */
+  async proof(image: SharedArrayBuffer, size: Size, options: ProofOptions): Promise<Proof> {
+    const request = { type: 'proof', image, size, options } as const;
+    const answer = await this.#threads.next().ask(request, this.#threads.patience());
+    return (answer as FromCodec & { type: 'proofed' }).proof;
   }
 
   /** Gives up encoding: the encoder cannot be asked to stop, so its thread ends. Encoding touches no tiles, so nothing is

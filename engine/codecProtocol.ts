@@ -1,4 +1,5 @@
 import type { EncodeOptions } from '#codecs/encode.ts';
+import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ReadingWish } from '#core/reading.ts';
 import type { ExifValues, Frame } from '#core/scene/frame.ts';
@@ -21,6 +22,7 @@ export type ToCodec =
   | ({ type: 'load'; ticket: number; current: number; expect: Size | undefined } & FileToRead)
   | ({ type: 'inspect'; ticket: number } & FileToRead)
   | { type: 'encode'; ticket: number; image: SharedArrayBuffer; size: Size; options: EncodeOptions; exif: ExifValues }
+  | { type: 'proof'; ticket: number; image: SharedArrayBuffer; size: Size; options: ProofOptions }
   | { type: 'drop'; ticket: number; frame: PixelsOf };
 
 /** What it answers. */
@@ -28,4 +30,5 @@ export type FromCodec =
   | { type: 'loaded'; ticket: number; frame: Frame }
   | { type: 'inspected'; ticket: number; frame: Frame }
   | { type: 'encoded'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
+  | { type: 'proofed'; ticket: number; proof: Proof }
   | { type: 'dropped'; ticket: number };

@@ -210,7 +210,7 @@ export class Engine {
     return samples;
   }
 
-  /** Renders a picture, or a part of it, at full size.
+  /** Renders a picture, or a part of it, at full size or at a coarser level, whose pixels the region then counts.
    * @param of - The picture.
    * @param region - The part of it that is wanted, inside the picture.
    * @param space - What it comes in, encoded with the sRGB curve.
@@ -222,18 +222,20 @@ export class Engine {
     region: Region,
     space: OutputSpace,
     onProgress: (share: number) => void,
+    { level = 0, lane = Lane.Export }: { level?: number; lane?: Lane } = {},
   ): Promise<Uint16Array | undefined> {
     const image = this.#imageOf(region.width * region.height * 6);
-    const tiles = tilesIn(size, 0, region);
-    const current = this.current(Lane.Export);
+    const tiles = tilesIn(size, level, region);
+    const current = this.current(lane);
     let written = 0;
     await this.#ask(
-      Lane.Export,
+      lane,
       this.#shares(tiles.length).map((share) => (ticket) => ({
         type: 'write',
         of,
         space,
         region,
+        level,
         image,
         tiles,
         share,
@@ -245,7 +247,7 @@ export class Engine {
         onProgress(written / tiles.length);
       },
     );
-    return this.current(Lane.Export) === current ? new Uint16Array(image) : undefined;
+    return this.current(lane) === current ? new Uint16Array(image) : undefined;
   }
 
   /** Hands back a rendered picture that is no longer needed: the next one may lie where it lay, which saves the system

@@ -11,5 +11,6 @@ export const Lane = {
   Loupe: 8,
   Before: 9,
   Clipped: 10,
+  Proof: 11,
 } as const;
 export type Lane = (typeof Lane)[keyof typeof Lane];

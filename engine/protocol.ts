@@ -67,6 +67,7 @@ export type ToRenderer =
       of: RenderRequest;
       space: OutputSpace;
       region: Region;
+      level: number;
       image: SharedArrayBuffer;
       tiles: readonly TileSpot[];
       share: Share;

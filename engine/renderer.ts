@@ -253,7 +253,8 @@ class Renderer {
     const picture = this.#nodeOf(message.of);
     const result = picture && toSpace(picture, this.#workingSpace, message.space);
     const context = { ...this.#context, interactive: false };
-    const writing = this.#writing(result, context, { region, pixels: new Uint16Array(image) }, ticket, tiles);
+    const written = { region, pixels: new Uint16Array(image), level: message.level };
+    const writing = this.#writing(result, context, written, ticket, tiles);
     const done = await this.#inSlices(message, writing).finally(() => this.#context.transient.end());
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
@@ -262,14 +263,14 @@ class Renderer {
   *#writing(
     result: TileNode | undefined,
     context: RenderContext,
-    image: WrittenImage,
+    { level, ...image }: WrittenImage & { level: number },
     ticket: number,
     tiles: Iterable<TileSpot>,
   ): Generator<undefined, number> {
     let untold = 0;
     for (const { tx, ty } of result ? tiles : []) {
       yield undefined;
-      writeTile(result as TileNode, tx, ty, image, context);
+      writeTile(result as TileNode, tx, ty, image, context, level);
       if (++untold < 16) continue;
       this.#port.post({ type: 'wrote', ticket, tiles: untold, done: false });
       untold = 0;

@@ -1,6 +1,7 @@
 import { DecodeError } from '#codecs/decodeError.ts';
 import { encodeImage } from '#codecs/encode.ts';
 import type { Libraries } from '#codecs/libraries.ts';
+import { proofImage } from '#codecs/proof.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { dropFrame, type FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import type { Answering } from './backgroundProtocol.ts';
@@ -36,6 +37,10 @@ export async function answerCodec(
     const encoded = encodeImage(await libraries.vips(), new Uint16Array(image), size, options, exif, onProgress);
     const own = new Uint8Array(encoded); // out of the library's memory, so that it can be handed over
     port.post({ type: 'encoded', ticket, bytes: own }, [own.buffer]);
+  } else if (message.type === 'proof') {
+    const { image, size, options } = message;
+    const proof = proofImage(await libraries.vips(), new Uint16Array(image), size, options);
+    port.post({ type: 'proofed', ticket, proof });
   } else {
     const { file, reading, ...size } = message.frame;
     dropFrame(loader.table, frameKey(file.sha256, reading), size);

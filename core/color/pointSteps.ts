@@ -101,9 +101,15 @@ function gainRun(gainOf: (luminance: number) => number, weights: readonly [numbe
 }
 
 function channelsRun(all: readonly (readonly [Curve, Curve, Curve])[]): Run {
-  const tables = [0, 1, 2].map((channel) =>
-    logTable((light) => decodeSrgb(all.reduce((value, curves) => curves[channel](value), encodeSrgb(light)))),
-  );
+  const made: Float32Array[] = [];
+  const tables = [0, 1, 2].map((channel) => {
+    const alike = [0, 1, 2].slice(0, channel).find((other) => all.every((curves) => curves[other] === curves[channel]));
+    made[channel] =
+      alike === undefined
+        ? logTable((light) => decodeSrgb(all.reduce((value, curves) => curves[channel](value), encodeSrgb(light))))
+        : made[alike];
+    return made[channel];
+  });
   return (light, _, { kernels, within }) => {
     // A curve begins at black: what lies outside the space is black to it.
     for (const [channel, plane] of light.entries()) kernels.mapLight(within(tables[channel]), plane, plane, 0);

@@ -11,6 +11,8 @@ type Levels = z.infer<typeof Levels>;
 const PLAIN: Levels = { black: 0, white: 1, power: 1 };
 const isPlain = ({ black, white, power }: Levels): boolean => black === 0 && white === 1 && power === 1;
 
+const isSame = (a: Levels, b: Levels): boolean => a.black === b.black && a.white === b.white && a.power === b.power;
+
 /** Values that become black and white, and the power of what lies between; what lies above white goes on rising. */
 const curveOf =
   ({ black, white, power }: Levels): Curve =>
@@ -36,6 +38,8 @@ export const levels = defineAdjustment({
       const first = curveOf(own);
       return (value) => outBlack + (outWhite - outBlack) * joined(first(value));
     };
-    return [{ step: 'channels', curves: [channel(red), channel(green), channel(blue)] }];
+    // Channels alike share their table.
+    const [r, g, b] = [channel(red), isSame(green, red) ? undefined : channel(green), channel(blue)];
+    return [{ step: 'channels', curves: [r, g ?? r, isSame(blue, red) ? r : b] }];
   },
 });

@@ -34,6 +34,8 @@ import { useBlendView } from '../blend/useBlendView.ts';
 import { useThrough } from '../blend/useThrough.ts';
 import CropOverlay from './CropOverlay.vue';
 import FinishLine from './FinishLine.vue';
+import ProofOverlay from './ProofOverlay.vue';
+import { useProofing } from './proofing.ts';
 import SpotOverlay from './SpotOverlay.vue';
 import SpotPanel from './SpotPanel.vue';
 import StepStrip from './StepStrip.vue';
@@ -43,6 +45,7 @@ const session = useSession();
 const bench = useBench();
 const tools = useMaskTools();
 const finish = useFinish();
+const proofing = useProofing();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const picture = ref<HTMLElement>();
@@ -172,6 +175,7 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
           </div>
           <DividerBar v-model="divider" class="z-10" />
         </template>
+        <ProofOverlay v-if="canvas && proofing.isOn && !isTurning" :key="canvasKey" :size="shown.size" :transform="canvas.transform" :density="canvas.density" />
         <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="shown.size" :transform="canvas.transform" :density="canvas.density" />
         <MaskOverlay v-if="canvas && step && bench.finishing === 'steps'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <SpotOverlay v-if="canvas && map && bench.finishing === 'spots'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />

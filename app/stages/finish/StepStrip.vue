@@ -12,6 +12,7 @@ import { useSession } from '../../stores/session.ts';
 import StackItems from '../blend/stack/StackItems.vue';
 import AddStep from './AddStep.vue';
 import { sayRatio } from './ratios.ts';
+import ProofMenu from './ProofMenu.vue';
 import SetMenu from './SetMenu.vue';
 
 const props = defineProps<{ size: Size; atBlend: boolean }>();
@@ -48,6 +49,7 @@ const blend = { show: { what: 'blend' } } as const;
     <div class="flex flex-col gap-1.5 py-1.5 pr-2">
       <AddStep class="min-h-0 flex-1" :size="size" />
       <SetMenu />
+      <ProofMenu />
     </div>
   </div>
 </template>

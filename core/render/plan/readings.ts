@@ -83,13 +83,15 @@ export interface WrittenImage {
   pixels: Uint16Array;
 }
 
-/** Writes one full-size tile of a picture, as much of it as there is, into an image. */
+/** Writes one tile of a picture, as much of it as there is, into an image.
+ * @param level - That it is of; at full size, if nothing is told. */
 export function writeTile(
   node: TileNode,
   tx: number,
   ty: number,
   { region, pixels }: WrittenImage,
   context: RenderContext,
+  level = 0,
 ): void {
   const left = Math.max(tx * TILE, region.x);
   const top = Math.max(ty * TILE, region.y);
@@ -97,7 +99,7 @@ export function writeTile(
   const bottom = Math.min((ty + 1) * TILE, region.y + region.height);
   const isWide = right - left === TILE;
   try {
-    withTile(node, { level: 0, tx, ty }, context, (tile) =>
+    withTile(node, { level, tx, ty }, context, (tile) =>
       context.scratch.lendInterleaved(({ all, rows }) => {
         withRounded(tile, context, (rgb) => context.kernels.interleave(...rgb, all));
         for (let y = top; y < bottom; y++) {

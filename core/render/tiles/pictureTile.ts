@@ -180,7 +180,9 @@ function layFloats(
     const widened = rgb(0);
     const now = stays ? (out as RgbFloats) : rgb(3);
     const first = runFrom(0);
-    kernels.composite(base, first, now);
+    if (first.length === 0 && base[0] instanceof Float32Array)
+      for (const channel of [0, 1, 2] as const) now[channel].set(base[channel] as Float32Array);
+    else kernels.composite(base, first, now);
     for (let at = first.length; at < laid.length; ) {
       const run = runFrom(at);
       if (run.length > 0) {
