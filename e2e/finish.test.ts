@@ -245,6 +245,22 @@ describe('a blend made ready', () => {
     await expect.poll(steps).toBe(5);
   });
 
+  it('shows how it will look elsewhere, and refuses a profile that is none', async () => {
+    const { page } = visit;
+    await button('Proof…').click();
+    await page.getByLabel('Show the picture as on').check();
+    await page.getByText('It has all colours of the picture.').waitFor();
+    await page.getByTestId('proof').waitFor();
+    const bad = { name: 'none.icc', mimeType: 'application/octet-stream', buffer: Buffer.from('no profile') };
+    await page.getByLabel('Profile file').setInputFiles(bad);
+    await page.getByText(/none\.icc is no ICC profile/).waitFor();
+    await page.getByLabel('Profile file').setInputFiles('/usr/share/color/icc/colord/AdobeRGB1998.icc');
+    await page.getByText(/^It has/).waitFor();
+    await page.getByLabel('Show the picture as on').uncheck();
+    await page.getByTestId('proof').waitFor({ state: 'hidden' });
+    await page.keyboard.press('Escape');
+  });
+
   it('exports what the command line renders, bit for bit', { timeout: 120_000 }, async () => {
     expect(await rendersAlike(visit.page, 'Tarn')).toBe(true);
     expect(visit.problems).toEqual([]);

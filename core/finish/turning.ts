@@ -1,5 +1,5 @@
 import { compose, cornersOf, mapPoint, type Point, shiftMatrix } from '../align/placement.ts';
-import { invert3, type Matrix3 } from '../raster/matrix3.ts';
+import type { Matrix3 } from '../raster/matrix3.ts';
 import type { Region, Size } from '../raster/size.ts';
 import { canvasOf, type Geometry, isUpright } from '../scene/geometry.ts';
 import { largestWithin } from './cropWithin.ts';
@@ -81,6 +81,3 @@ export function tableFrom(geometry: Geometry, size: Size): { fromScene: Matrix3;
   const table = { width: canvas.width + 2 * margin, height: canvas.height + 2 * margin };
   return { fromScene: compose(turningOf(geometry, size), shiftMatrix(margin, margin)), size: table, margin };
 }
-
-/** The other way: scene pixels of the delivered ones. */
-export const sceneFrom = (geometry: Geometry, size: Size): Matrix3 => invert3(deliveredFrom(geometry, size).fromScene);

@@ -21,7 +21,7 @@ import { maskLabel } from './partNames.ts';
 import PartEditor from './PartEditor.vue';
 import PartList from './PartList.vue';
 import StencilBar from './StencilBar.vue';
-import KeepOut from '../finish/KeepOut.vue';
+import KeepOut from './stack/KeepOut.vue';
 import AdjustmentEditor from './stack/AdjustmentEditor.vue';
 import ContentEditor from './stack/ContentEditor.vue';
 import MeetBelow from './stack/MeetBelow.vue';

@@ -70,6 +70,15 @@ export class InsideNode implements TileNode {
     const enough = map.bent ? FADE + 1 : FADE;
     if (places.every(({ x, y }) => insideOf(x, y) >= enough))
       return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 65535 });
+    // A straight tile whose corners lie beyond one side lies beyond it.
+    const beyond = [
+      places.every(({ x }) => x < 0),
+      places.every(({ y }) => y < 0),
+      places.every(({ x }) => x > width - 1),
+      places.every(({ y }) => y > height - 1),
+    ];
+    if (!map.bent && beyond.some(Boolean))
+      return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 0 });
     const slots = reserveOrFail(context, 1);
     const plane = table.slab.plane(slots[0]);
     for (let y = 0; y < TILE; y++)

@@ -4,9 +4,7 @@ import type { FrameId, ItemId, LayerId, RecipeId } from '../../ids.ts';
 import { finishTable } from '../../masks/greyCurve.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '../../masks/source.ts';
 import type { ReferenceTarget } from '../../parts/referenceTarget.ts';
-import { isBent } from '../../raster/lens.ts';
 import { AT_REST } from '../../refinements/list.ts';
-import type { Frame } from '../../scene/frame.ts';
 import { frameOfLayer, type Item, type Layer } from '../../scene/item.ts';
 import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
@@ -15,24 +13,17 @@ import type { Scene } from '../../scene/scene.ts';
 import { StrongComponents } from '../../scene/strongComponents.ts';
 import { asOneStack, findItem, isStep, leavesOf, mapItem, ownerOf } from '../../scene/tree.ts';
 import { type Trial, tried } from '../../scene/trials.ts';
-import { BlackNode } from '../nodes/blackNode.ts';
 import { ClippedNode } from '../nodes/clippedNode.ts';
-import { CompositeNode } from '../nodes/compositeNode.ts';
 import { EverywhereNode } from '../nodes/everywhereNode.ts';
-import { framePlace, isUnmoved } from '../nodes/frameMap.ts';
-import { FrameNode } from '../nodes/frameNode.ts';
-import { coversScene, InsideNode } from '../nodes/insideNode.ts';
-import { toSpace, withExposure } from '../nodes/lightNode.ts';
+import { withExposure } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
 import { type PlannedSpot, RetouchNode } from '../nodes/retouchNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
-import { WarpNode } from '../nodes/warpNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
-import { developedNode } from './developedNode.ts';
-import { geometryOf } from './frameGeometry.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 import { insidePicture, placedPicture } from './pictureNodes.ts';
+import { PlacedFrames } from './placedFrames.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { turnedNode } from './turnedNode.ts';
 import { windowNodes } from './windowNodes.ts';
@@ -75,9 +66,7 @@ export class PlanBuilder {
   readonly #groups: StrongComponents;
   readonly #masks: MaskBuilder;
   readonly #stack: StackBuilder;
-  readonly #frames = new Map<FrameId, TileNode>();
-  readonly #developed = new Map<FrameId, TileNode>();
-  readonly #bases = new Map<TileNode, TileNode>();
+  readonly #frames: PlacedFrames;
   readonly #made = new Map<string, TileNode>();
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
@@ -90,6 +79,7 @@ export class PlanBuilder {
     this.scene = scene;
     this.#document = document;
     this.extent = extent;
+    this.#frames = new PlacedFrames(scene, extent);
     this.#options = options;
     this.#graph = options.ring ? options.ring.parent.#graph : new MaskGraph(scene, options.isInner ?? false);
     this.#groups = new StrongComponents((key) => this.#edgesFollowed(key));
@@ -101,7 +91,7 @@ export class PlanBuilder {
       isRetouched: document.retouch.some(({ visible }) => visible),
       retouched: (blend) => this.#retouched(blend),
       delivered: deliveredFrom(document.geometry, extent.size),
-      base: () => this.#base,
+      base: () => this.#frames.base,
       map: (id) => {
         const context = this.contextOf(id);
         return context && this.coverage('mask', context);
@@ -141,60 +131,17 @@ export class PlanBuilder {
 
   /** A frame as it is placed and developed. */
   frame(id: FrameId): TileNode {
-    return remember(this.#developed, id, () => {
-      const taken = this.taken(id);
-      const frame = this.#frameOf(id);
-      const place = framePlace(geometryOf(frame), this.extent.size, frame);
-      return developedNode(taken, frame.develop, { space: this.scene.workingSpace, place });
-    });
+    return this.#frames.frame(id);
   }
 
-  /** A frame in the working space, as it was taken and is placed. */
+  /** The same as it was taken. */
   taken(id: FrameId): TileNode {
-    return remember(this.#frames, id, () => {
-      const frame = this.#frameOf(id);
-      const geometry = geometryOf(frame);
-      const isMoved = !isUnmoved(geometry);
-      const own = {
-        size: { width: frame.width, height: frame.height },
-        toScene: isMoved ? [...geometry.placement] : null,
-      };
-      const read = new FrameNode(frame.file.sha256, frame.reading, frame.file.name, own);
-      const inScene = toSpace(read, frame.reading.space, this.scene.workingSpace, true);
-      return isMoved ? new WarpNode(inScene, geometry, this.extent) : inScene;
-    });
+    return this.#frames.taken(id);
   }
 
-  #frameOf(id: FrameId): Frame {
-    const frame = this.scene.frames.find((each) => each.id === id);
-    if (!frame) throw new RangeError(`The scene has no frame ${id}`);
-    return frame;
-  }
-
-  /** The base as it is placed and developed, black beyond its edges. */
-  get #base(): TileNode {
-    return this.#baseOf(this.frame(this.scene.base as FrameId));
-  }
-
-  #baseOf(frame: TileNode): TileNode {
-    return this.#insideOf(frame, this.scene.base as FrameId);
-  }
-
-  /** A frame by itself. Straightened, it may have borders that are bent: nothing is drawn out there.
-   * @param isTaken - As it was taken, rather than as it is developed. */
+  /** A frame by itself, see `PlacedFrames`. */
   shownFrame(id: FrameId, isTaken: boolean): TileNode {
-    const frame = isTaken ? this.taken(id) : this.frame(id);
-    return isBent(geometryOf(this.#frameOf(id)).lens) ? this.#insideOf(frame, id) : frame;
-  }
-
-  #insideOf(frame: TileNode, id: FrameId): TileNode {
-    const inside = this.inside(id);
-    if (!inside) return frame;
-    return remember(this.#bases, frame, () => {
-      const outside = new MaskNode([{ join: 'add', node: inside }], true, this.extent);
-      const beyond = { source: new BlackNode(this.extent), mask: outside, opacity: 1 };
-      return new CompositeNode(frame, [beyond], { isIntermediate: true });
-    });
+    return this.#frames.shownFrame(id, isTaken);
   }
 
   /** The whole picture.
@@ -280,9 +227,7 @@ export class PlanBuilder {
 
   /** Where a placed frame is; undefined for one that covers the scene. */
   inside(id: FrameId): TileNode | undefined {
-    const frame = this.scene.frames.find((each) => each.id === id);
-    if (!frame || coversScene(geometryOf(frame), this.extent.size)) return undefined;
-    return new InsideNode(geometryOf(frame), frame, this.extent);
+    return this.#frames.inside(id);
   }
 
   /** How much of an item counts in the picture; whether it is hidden makes no difference. */
@@ -368,8 +313,8 @@ export class PlanBuilder {
   }
 
   source(source: Source, context: MaskContext): TileNode {
-    const read = (id: FrameId) => (isDeveloped(source) ? this.frame(id) : this.taken(id));
-    const base = () => this.#baseOf(read(this.scene.base as FrameId));
+    const read = (id: FrameId) => (isDeveloped(source) ? this.frame(id) : this.#frames.taken(id));
+    const base = () => this.#frames.baseOf(read(this.scene.base as FrameId));
     const named = frameOfSource(source);
     if (named) return this.scene.frames.some(({ id }) => id === named) ? read(named) : base();
     const plain = asTaken(source);

@@ -15,8 +15,8 @@ import { useBench } from '../../../stores/bench.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import SettingRows from '../../../ui/SettingRows.vue';
-import ClipCounts from '../../finish/ClipCounts.vue';
-import FinishChoices from '../../finish/FinishChoices.vue';
+import ClipCounts from './ClipCounts.vue';
+import FinishChoices from './FinishChoices.vue';
 
 const props = defineProps<{ adjustment: Adjustment; size: Size }>();
 const bench = useBench();

@@ -10,9 +10,9 @@ import { addPart, beginGuard } from '#core/scene/edits/masks.ts';
 import type { Item } from '#core/scene/item.ts';
 import { leadsBack } from '#core/scene/maskGraph.ts';
 import { cardsAndSteps } from '#core/scene/tree.ts';
-import { itemLabel } from '../../frameLabel.ts';
-import { useBench } from '../../stores/bench.ts';
-import { useSession } from '../../stores/session.ts';
+import { itemLabel } from '../../../frameLabel.ts';
+import { useBench } from '../../../stores/bench.ts';
+import { useSession } from '../../../stores/session.ts';
 
 const props = defineProps<{ item: Item }>();
 const session = useSession();

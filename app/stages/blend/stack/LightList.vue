@@ -5,11 +5,11 @@ import { ref } from 'vue';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
 import type { Light } from '#core/develop/lights.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { useMaskTools } from '../../stores/maskTools.ts';
-import { useSession } from '../../stores/session.ts';
-import ChoiceRow from '../../ui/ChoiceRow.vue';
-import RuleSlider from '../../ui/RuleSlider.vue';
-import { cssOf } from '../blend/stack/contentColour.ts';
+import { useMaskTools } from '../../../stores/maskTools.ts';
+import { useSession } from '../../../stores/session.ts';
+import ChoiceRow from '../../../ui/ChoiceRow.vue';
+import RuleSlider from '../../../ui/RuleSlider.vue';
+import { cssOf } from './contentColour.ts';
 
 const props = defineProps<{ lights: readonly Light[]; mode: string; isPicking: boolean; space: WorkingSpace }>();
 const emit = defineEmits<{ preview: [change: object]; commit: [change: object] }>();

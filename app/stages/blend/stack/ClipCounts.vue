@@ -6,10 +6,10 @@ import type { ADJUSTMENTS } from '#core/develop/list.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Adjustment } from '#core/scene/item.ts';
 import { Lane } from '#engine/lanes.ts';
-import { useBench } from '../../stores/bench.ts';
-import { useEngine } from '../../stores/engine.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useSession } from '../../stores/session.ts';
+import { useBench } from '../../../stores/bench.ts';
+import { useEngine } from '../../../stores/engine.ts';
+import { useNotices } from '../../../stores/notices.ts';
+import { useSession } from '../../../stores/session.ts';
 
 const props = defineProps<{ adjustment: Adjustment; size: Size }>();
 const emit = defineEmits<{ commit: [change: object] }>();

@@ -3,10 +3,10 @@
 import { computed } from 'vue';
 import type { FINISHING } from '#core/develop/list.ts';
 import type { Adjustment } from '#core/scene/item.ts';
-import { useMaskTools } from '../../stores/maskTools.ts';
-import { useSession } from '../../stores/session.ts';
-import ChoiceField from '../../ui/ChoiceField.vue';
-import ChoiceRow from '../../ui/ChoiceRow.vue';
+import { useMaskTools } from '../../../stores/maskTools.ts';
+import { useSession } from '../../../stores/session.ts';
+import ChoiceField from '../../../ui/ChoiceField.vue';
+import ChoiceRow from '../../../ui/ChoiceRow.vue';
 import LightList from './LightList.vue';
 
 const props = defineProps<{ adjustment: Adjustment }>();
