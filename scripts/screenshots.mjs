@@ -186,9 +186,6 @@ await shoot('blend-picture');
 await page.keyboard.press('i');
 await page.mouse.move(560, 260);
 await shoot('blend-grey');
-await page.keyboard.press('o');
-await page.mouse.move(860, 420);
-await shoot('blend-overlay');
 await page.keyboard.press('u');
 // The picture so far, laid once more in a mode.
 await page.getByRole('button', { name: 'Lay…' }).click();
@@ -258,16 +255,40 @@ await page.getByTestId('part-radial').getByRole('combobox').selectOption('subtra
 await page.keyboard.press('o');
 await page.mouse.move(300, 420);
 await shoot('mask-parts');
-await page.getByTestId('part-whole').click();
-await setPart('Edge fit', 14);
-await setPart('Core fill', 50);
-await page.keyboard.press('x');
-await page.keyboard.press('/');
-await page.mouse.move(430, 260);
-await shoot('mask-lines');
-await page.keyboard.press('/');
-for (let i = 0; i < 14; i++) await page.keyboard.press('Control+z');
+for (let i = 0; i < 12; i++) await page.keyboard.press('Control+z');
 await page.keyboard.press('u');
+// Finished: black and white, light painted in, a glow at the sun, edges.
+await page.getByRole('link', { name: /^Finish/ }).click();
+await page.waitForTimeout(900);
+const addStep = async (name) => {
+  await page.getByRole('button', { name: 'Step…' }).click();
+  await page.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
+  await page.waitForTimeout(400);
+};
+await addStep('Levels');
+await setPart('White', 97);
+await addStep('Dodge');
+await setBrush('Strength', 40);
+await paint([
+  [0.62, 0.72],
+  [0.5, 0.82],
+  [0.44, 0.9],
+]);
+await addStep('Vignette');
+await addStep('Lights');
+await page.getByRole('button', { name: 'Add a light…' }).click();
+const canvas = await page.getByTestId('canvas').boundingBox();
+await page.mouse.click(canvas.x + canvas.width * 0.66, canvas.y + canvas.height * 0.43);
+await page.getByTestId('light-0').waitFor();
+await page.waitForTimeout(700);
+await shoot('finish-steps');
+await page.getByRole('radio', { name: /^Turn and crop/ }).click();
+await page.waitForTimeout(600);
+await setNumber(page.getByLabel('Turn and crop').last(), 'Straighten', 1.4);
+await page.getByRole('button', { name: '16:9' }).click();
+await page.waitForTimeout(600);
+await shoot('finish-turn');
+for (let i = 0; i < 12; i++) await page.keyboard.press('Control+z');
 await page.getByRole('link', { name: /Export/ }).click();
 await shoot('export');
 await page.getByRole('link', { name: 'Lusket' }).click();

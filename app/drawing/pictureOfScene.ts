@@ -1,3 +1,4 @@
+import { deliveredFrom } from '#core/finish/turning.ts';
 import { allTiles } from '#core/raster/region.ts';
 import { levelCount, levelForScale, levelSize, TILE } from '#core/raster/size.ts';
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
@@ -7,20 +8,27 @@ import { canvasSpaceOf, tileImage } from './canvasSpace.ts';
 
 const SIDE = 480;
 
-/** A small JPEG of the whole picture of the scene that the engine has; undefined when it cannot be drawn. */
+/** A small JPEG of the picture of the scene that the engine has, as it is delivered; undefined when it cannot be drawn. */
 export async function pictureOfScene(engine: Engine, scene: Scene): Promise<Blob | undefined> {
-  const size = sceneSize(scene);
-  if (!size) return undefined;
+  const whole = sceneSize(scene);
+  if (!whole) return undefined;
+  const { size } = deliveredFrom(scene.geometry, whole);
   const level = levelForScale(SIDE / Math.max(size.width, size.height), levelCount(size));
   const { width, height } = levelSize(size, level);
   const space = canvasSpaceOf(scene.workingSpace);
   const canvas = new OffscreenCanvas(width, height);
   const context = canvas.getContext('2d', { colorSpace: space }) as OffscreenCanvasRenderingContext2D;
   try {
-    await engine.draw(Lane.Thumbs, { show: { what: 'result' } }, level, allTiles(size, level), (tiles) => {
-      for (const { tx, ty, rgba } of tiles)
-        if (rgba) context.putImageData(tileImage(rgba, space), tx * TILE, ty * TILE);
-    });
+    await engine.draw(
+      Lane.Thumbs,
+      { show: { what: 'result', turned: 'finished' } },
+      level,
+      allTiles(size, level),
+      (tiles) => {
+        for (const { tx, ty, rgba } of tiles)
+          if (rgba) context.putImageData(tileImage(rgba, space), tx * TILE, ty * TILE);
+      },
+    );
   } catch {
     return undefined; // a frame may be missing; the list then shows the scene without a picture
   }

@@ -315,7 +315,7 @@ export const useFrames = defineStore('frames', () => {
       arrivals.value++;
     }
   }
-  watch(() => [session.scene.stack, session.scene.stencils], ensurePictures);
+  watch(() => [session.scene.stack, session.scene.finish, session.scene.stencils], ensurePictures);
 
   /** Frees the pixels of frames that are no longer open. */
   async function drop(frames: readonly Pick<Frame, 'file' | 'reading' | 'width' | 'height'>[]): Promise<void> {

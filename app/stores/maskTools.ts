@@ -18,8 +18,8 @@ import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
 /** What the pointer does on the canvas: paint, say which tones or colours are meant and which are not, draw an outline, or mark
- * two areas for channels to be told apart by, or take a colour from the picture. */
-export type MaskTool = 'brush' | 'in' | 'out' | 'draw' | 'this' | 'notThis' | 'colour';
+ * two areas for channels to be told apart by, take a colour from the picture, or set a tone of it on a curve. */
+export type MaskTool = 'brush' | 'in' | 'out' | 'draw' | 'this' | 'notThis' | 'colour' | 'curve';
 
 export interface ScenePoint {
   x: number;
@@ -39,6 +39,8 @@ export const useMaskTools = defineStore('maskTools', () => {
   /** The part that is open; null for the whole mask. */
   const partId = ref<PartId | null>(null);
   const tool = ref<MaskTool>('brush');
+  /** Which curve of an adjustment is at hand. */
+  const curveOver = ref<'all' | 'red' | 'green' | 'blue' | 'lightness'>('all');
   /** Who is told the colour that is taken from the picture: encoded, of the working space. */
   const takesColour = shallowRef<(colour: [number, number, number], at: ScenePoint) => void>();
   /** The open part has been picked for since it was opened: the next pick widens it. */
@@ -196,6 +198,7 @@ export const useMaskTools = defineStore('maskTools', () => {
   return {
     partId,
     tool,
+    curveOver,
     takesColour,
     hasPicked,
     justAdded,

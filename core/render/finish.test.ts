@@ -298,6 +298,34 @@ describe('a soft glow and a high pass', () => {
   });
 });
 
+describe('levels and a curve', () => {
+  const straight = [
+    { x: 0, y: 0.1 },
+    { x: 1, y: 0.8 },
+  ];
+  it.each([
+    ['levels', { all: { black: 0.1, white: 0.55, power: 1 } }, 1 / 0.45, -0.1 / 0.45],
+    ['curve', { all: straight }, 0.7, 0.1],
+  ] as const)('%s are what a general library makes of a line', async (kind, settings, slope, offset) => {
+    const pixels = Uint16Array.from(
+      { length: size.width * size.height * 3 },
+      (_, i) => before[i % 3][Math.floor(i / 3)],
+    );
+    const { data } = await sharp(pixels, { raw: { ...size, channels: 3 } })
+      .toColourspace('rgb16')
+      .linear(slope, offset * 65535)
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
+    const wanted = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+    const after = planesOf(edit(made.scene, ...step(kind, settings)));
+    let worst = 0;
+    for (let at = 0; at < size.width * size.height; at += 7)
+      for (const channel of [0, 1, 2])
+        worst = Math.max(worst, Math.abs(after[channel][at] - wanted[3 * at + channel]) / 65535);
+    expect(worst).toBeLessThan(1 / 1024);
+  });
+});
+
 describe('what clips', () => {
   it('is what a plain count finds, channel by channel', () => {
     const levels = { all: { black: 0.12, white: 0.3, power: 1 } };

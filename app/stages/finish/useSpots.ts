@@ -3,7 +3,7 @@ import { type Disc, proposeSource, stopsBetween } from '#core/finish/proposeSour
 import { SpotId } from '#core/ids.ts';
 import { levelCount, levelSize, TILE } from '#core/raster/size.ts';
 import { addSpots, setSpot } from '#core/scene/edits/retouching.ts';
-import { boundsOf, middleOfSpot, type RetouchSpot } from '#core/scene/retouch.ts';
+import { boundsOf, isOnPicture, middleOfSpot, type RetouchSpot } from '#core/scene/retouch.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import type { Engine } from '#engine/engine.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -100,6 +100,9 @@ export function useSpots() {
   /** Covers what was pointed at: a click, or the way of a drag. */
   async function cover(path: readonly Point[], radius = finish.width / 2): Promise<void> {
     if (session.readOnly || path.length === 0) return;
+    const size = sceneSize(session.scene);
+    if (size && !isOnPicture({ path: [...path], radius }, size))
+      return void notices.tell('There is nothing to cover outside the picture. Click on it.');
     finish.busy = true;
     try {
       const frame =

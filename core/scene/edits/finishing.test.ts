@@ -11,7 +11,7 @@ import { newScene, SCENE_VERSION, type Scene } from '../scene.ts';
 import { readStepSet, StepSetError, stepSetOf, stepsFor, writeStepSet } from '../stepSet.ts';
 import { findItem } from '../tree.ts';
 import { tried } from '../trials.ts';
-import { addFrames } from './frames.ts';
+import { addFrames, removeFrame } from './frames.ts';
 import { applyEdit } from './index.ts';
 import { addPart, beginGuard } from './masks.ts';
 import { addSpots } from './retouching.ts';
@@ -171,6 +171,11 @@ describe('a scene that is finished', () => {
     expect(opened.scene.retouch.map((each) => each.id)).toEqual(['a']);
     expect([...opened.repairs]).toEqual([['spot', 2]]);
     expect(() => openScene({ ...wrong, retouch: [spot, spot] })).toThrow(/spots of one id/);
+    // With a frame goes what was covered by it.
+    const frame = start.frames[2].id;
+    const covered = applyEdit(start, addSpots({ spots: [{ ...spot, frame }] }));
+    expect(covered.retouch).toHaveLength(1);
+    expect(applyEdit(covered, removeFrame({ frameId: frame })).retouch).toEqual([]);
   });
 
   it('is tried with a step alone over the blend, and with one in another mode', () => {

@@ -55,7 +55,9 @@ export const removeFrame = defineEdit({
   apply: (scene, { frameId }) => {
     const frames = scene.frames.filter(({ id }) => id !== frameId);
     if (frames.length === scene.frames.length) return scene;
-    const left = withoutLayersOf(withFrames(scene, frames), [frameId]);
+    const bare = withoutLayersOf(withFrames(scene, frames), [frameId]);
+    // What was covered with it shows again.
+    const left = { ...bare, retouch: bare.retouch.filter(({ frame }) => frame !== frameId) };
     const base = scene.base === frameId ? middleFrame(frames) : scene.base;
     return base === scene.base ? left : withBase(left, base);
   },

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** Settings of an adjustment in the stack. */
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { decodeSrgb } from '#core/color/srgb.ts';
-import { type ADJUSTMENTS, type AnyAdjustment, adjustmentKind } from '#core/develop/list.ts';
+import { type AnyAdjustment, adjustmentKind } from '#core/develop/list.ts';
 import { setAdjustment } from '#core/scene/edits/stack.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Adjustment } from '#core/scene/item.ts';
@@ -25,7 +25,6 @@ const tools = useMaskTools();
 
 const kind = computed(() => props.adjustment.kind as AnyAdjustment);
 const rows = computed(() => adjustmentKind(kind.value)?.rows ?? []);
-const over = ref<keyof (typeof ADJUSTMENTS)['curve']['rest']>('all');
 const owner = computed(() => ownerOf(session.scene, props.adjustment.id));
 /** Settings as their own editors take them. */
 const settings = computed(() => props.adjustment.settings as never);
@@ -67,7 +66,7 @@ function commit(change: object): void {
 
 <template>
   <section class="flex flex-col gap-1.5 border-b border-line px-3 pb-2.5" :aria-label="`Settings of ${itemLabel(session.scene, adjustment)}`">
-    <CurveEditor v-if="kind === 'curve'" v-model:over="over" :settings="settings" @preview="show" @commit="commit" @cancel="session.cancelDrag()" />
+    <CurveEditor v-if="kind === 'curve'" v-model:over="tools.curveOver" :settings="settings" :is-picking="tools.tool === 'curve'" @pick="tools.tool = tools.tool === 'curve' ? 'brush' : 'curve'" @preview="show" @commit="commit" @cancel="session.cancelDrag()" />
     <template v-else-if="kind === 'levels'">
       <LevelsEditor :settings="settings" @preview="previewLevels" @commit="commitLevels" />
       <ClipCounts :adjustment="adjustment" :size="size" @commit="commit" />

@@ -3,11 +3,13 @@ import type { Part } from '#core/parts/list.ts';
 import { type ScenePoint, useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import type { CanvasTool, Drawing, Handle, ShapeTool, ToolContext } from './canvasTool.ts';
+import { curveTool } from './curveTool.ts';
 import { gradientTool } from './gradientTool.ts';
 import { outlineTool } from './outlineTool.ts';
 import { radialTool } from './radialTool.ts';
 import { scribbleTool } from './scribbleTool.ts';
 import { useContentHandles } from './useContentHandles.ts';
+import { usePickedCurve } from './usePickedCurve.ts';
 
 /** Parts that are seen and dragged on the canvas. */
 const SHAPES: Partial<Record<Part['kind'], ShapeTool<never>>> = {
@@ -35,6 +37,7 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
     tools.marks = { ...tools.marks, [which]: [...tools.marks[which], ...path] };
   };
 
+  const picked = usePickedCurve();
   const kind = computed(() => tools.part?.kind);
   const shape = computed(() => kind.value && SHAPES[kind.value]);
   const tool = computed<CanvasTool | undefined>(() => {
@@ -51,6 +54,8 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
         return scribbleTool('Click or drag over what to exclude. Escape ends.', context, pick);
       case 'colour':
         return scribbleTool('Click the colour, or drag over what to take the middle of. Escape ends.', context, pick);
+      case 'curve':
+        return curveTool('Press a tone of the picture and drag it up or down. Escape ends.', context, picked);
       case 'this':
         return scribbleTool('Scribble over what you want.', context, mark('this'));
       case 'notThis':
