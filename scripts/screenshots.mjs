@@ -278,7 +278,7 @@ await addStep('Vignette');
 await addStep('Lights');
 await page.getByRole('button', { name: 'Add a light…' }).click();
 const canvas = await page.getByTestId('canvas').boundingBox();
-await page.mouse.click(canvas.x + canvas.width * 0.66, canvas.y + canvas.height * 0.43);
+await page.mouse.click(canvas.x + canvas.width * 0.695, canvas.y + canvas.height * 0.36);
 await page.getByTestId('light-0').waitFor();
 await page.waitForTimeout(700);
 await shoot('finish-steps');

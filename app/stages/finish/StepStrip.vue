@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The blend as one card, then the steps that finish it, in order. */
 import { RadioGroup, RadioGroupOption } from '@headlessui/vue';
-import { computed } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { deliveredPart } from '#core/finish/turning.ts';
 import type { Size } from '#core/raster/size.ts';
 import { isUpright } from '#core/scene/geometry.ts';
@@ -25,6 +25,12 @@ const PARTS = computed(() => [
   { value: 'spots', label: 'Spots', fact: String(session.scene.retouch.length || 'none yet'), hint: 'Small things removed from the blend (0)' },
   { value: 'turn', label: 'Turn and crop', fact: isUpright(geometry.value) && !geometry.value.crop ? 'as taken' : sayRatio(deliveredPart(geometry.value, props.size)), hint: 'Straighten, tilt, turn and crop (\\)' },
 ]);
+/** However the step at hand was chosen, it comes into sight. */
+const strip = ref<HTMLElement>();
+watch(() => bench.state.layerId, async () => {
+  await nextTick();
+  strip.value?.querySelector('[data-chosen]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+}, { immediate: true });
 const cards = computed(() => leavesOf(session.scene.stack).length);
 const blend = { show: { what: 'blend' } } as const;
 </script>
@@ -38,7 +44,7 @@ const blend = { show: { what: 'blend' } } as const;
         </button>
       </RadioGroupOption>
     </RadioGroup>
-    <section class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-1.5 [scrollbar-width:thin]" aria-label="The blend, and the steps above it" data-skip="Steps" tabindex="-1">
+    <section ref="strip" class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-1.5 [scrollbar-width:thin]" aria-label="The blend, and the steps above it" data-skip="Steps" tabindex="-1">
       <button type="button" class="flex w-31 shrink-0 flex-col rounded p-1.5 text-left" :class="atBlend ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : 'bg-sunken'" :aria-pressed="atBlend" title="The blend, below all steps" @click="emit('blend')">
         <TileThumb :size="size" :view="blend" :side="110" class="min-h-6 w-full flex-1 rounded-sm" label="The blend" />
         <span class="mt-1.5 font-semibold">The blend</span>
