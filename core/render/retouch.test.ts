@@ -201,6 +201,14 @@ describe('retouching', () => {
       }
   });
 
+  it('covers one place hundreds of times without running out of room', () => {
+    const spots = Array.from({ length: 300 }, (_, i) =>
+      spotAt({ id: SpotId.parse(`again-${i}`), radius: 6, how: 'clone', by: { x: 30 + (i % 7), y: 12 } }),
+    );
+    const plane = planeOf(edit(made.scene, addSpots({ spots })));
+    expect(Math.abs(plane[100 * size.width + 150] - clean(150, 100))).toBeLessThan(4000);
+  });
+
   it('is undone as it was done, is read again, and refuses a spot outside or of a frame that is not there', () => {
     const scene = edit(made.scene, addSpots({ spots: [spotAt()] }));
     expect(edit(scene, removeSpots({ ids: [SpotId.parse('spot')] })).retouch).toEqual([]);

@@ -4,7 +4,6 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { reachOf } from '#core/scene/mask.ts';
 import { placeItem, stepOf } from '#core/scene/edits/cards.ts';
 import { setItem } from '#core/scene/edits/items.ts';
-import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { cardsOf, groupAround, holdersOf, layersOf, showsSomething } from '#core/scene/tree.ts';
@@ -12,7 +11,6 @@ import LimitsOverlay from '../../bench/LimitsOverlay.vue';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
-import { strengthAfter } from '../../stores/benchState.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -29,6 +27,7 @@ import type { ProbeReading } from './probe.ts';
 import ReadingsPanel from './ReadingsPanel.vue';
 import StackStrip from './StackStrip.vue';
 import ToolLine from './ToolLine.vue';
+import { useBenchKeys } from './useBenchKeys.ts';
 import { useBlendView } from './useBlendView.ts';
 import { useSampledColour } from './tools/useSampledColour.ts';
 import { useThrough } from './useThrough.ts';
@@ -94,42 +93,9 @@ function modeBy(steps: number): void {
   if (of) session.dispatch(setItem({ id: of.id, change: { mode: modeAfter(of.mode, steps) } }));
 }
 
-const brush = computed(() => bench.state.brush);
-const resize = (factor: number) => { brush.value.size = Math.round(Math.min(4000, Math.max(1, brush.value.size * factor))); };
-const strengthen = (steps: 1 | -1) => { brush.value.strength = strengthAfter(brush.value.strength, steps); };
-/** Where there is none the bench tells how one is made. */
-function toggleStencil(): void {
-  if (layer.value?.stencil) session.dispatch(setStencilOn({ layerId: layer.value.id, on: !layer.value.stencilOn }));
-  else bench.state.of = 'stencil';
-}
-
+useBenchKeys({ full: () => canvas.value?.toggleFull(), toggleBlink });
 useShortcuts({
-  'look.picture': () => { bench.state.look = 'picture'; },
-  'look.grey': () => { bench.state.look = 'grey'; },
-  'look.overlay': () => { bench.state.look = 'overlay'; },
-  'look.edge': () => { bench.state.look = 'edge'; },
-  'look.layer': () => { bench.state.look = 'layer'; },
-  'look.limits': () => { bench.state.limits = !bench.state.limits; },
-  'look.loupe': () => { bench.state.loupe = !bench.state.loupe; },
-  'look.blink': () => toggleBlink('layer'),
-  'before.blink': () => toggleBlink('before'),
-  'before.divide': () => { bench.divides = !bench.divides; },
-  before: (isHeld) => { bench.before = isHeld; },
-  'look.alone': (isHeld) => { bench.tried = isHeld ? 'alone' : undefined; },
-  'look.half': (isHeld) => { bench.tried = isHeld ? 'half' : undefined; },
   'brush.sample': sample,
-  full: () => canvas.value?.toggleFull(),
-  'brush.swap': () => { brush.value.effect = brush.value.effect === 'reveal' ? 'hide' : 'reveal'; },
-  'brush.soften': () => { brush.value.effect = brush.value.effect === 'soften' ? 'even' : 'soften'; },
-  'brush.smaller': () => resize(1 / 1.2),
-  'brush.larger': () => resize(1.2),
-  'brush.weaker': () => strengthen(-1),
-  'brush.stronger': () => strengthen(1),
-  'mask.mask': () => { bench.state.of = 'mask'; },
-  'mask.guard': () => { bench.state.of = 'guard'; },
-  'mask.stencil': () => { bench.state.of = 'stencil'; },
-  'mask.useStencil': toggleStencil,
-  'mask.paint': () => { bench.state.paintsOn = bench.state.of; },
   'layer.fainter': () => fadeBy(-0.1),
   'layer.fuller': () => fadeBy(0.1),
   'layer.modeBefore': () => modeBy(-1),

@@ -4,7 +4,6 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { deliveredFrom, tableFrom } from '#core/finish/turning.ts';
 import { placeItem, stepOf } from '#core/scene/edits/cards.ts';
 import { setItem } from '#core/scene/edits/items.ts';
-import { setStencilOn } from '#core/scene/edits/stencils.ts';
 import { reachOf } from '#core/scene/mask.ts';
 import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
@@ -17,7 +16,6 @@ import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
 import { useBench } from '../../stores/bench.ts';
-import { strengthAfter } from '../../stores/benchState.ts';
 import { useFinish } from '../../stores/finish.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
@@ -30,6 +28,7 @@ import MaskOverlay from '../blend/MaskOverlay.vue';
 import type { ProbeReading } from '../blend/probe.ts';
 import ReadingsPanel from '../blend/ReadingsPanel.vue';
 import { modeAfter } from '../blend/stack/modeWords.ts';
+import { useBenchKeys } from '../blend/useBenchKeys.ts';
 import { useBlendView } from '../blend/useBlendView.ts';
 import { useThrough } from '../blend/useThrough.ts';
 import CropOverlay from './CropOverlay.vue';
@@ -93,12 +92,12 @@ const spread = computed(() => {
 /** A canvas of another size is another canvas. */
 const canvasKey = computed(() => `${session.scene.workingSpace} ${turned.value} ${shown.value?.size.width} ${shown.value?.size.height}`);
 
-const brush = computed(() => bench.state.brush);
-const resize = (factor: number) => {
+/** The brush of spots is another one than that of masks. */
+function resize(factor: number): void {
+  const { brush } = bench.state;
   if (bench.finishing === 'spots') finish.width = Math.round(Math.min(2000, Math.max(4, finish.width * factor)));
-  else brush.value.size = Math.round(Math.min(4000, Math.max(1, brush.value.size * factor)));
-};
-const strengthen = (steps: 1 | -1) => { brush.value.strength = strengthAfter(brush.value.strength, steps); };
+  else brush.size = Math.round(Math.min(4000, Math.max(1, brush.size * factor)));
+}
 function selectBy(by: number): void {
   const { finish: steps } = session.scene;
   const at = steps.findIndex(({ id }) => id === bench.state.layerId);
@@ -111,35 +110,8 @@ function moveBy(by: 1 | -1): void {
   if (to) session.dispatch(placeItem(to));
 }
 
+useBenchKeys({ full: () => canvas.value?.toggleFull(), toggleBlink, resize });
 useShortcuts({
-  'look.picture': () => { bench.state.look = 'picture'; },
-  'look.grey': () => { bench.state.look = 'grey'; },
-  'look.overlay': () => { bench.state.look = 'overlay'; },
-  'look.edge': () => { bench.state.look = 'edge'; },
-  'look.layer': () => { bench.state.look = 'layer'; },
-  'look.limits': () => { bench.state.limits = !bench.state.limits; },
-  'look.loupe': () => { bench.state.loupe = !bench.state.loupe; },
-  'look.blink': () => toggleBlink('layer'),
-  'before.blink': () => toggleBlink('before'),
-  'before.divide': () => { bench.divides = !bench.divides; },
-  before: (isHeld) => { bench.before = isHeld; },
-  'look.alone': (isHeld) => { bench.tried = isHeld ? 'alone' : undefined; },
-  full: () => canvas.value?.toggleFull(),
-  'brush.swap': () => { brush.value.effect = brush.value.effect === 'reveal' ? 'hide' : 'reveal'; },
-  'brush.soften': () => { brush.value.effect = brush.value.effect === 'soften' ? 'even' : 'soften'; },
-  'brush.smaller': () => resize(1 / 1.2),
-  'brush.larger': () => resize(1.2),
-  'brush.weaker': () => strengthen(-1),
-  'brush.stronger': () => strengthen(1),
-  'mask.mask': () => { bench.state.of = 'mask'; },
-  'mask.guard': () => { bench.state.of = 'guard'; },
-  'mask.stencil': () => { bench.state.of = 'stencil'; },
-  'mask.useStencil': () => {
-    const item = tools.stencilled;
-    if (item?.stencil) session.dispatch(setStencilOn({ layerId: item.id, on: !item.stencilOn }));
-    else bench.state.of = 'stencil';
-  },
-  'mask.paint': () => { bench.state.paintsOn = bench.state.of; },
   'layer.fainter': () => set({ opacity: Math.max(0, (step.value?.opacity ?? 1) - 0.1) }),
   'layer.fuller': () => set({ opacity: Math.min(1, (step.value?.opacity ?? 1) + 0.1) }),
   'layer.modeBefore': () => step.value && set({ mode: modeAfter(step.value.mode, -1) }),

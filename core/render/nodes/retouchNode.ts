@@ -28,6 +28,8 @@ interface Shared {
   digests: readonly NodeKey[];
   made: Map<number, RetouchNode>;
   patches: PatchStore;
+  /** Keys of what covers spots, by their number. */
+  patchKeys: Map<number, SpotMemo<NodeKey>>;
   /** Of all spots, by level. */
   regions: (Region | undefined)[][];
 }
@@ -66,7 +68,6 @@ export class RetouchNode implements TileNode {
   readonly #of: Shared;
   readonly #count: number;
   readonly #keys: SpotMemo<NodeKey>;
-  readonly #patchKeys = new Map<string, SpotMemo<NodeKey>>();
 
   private constructor(of: Shared, count: number) {
     this.#of = of;
@@ -79,7 +80,15 @@ export class RetouchNode implements TileNode {
   static of(source: TileNode, spots: readonly PlannedSpot[]): RetouchNode {
     const digests = spots.map(({ spot }) => keyOf('spot', spot));
     return new RetouchNode(
-      { source: keptNode(source), spots, digests, made: new Map(), patches: new PatchStore(), regions: [] },
+      {
+        source: keptNode(source),
+        spots,
+        digests,
+        made: new Map(),
+        patches: new PatchStore(),
+        patchKeys: new Map(),
+        regions: [],
+      },
       spots.length,
     );
   }
@@ -93,10 +102,10 @@ export class RetouchNode implements TileNode {
 
   keyAt(spot: Spot, context: RenderContext): NodeKey {
     return this.#keys.at(spot, context, () => {
-      const last = this.#touching(spot).at(-1);
-      if (last === undefined) return this.#of.source.keyAt(spot, context);
-      const before = this.#upTo(last).keyAt(spot, context);
-      return mixKeys(SEED, before, this.#patchKey(last, spot.level, context));
+      // First to last, so that what a spot is made of is known when it is asked for, without a chain of calls.
+      let key = this.#of.source.keyAt(spot, context);
+      for (const index of this.#touching(spot)) key = mixKeys(SEED, key, this.#patchKey(index, spot.level, context));
+      return key;
     });
   }
 
@@ -136,9 +145,9 @@ export class RetouchNode implements TileNode {
 
   /** Key of what covers a spot at a level: of all that it is made of. */
   #patchKey(index: number, level: number, context: RenderContext): NodeKey {
-    const name = `${index}`;
-    const memo = this.#patchKeys.get(name) ?? new SpotMemo<NodeKey>(this.grows);
-    this.#patchKeys.set(name, memo);
+    const { patchKeys } = this.#of;
+    const memo = patchKeys.get(index) ?? new SpotMemo<NodeKey>(this.grows);
+    patchKeys.set(index, memo);
     return memo.at({ level, tx: 0, ty: 0 }, context, () => {
       const { spot, frame } = this.#of.spots[index];
       const below = this.#upTo(index);
