@@ -1,8 +1,12 @@
 import { computed } from 'vue';
 import { commonArea } from '#core/align/commonArea.ts';
+import { largestWithin } from '#core/finish/cropWithin.ts';
+import { turnedCorners } from '#core/finish/turning.ts';
+import type { Region } from '#core/raster/size.ts';
 import { coversScene } from '#core/render/nodes/insideNode.ts';
 import { geometryOf } from '#core/render/plan/frameGeometry.ts';
 import { setCrop } from '#core/scene/edits/placing.ts';
+import { canvasOf, isUpright } from '#core/scene/geometry.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -33,9 +37,16 @@ export function useCommonArea() {
     return base !== undefined && size.value !== undefined && !coversScene(geometryOf(base), size.value);
   });
 
+  /** The largest part of it on a picture that is turned, on the canvas that crops are counted on. */
+  function turnedPart(part: Region): Region | undefined {
+    const { geometry } = session.scene;
+    if (!size.value || isUpright(geometry)) return part;
+    const canvas = canvasOf(size.value, geometry.quarters);
+    return largestWithin(turnedCorners(geometry, size.value, part), canvas.width / canvas.height);
+  }
   function crop(): void {
     if (!common.value) notices.tell('The frames have no area in common.', { tone: 'error' });
-    else session.dispatch(setCrop({ crop: { ...common.value } }));
+    else session.dispatch(setCrop({ crop: { ...(turnedPart(common.value) ?? common.value) } }));
   }
 
   return { common, isWhole, leavesBorders, crop };

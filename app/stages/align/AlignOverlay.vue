@@ -10,6 +10,7 @@ import { bentPlace, type Lens, PLAIN_LENS, straightPlace } from '#core/raster/le
 import type { Size } from '#core/raster/size.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Frame } from '#core/scene/frame.ts';
+import { isUpright } from '#core/scene/geometry.ts';
 import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
@@ -115,7 +116,7 @@ function onEscape(): void {
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       <rect
-        v-if="session.scene.geometry.crop" :x="onScreen(session.scene.geometry.crop).x - transform.scale / density / 2" :y="onScreen(session.scene.geometry.crop).y - transform.scale / density / 2"
+        v-if="session.scene.geometry.crop && isUpright(session.scene.geometry)" :x="onScreen(session.scene.geometry.crop).x - transform.scale / density / 2" :y="onScreen(session.scene.geometry.crop).y - transform.scale / density / 2"
         :width="(session.scene.geometry.crop.width * transform.scale) / density" :height="(session.scene.geometry.crop.height * transform.scale) / density"
         fill="none" stroke="white" stroke-width="1" style="filter: drop-shadow(0 0 1px black)"
       />

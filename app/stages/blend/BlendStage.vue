@@ -150,7 +150,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StackStrip class="min-w-0 flex-1" :size="size" />
-      <ReadingsPanel class="shrink-0" :size="size" :view="view" :point="hovered" :layer-id="item?.id ?? null" @reading="reading = $event" />
+      <ReadingsPanel class="shrink-0" :size="size" :view="view" :finished="bench.withFinish" :point="hovered" :layer-id="item?.id ?? null" @reading="reading = $event" />
     </div>
   </div>
 </template>

@@ -15,7 +15,7 @@ import { frameLabel } from '../../frameLabel.ts';
 import { framesByWeight, type ProbeReading, probeAt } from './probe.ts';
 import { useHistogram } from './useHistogram.ts';
 
-const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: ItemId | null; /** Size of what is shown, where that is not the scene. */ counted?: Size }>();
+const props = defineProps<{ size: Size; view: View; point?: { x: number; y: number }; layerId: ItemId | null; /** Size of what is shown, where that is not the scene. */ counted?: Size; /** Which result is read: that of the blend alone, if it is not told. */ finished?: boolean }>();
 
 const emit = defineEmits<{ reading: [reading: ProbeReading | undefined] }>();
 
@@ -74,13 +74,13 @@ async function probe(): Promise<void> {
 /** What was pointed at last: it stays when the pointer goes to the rows. */
 const last = shallowRef<{ x: number; y: number }>();
 watch(() => props.point, (point) => { if (point) last.value = point; });
-const wanted = () => [last.value, session.scene, props.layerId, frames.reading, frames.arrivals];
+const wanted = () => [last.value, props.finished, session.scene, props.layerId, frames.reading, frames.arrivals];
 async function readingAt(point: typeof last.value): Promise<ProbeReading | undefined> {
   if (!point || frames.reading) return undefined;
   const { x, y } = point;
   if (x < 0 || y < 0 || x >= props.size.width || y >= props.size.height) return undefined;
   const { engine } = await engines.start();
-  return probeAt(engine, session.scene, props.layerId, x, y);
+  return probeAt(engine, session.scene, props.layerId, x, y, props.finished ? 'result' : 'blend');
 }
 watch(wanted, probe);
 watch(reading, (now) => emit('reading', now));

@@ -37,6 +37,7 @@ export function framesByWeight(scene: Scene, layerId: ItemId | null): FrameId[] 
 }
 
 /** Reads all frames, a layer's mask and stencil, and the result; undefined when it became stale.
+ * @param whole - Which result: finished, or the blend alone.
  * @throws {EngineError} */
 export async function probeAt(
   engine: Engine,
@@ -44,12 +45,13 @@ export async function probeAt(
   layerId: ItemId | null,
   x: number,
   y: number,
+  whole: 'result' | 'blend' = 'result',
 ): Promise<ProbeReading | undefined> {
   const masks = layerId ? (['mask', 'effect', 'stencil'] as const).map((what) => ({ what, at: layerId })) : [];
   const pictures = frames.map(({ id }) => ({ what: 'frame', at: id }) as const);
   const developed = frames.filter(({ develop }) => Object.keys(develop).length > 0);
   const takens = developed.map(({ id }) => ({ what: 'frame', at: id, taken: true }) as const);
-  const samples = await engine.probe([{ what: 'result' }, ...pictures, ...masks, ...takens], x, y);
+  const samples = await engine.probe([{ what: whole }, ...pictures, ...masks, ...takens], x, y);
   if (!samples) return undefined;
   const [result, ...rest] = samples;
   const [mask, effect, stencil] = rest.slice(frames.length);

@@ -164,7 +164,7 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StepStrip class="min-w-0 flex-1" :size="size" :at-blend="!step" @blend="chooseBlend" />
-      <ReadingsPanel class="shrink-0" :size="size" :view="isTurning ? delivered : view" :point="hovered" :counted="counted" :layer-id="step?.id ?? null" @reading="reading = $event" />
+      <ReadingsPanel class="shrink-0" :size="size" :view="isTurning ? delivered : view" finished :point="hovered" :counted="counted" :layer-id="step?.id ?? null" @reading="reading = $event" />
     </div>
   </div>
 </template>
