@@ -2,13 +2,14 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
 import { randomStack } from '../../tests/randomStack.ts';
-import { edit, nodeOf, paint, resultOf, setUp, size } from '../../tests/renderScene.ts';
+import { edit, nodeOf, paint, resultOf, setUp, size, sources } from '../../tests/renderScene.ts';
+import { smallScene } from '../../tests/smallScene.ts';
 import { lmsMatrix, oklchOf } from '../color/oklab.ts';
 import { decodeSrgb } from '../color/srgb.ts';
 import { edgeShare } from '../develop/edgesNode.ts';
 import { glowAt } from '../develop/glowNode.ts';
 import { toneShare } from '../develop/toneShares.ts';
-import { ItemId, LayerId } from '../ids.ts';
+import { ItemId, LayerId, SpotId } from '../ids.ts';
 import { allTiles } from '../raster/region.ts';
 import type { EditRecord } from '../scene/edit.ts';
 import { placeItem, stepOf } from '../scene/edits/cards.ts';
@@ -16,7 +17,9 @@ import { applyEdit } from '../scene/edits/index.ts';
 import { setItem } from '../scene/edits/items.ts';
 import { addPart } from '../scene/edits/masks.ts';
 import { addStroke } from '../scene/edits/painting.ts';
+import { addSpots } from '../scene/edits/retouching.ts';
 import { addAdjustment, addLayer, duplicateItem, removeItem, setAdjustment } from '../scene/edits/stack.ts';
+import { setGeometry } from '../scene/edits/turning.ts';
 import { openScene } from '../scene/readScene.ts';
 import type { Scene, Step } from '../scene/scene.ts';
 import { findItem } from '../scene/tree.ts';
@@ -323,6 +326,37 @@ describe('levels and a curve', () => {
       for (const channel of [0, 1, 2])
         worst = Math.max(worst, Math.abs(after[channel][at] - wanted[3 * at + channel]) / 65535);
     expect(worst).toBeLessThan(1 / 1024);
+  });
+});
+
+describe('all of it together', () => {
+  it('is the same while it is drawn and at export, and at any order of tiles', () => {
+    const light = { x: 90, y: 60, radius: 80, strength: 0.6, colour: [1, 0.9, 0.7] };
+    const spot = { path: [{ x: 150, y: 90 }], radius: 12, soft: 0.4, how: 'heal', by: { x: 40, y: 5 }, flip: 'across' };
+    const rest = { id: SpotId.parse('spot'), frame: null, stops: 0, opacity: 0.9, visible: true };
+    const scene = edit(
+      randomStack(randomScene(made.scene, 'all', { layers: 4, parts: 2 }), 'all'),
+      ...step('sharpening', { amount: 0.6 }),
+      ...step('highPass', { strength: 0.6, radius: 3 }),
+      ...step('softGlow', { strength: 0.5, radius: 25 }),
+      ...step('localContrast', { broad: { amount: 0.4, radius: 60 } }),
+      ...step('noise', { brightness: 0.7 }),
+      ...step('haze', { amount: 0.3 }),
+      ...step('edges', { stops: -0.8 }),
+      ...step('lights', { lights: [light] }),
+      addSpots({ spots: [{ ...spot, ...rest } as never] }),
+      setGeometry({ change: { straighten: 3, perspective: { vertical: 0.1, horizontal: 0 } } }),
+    );
+    const drawn = writtenOf(nodeOf(scene, { what: 'result', turned: 'finished' }));
+    const node = nodeOf(scene, { what: 'result', turned: 'finished' });
+    const { size: own } = node.extent;
+    const { context, loader } = smallScene(size, sources);
+    expect(loader).toBeDefined();
+    const alone = { ...context, interactive: false };
+    const image = { region: { x: 0, y: 0, ...own }, pixels: new Uint16Array(own.width * own.height * 3) };
+    for (const { tx, ty } of [...allTiles(own, 0)].reverse()) writeTile(node, tx, ty, image, alone);
+    alone.transient.end();
+    expect(apart(drawn, image.pixels)).toBe(0);
   });
 });
 

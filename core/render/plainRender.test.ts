@@ -241,5 +241,6 @@ describe('the same picture to the bit', () => {
       expect(written(scene, alone, byChance)).toEqual(plainly);
       expect(written(scene, two, byChance)).toEqual(plainly);
     },
+    120_000,
   );
 });

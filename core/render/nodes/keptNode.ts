@@ -9,6 +9,9 @@ import {
   tileOf,
 } from '../tiles/renderContext.ts';
 
+/** In less memory than this, in slots, what is kept would only push out what is needed. */
+const LEAST_SLOTS = 4096;
+
 /** A picture whose tiles neighbours look at as well: they are in the table also where nothing is drawn, so that each is made once. */
 class KeptNode implements TileNode {
   readonly extent: Extent;
@@ -29,8 +32,8 @@ class KeptNode implements TileNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const tile = tileOf(this.#source, spot, context);
-    if (tile.entry !== HELD) return tile;
     const { table } = context;
+    if (tile.entry !== HELD || table.slab.maxSlots < LEAST_SLOTS) return tile;
     const { form, value } = tile;
     const slots = reserveOrFail(context, tile.slots.length);
     for (const [index, slot] of tile.slots.entries()) table.slab.plane(slots[index]).set(table.slab.plane(slot));
