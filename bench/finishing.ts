@@ -16,8 +16,8 @@ import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
 import { exportTimes } from './exportTimes.ts';
 import { measureBrush } from './interactive.ts';
-import { type Measure, quantile, wallMs } from './measure.ts';
-import { Pace } from './pace.ts';
+import type { Measure } from './measure.ts';
+import { medianWait } from './medianWait.ts';
 import { busyScene } from './scenes.ts';
 
 /** The canvas of a 1280 x 800 window, in pixels. */
@@ -104,21 +104,14 @@ export async function measureFinishing(
     next: (run: number) => Scene,
     draw: (scene: Scene) => Promise<void>,
   ) => {
-    const pace = new Pace(20);
     engine.setScene(scene, selected);
     await draw(scene);
-    const waits: number[] = [];
-    for (let run = 1; run <= runs; run++) {
-      await pace.tick();
+    const step = async (run: number) => {
       const moved = next(run);
-      waits.push(
-        await wallMs(async () => {
-          engine.setScene(moved, selected);
-          await draw(moved);
-        }),
-      );
-    }
-    measures.push({ measure, value: quantile(waits, 0.5), unit: 'ms', ...(bar === undefined ? {} : { bar }), pace });
+      engine.setScene(moved, selected);
+      await draw(moved);
+    };
+    measures.push(await medianWait(measure, bar, runs, step));
   };
   const whole = drawOf({ what: 'result' }, size);
   for (const [spots, what] of [

@@ -22,8 +22,8 @@ import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
 import { exportTimes } from './exportTimes.ts';
 import { measureBrush } from './interactive.ts';
-import { cpuMs, type Measure, quantile, wallMs } from './measure.ts';
-import { Pace } from './pace.ts';
+import { cpuMs, type Measure, quantile } from './measure.ts';
+import { medianWait } from './medianWait.ts';
 import { busyScene } from './scenes.ts';
 
 /** The canvas of a 1280 x 800 window, in pixels. */
@@ -113,20 +113,13 @@ export async function measureStacking(
   const ids = activeLeaves(scene).map(({ item }) => item.id);
   const measures: Measure[] = [];
   const slide = async (measure: string, bar: number, id: ItemId, next: (run: number) => Scene) => {
-    const pace = new Pace(20);
     engine.setScene(scene, id);
     await draw();
-    const waits: number[] = [];
-    for (let run = 1; run <= runs; run++) {
-      await pace.tick();
-      waits.push(
-        await wallMs(async () => {
-          engine.setScene(next(run), id);
-          await draw();
-        }),
-      );
-    }
-    measures.push({ measure, value: quantile(waits, 0.5), unit: 'ms', bar, pace });
+    const step = async (run: number) => {
+      engine.setScene(next(run), id);
+      await draw();
+    };
+    measures.push(await medianWait(measure, bar, runs, step));
   };
   const opacity = (id: ItemId) => (run: number) =>
     applyEdit(scene, setItem({ id, change: { opacity: 0.3 + (run % 50) / 100 } }));
