@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { onPicture, probeAt, settle, visitOnce } from './harness.ts';
+import { onPicture, probeAt, settle, stroke, visitOnce } from './harness.ts';
 
 const visit = visitOnce(async (page) => {
   await page.getByRole('button', { name: 'Demo: Viaduct' }).click();
@@ -42,6 +42,30 @@ describe('the viaduct, finished', () => {
     await settle(visit.page);
     await visit.page.getByRole('radio', { name: /^Guard ·/ }).waitFor();
     expect(await sumAt(0.745, 0.31)).toBeLessThanOrEqual(sums[0]);
+  });
+
+  it('is dodged through a stencil: what that holds stays as it was', async () => {
+    const { page } = visit;
+    await add('Dodge');
+    const field = page.getByRole('toolbar').getByLabel('Strength, typed', { exact: true });
+    await field.fill('100');
+    await field.press('Enter');
+    await page.getByRole('radio', { name: /^Stencil/ }).click();
+    await page.getByRole('button', { name: 'Add part' }).click();
+    await page.getByRole('menuitem', { name: /^Gradient/ }).click();
+    // The gradient lets all through above, and nothing below.
+    await page.getByRole('radio', { name: /^Map/ }).click();
+    const [above, below] = [await sumAt(0.2, 0.2), await sumAt(0.2, 0.85)];
+    await stroke(page, [
+      [0.18, 0.2],
+      [0.22, 0.2],
+    ]);
+    await stroke(page, [
+      [0.18, 0.85],
+      [0.22, 0.85],
+    ]);
+    expect(await sumAt(0.2, 0.2)).toBeGreaterThan(1.1 * above);
+    expect(await sumAt(0.2, 0.85)).toBe(below);
   });
 
   it('has points of a curve pressed and dragged on the picture', async () => {

@@ -199,9 +199,15 @@ export const FINISHING_STEPS = {
   highPass: { title: 'High pass', hint: 'detail, judged at 100 %' },
 } as const satisfies Record<FinishingName, { title: string; hint: string }>;
 
+/** What else is offered above the blend. */
+export const STEP_ADJUSTMENTS = {
+  ...STACK_ADJUSTMENTS,
+  noise: { title: 'Noise', hint: 'smoothed, edges kept' },
+} as const;
+
 /** What an adjustment is called on its card. */
 export const titleOfAdjustment = (kind: string): string =>
-  ({ ...STACK_ADJUSTMENTS, ...FINISHING_STEPS, noise: { title: 'Noise' } })[kind as StackAdjustment]?.title ?? kind;
+  ({ ...STEP_ADJUSTMENTS, ...FINISHING_STEPS })[kind as StackAdjustment]?.title ?? kind;
 
 const FINISHING_WORDS: Record<FinishingName, RowWords> = {
   dodgeBurn: {

@@ -1,10 +1,8 @@
 <script setup lang="ts">
 /** Blend: the picture in the middle, the stack below, the masks of the selected layer beside it. */
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
-import { reachOf } from '#core/scene/mask.ts';
 import { placeItem, stepOf } from '#core/scene/edits/cards.ts';
 import { setItem } from '#core/scene/edits/items.ts';
-import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { cardsOf, groupAround, holdersOf, layersOf, showsSomething } from '#core/scene/tree.ts';
 import LimitsOverlay from '../../bench/LimitsOverlay.vue';
@@ -30,7 +28,7 @@ import ToolLine from './ToolLine.vue';
 import { useBenchKeys } from './useBenchKeys.ts';
 import { useBlendView } from './useBlendView.ts';
 import { useSampledColour } from './tools/useSampledColour.ts';
-import { useThrough } from './useThrough.ts';
+import { usePainting } from './usePainting.ts';
 
 const session = useSession();
 const bench = useBench();
@@ -43,7 +41,6 @@ const hovered = ref<{ x: number; y: number }>();
 const reading = shallowRef<ProbeReading>();
 
 const size = computed(() => sceneSize(session.scene));
-const layer = computed(() => tools.layer);
 const item = computed(() => tools.item);
 
 const layers = computed(() => layersOf(session.scene));
@@ -62,15 +59,9 @@ const showsNothing = computed(() => layers.value.length > 0 && !layers.value.som
 
 const { view, before, blinking, toggleBlink } = useBlendView(() => ({ what: bench.withFinish ? 'result' : 'blend' }));
 const divider = ref(0.5);
-const through = useThrough();
 const sample = useSampledColour();
 
-const paint = computed(() => (tools.target && tools.tool === 'brush' ? { ...tools.target, part: tools.painted?.id } : undefined));
-const held = computed(() => (layer.value?.stencil && layer.value.stencilOn && tools.target?.of !== 'stencil' ? (reading.value?.stencil ?? 65535) / 65535 : undefined));
-const spread = computed(() => {
-  const painting = tools.target && maskAt(session.scene, tools.target);
-  return painting ? reachOf(painting) : 0;
-});
+const { paint, through, held, spread } = usePainting(() => true, () => reading.value);
 
 function selectBy(steps: number): void {
   const index = cards.value.findIndex(({ id }) => id === bench.state.layerId);

@@ -52,7 +52,7 @@ function remove(): void {
 }
 function hold(): void {
   const stencil = { id: StencilId.parse(crypto.randomUUID()), name: '', mask: maskOfParts([{ ...props.part, join: 'add' }]) };
-  if (tools.layer) session.dispatch(setStencil({ layerId: tools.layer.id, stencil }));
+  if (tools.stencilled) session.dispatch(setStencil({ layerId: tools.stencilled.id, stencil }));
 }
 function step(event: KeyboardEvent): void {
   if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;

@@ -4,8 +4,6 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { deliveredFrom, tableFrom } from '#core/finish/turning.ts';
 import { placeItem, stepOf } from '#core/scene/edits/cards.ts';
 import { setItem } from '#core/scene/edits/items.ts';
-import { reachOf } from '#core/scene/mask.ts';
-import { maskAt } from '#core/scene/places.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { isStep } from '#core/scene/tree.ts';
 import { Lane } from '#engine/lanes.ts';
@@ -30,7 +28,7 @@ import ReadingsPanel from '../blend/ReadingsPanel.vue';
 import { modeAfter } from '../blend/stack/modeWords.ts';
 import { useBenchKeys } from '../blend/useBenchKeys.ts';
 import { useBlendView } from '../blend/useBlendView.ts';
-import { useThrough } from '../blend/useThrough.ts';
+import { usePainting } from '../blend/usePainting.ts';
 import CropOverlay from './CropOverlay.vue';
 import FinishLine from './FinishLine.vue';
 import ProofOverlay from './ProofOverlay.vue';
@@ -80,15 +78,9 @@ const view = computed<View>(() => {
 const delivered: View = { show: { what: 'result', turned: 'finished' } };
 const counted = computed(() => size.value && deliveredFrom(session.scene.geometry, size.value).size);
 const divider = ref(0.5);
-const through = useThrough();
 useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
-const paint = computed(() => (bench.finishing === 'steps' && step.value && tools.target && tools.tool === 'brush' ? { ...tools.target, part: tools.painted?.id } : undefined));
-const held = computed(() => (tools.stencilled?.stencil && tools.stencilled.stencilOn && tools.target?.of !== 'stencil' ? (reading.value?.stencil ?? 65535) / 65535 : undefined));
-const spread = computed(() => {
-  const painting = tools.target && maskAt(session.scene, tools.target);
-  return painting ? reachOf(painting) : 0;
-});
+const { paint, through, held, spread } = usePainting(() => bench.finishing === 'steps' && step.value !== undefined, () => reading.value);
 /** A canvas of another size is another canvas. */
 const canvasKey = computed(() => `${session.scene.workingSpace} ${turned.value} ${shown.value?.size.width} ${shown.value?.size.height}`);
 

@@ -23,7 +23,7 @@ const MODES = [
 /** A light reaches so much of the picture's longer side at first (common practice, no source). */
 const REACH = 1 / 12;
 const STRENGTH = 0.4;
-/** A lamp is seen as white where it is brightest: its light takes half of the way to the colour of what it lies on. */
+/** The light that is open. */
 const chosen = ref(0);
 
 function add(): void {
