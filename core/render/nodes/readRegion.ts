@@ -1,5 +1,6 @@
-import { levelSize, type Region, TILE } from '../../raster/size.ts';
+import { levelSize, type Region, type Size, TILE } from '../../raster/size.ts';
 import { tilesOfArea } from '../../raster/tileArea.ts';
+import { widenTile } from '../tiles/coverageTile.ts';
 import { readEncoded } from '../tiles/pictureTile.ts';
 import { type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 
@@ -15,29 +16,47 @@ export function spotsIn(node: TileNode, level: number, region: Region): Spot[] {
 
 /** Encoded values, 0..65535 and beyond, of a part of a level of a picture: three planes. */
 export function readRegion(node: TileNode, level: number, region: Region, context: RenderContext): Float32Array[] {
-  const { width, height } = levelSize(node.extent.size, level);
   const planes = [0, 1, 2].map(() => new Float32Array(region.width * region.height));
-  const clamp = (at: number, length: number) => Math.min(length - 1, Math.max(0, at));
   for (const spot of spotsIn(node, level, region))
     withTile(node, spot, context, (tile) =>
-      context.scratch.lend(3, (red, green, blue) => {
-        readEncoded(tile, [red, green, blue], context);
-        for (let y = 0, to = 0; y < region.height; y++) {
-          const row = clamp(region.y + y, height) - spot.ty * TILE;
-          if (row < 0 || row >= TILE) {
-            to += region.width;
-            continue;
-          }
-          for (let x = 0; x < region.width; x++, to++) {
-            const column = clamp(region.x + x, width) - spot.tx * TILE;
-            if (column < 0 || column >= TILE) continue;
-            const at = row * TILE + column;
-            planes[0][to] = red[at];
-            planes[1][to] = green[at];
-            planes[2][to] = blue[at];
-          }
-        }
+      context.scratch.lend(3, (...rgb) => {
+        readEncoded(tile, rgb as [Float32Array, Float32Array, Float32Array], context);
+        for (const [index, plane] of planes.entries()) copyPart(rgb[index], plane, spot, node.extent.size, region);
       }),
     );
   return planes;
+}
+
+/** Coverage, 0..1, of a part of a level. */
+export function readCoverage(node: TileNode, level: number, region: Region, context: RenderContext): Float32Array {
+  const out = new Float32Array(region.width * region.height);
+  for (const spot of spotsIn(node, level, region))
+    withTile(node, spot, context, (tile) =>
+      context.scratch.lend(1, (coverage) => {
+        widenTile(tile, context, coverage);
+        copyPart(coverage, out, spot, node.extent.size, region);
+      }),
+    );
+  return out;
+}
+
+/** Copies what a tile serves of a part of a level; what lies beyond the picture repeats its edge. */
+function copyPart(tile: Float32Array, out: Float32Array, { level, tx, ty }: Spot, size: Size, region: Region): void {
+  const { width, height } = levelSize(size, level);
+  const [fromX, toX] = served(tx, width, region.x, region.width);
+  const [fromY, toY] = served(ty, height, region.y, region.height);
+  for (let y = fromY; y < toY; y++) {
+    const row = (Math.min(height - 1, Math.max(0, region.y + y)) - ty * TILE) * TILE - tx * TILE;
+    let to = y * region.width + fromX;
+    for (let x = fromX; x < toX; x++, to++)
+      out[to] = tile[row + Math.min(width - 1, Math.max(0, region.x + x))];
+  }
+}
+
+/** Samples of a part along one way that a tile serves, first and one past the last. */
+function served(tile: number, length: number, from: number, count: number): [number, number] {
+  const last = Math.ceil(length / TILE) - 1;
+  const start = tile === 0 ? 0 : tile * TILE - from;
+  const end = tile === last ? count : (tile + 1) * TILE - from;
+  return [Math.max(0, start), Math.min(count, end)];
 }

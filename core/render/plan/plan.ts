@@ -92,6 +92,8 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
     }
     case 'content':
       return builder.content(request.at);
+    case 'covering':
+      return builder.covering(request.at);
     case 'tried':
       return builder.tried(request.at, request.as);
     case 'other':

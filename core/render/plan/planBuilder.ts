@@ -197,6 +197,13 @@ export class PlanBuilder {
     return layer?.item === 'layer' && context ? this.#stack.content(layer, context.index) : undefined;
   }
 
+  /** The picture below an item as it would be if the item covered all of it. */
+  covering(id: ItemId): TileNode | undefined {
+    const context = this.contextOf(id);
+    const leaf = context && leavesOf(this.scene.stack)[context.index];
+    return leaf?.item.id === id ? this.#stack.covering(leaf.item, context?.index ?? 0) : undefined;
+  }
+
   /** The whole picture, as if an item were otherwise. */
   tried(id: ItemId, as: Trial): TileNode {
     const { memory } = this.#options;

@@ -23,6 +23,8 @@ export type PictureRequest =
   | { what: 'halves'; at: FrameId; stops: number; against: FrameId; share: number }
   /** What a layer shows, by itself. */
   | { what: 'content'; at: LayerId }
+  /** What lies below a layer or an adjustment, as it would be if that covered all of it. */
+  | { what: 'covering'; at: ItemId }
   /** The whole blend, as if an item were otherwise. */
   | { what: 'tried'; at: ItemId; as: Trial }
   /** The whole blend of the scene that this one is compared with, as whoever renders was told it. */
@@ -64,6 +66,7 @@ const PICTURES: ReadonlySet<RenderRequest['what']> = new Set([
   'frame',
   'halves',
   'content',
+  'covering',
   'tried',
   'other',
   'source',

@@ -8,6 +8,7 @@ import type { Scene } from '../../scene/scene.ts';
 import { isWaiting, leavesOf, ownAdjustments } from '../../scene/tree.ts';
 import { ColourNode, ColourRunNode } from '../nodes/colourNode.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
+import { EverywhereNode } from '../nodes/everywhereNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { type AdjustedWhere, adjustedNode, innerNode } from './developedNode.ts';
 import { remember } from './maskBuilder.ts';
@@ -162,6 +163,17 @@ export class StackBuilder {
   content(layer: Layer, leaves: number, adjusted?: number): TileNode | undefined {
     const content = 'below' in layer.content ? this.below(leaves) : this.#ownContent(layer);
     return content && this.#adjusted(content, layer.adjustments.slice(0, adjusted));
+  }
+
+  /** The picture below a leaf as it would be if the leaf covered all of it.
+   * @param leaves - Leaves of the stack below it. */
+  covering(item: Layer | Adjustment, leaves: number): TileNode | undefined {
+    const below = this.below(leaves);
+    if (item.item === 'adjustment') return adjustedNode(below, item, this.#whereOf(item));
+    const content = this.content(item, leaves);
+    if (!content || item.mode === 'normal') return content;
+    const laid = { source: content, mask: new EverywhereNode(this.#of.extent), opacity: 1, mode: item.mode };
+    return new CompositeNode(below, [{ ...laid, inLight: this.#inLight }], { isIntermediate: true });
   }
 
   /** A picture after adjustments of it alone, each where its mask lets it.
