@@ -20,6 +20,7 @@ export default defineConfig({
         demo: 'demo/main.ts',
         bench: 'bench/main.ts',
         benchBrowser: 'bench/browser.ts',
+        checks: 'bench/checks/main.ts',
       },
       output: { entryFileNames: '[name].mjs', chunkFileNames: 'shared-[name].mjs' },
     },

@@ -1,4 +1,5 @@
 import { align } from './align.ts';
+import { check } from './check.ts';
 import { CommandError, EXIT } from './exit.ts';
 import { info } from './info.ts';
 import { render } from './render.ts';
@@ -13,6 +14,9 @@ const USAGE = `Usage:
   lusket align BASE FRAME... [--json]
       Finds how each frame lies on the base: a matrix from frame pixels to base pixels, counted from the centre of the
       upper left pixel, how far off it is (pixels), what share of the picture agrees, and a verdict: good, look or failed.
+  lusket check SCENE.lusket [--json] [--originals FOLDER]
+      Measures what photographers look for by eye (rims, seams, flat places, wrong light, ghosts, noise, limits, colour shifts,
+      edges left bare) and lists places to visit, in pixels of the scene, the worst of each first.
   lusket info FILE... [--json]
       Tells what each file is: format, size, bits, colour profile and shot data, or why it cannot be read.
       ev is the exposure value at ISO 100 (APEX): log2(aperture squared / time) - log2(ISO / 100).
@@ -25,6 +29,8 @@ try {
     await render(rest);
   } else if (command === 'align') {
     await align(rest);
+  } else if (command === 'check') {
+    await check(rest);
   } else if (command === 'info') {
     await info(rest);
   } else {

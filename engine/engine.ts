@@ -5,7 +5,7 @@ import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
-import type { PictureRequest, RenderRequest, Turned } from '#core/render/plan/request.ts';
+import type { PictureRequest, PlaneRequest, RenderRequest, Turned } from '#core/render/plan/request.ts';
 import { type Patch, patchOf } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { stripUnrendered } from '#core/scene/stripUnrendered.ts';
@@ -13,6 +13,7 @@ import { EngineError } from './engineError.ts';
 import { Lane } from './lanes.ts';
 import type {
   CanvasSpace,
+  CheckedJob,
   DrawnTile,
   FromRenderer,
   Port,
@@ -21,6 +22,7 @@ import type {
   Ticket,
   ToRenderer,
   View,
+  WantedJob,
   WantedTile,
 } from './protocol.ts';
 import { Thread } from './thread.ts';
@@ -194,6 +196,24 @@ export class Engine {
       },
     );
     return ends;
+  }
+
+  /** Measures parts of the blend, telling of them as they come. Ends early, without the rest, when its lane goes on.
+   * @param jobs - Coarse before fine, as they are to be measured.
+   * @param within - Places that are judged; all if it is not told.
+   * @throws {EngineError} */
+  async check(
+    jobs: readonly WantedJob[],
+    within: PlaneRequest | undefined,
+    onJobs: (jobs: CheckedJob[]) => void,
+  ): Promise<void> {
+    await this.#ask(
+      Lane.Checks,
+      this.#shares(jobs.length).map((share) => (ticket) => ({ type: 'check', jobs, within, share, ...ticket })),
+      (message) => {
+        if (message.type === 'checked' && message.jobs.length > 0) onJobs(message.jobs);
+      },
+    );
   }
 
   /** What requests name, at a scene pixel; undefined when it became stale.

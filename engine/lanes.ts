@@ -12,5 +12,6 @@ export const Lane = {
   Before: 9,
   Clipped: 10,
   Proof: 11,
+  Checks: 12,
 } as const;
 export type Lane = (typeof Lane)[keyof typeof Lane];

@@ -2,6 +2,7 @@ import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { ItemId, StrokeId } from '#core/ids.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
+import type { JobFound } from '#core/render/plan/checking.ts';
 import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
 import type { PlaneRequest, RenderRequest } from '#core/render/plan/request.ts';
@@ -47,6 +48,20 @@ export interface DrawnTile extends TileSpot {
   rgba?: Uint8ClampedArray<ArrayBuffer>;
 }
 
+/** A part of the checks' work, by its number in `jobsOf` of the picture's size. */
+export interface WantedJob {
+  job: number;
+  /** Key of what the asker has of it; the same key is not measured again. */
+  known?: string;
+}
+
+export interface CheckedJob {
+  job: number;
+  key: string;
+  /** Nothing when the asker has it already. */
+  outcome?: JobFound;
+}
+
 /** The 16-bit samples of what requests name at one scene pixel: three of a picture, one of a plane, null of what is not there. */
 export type Samples = (readonly number[] | null)[];
 
@@ -61,6 +76,7 @@ export type ToRenderer =
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)
   | ({ type: 'ends'; of: RenderRequest; level: number; share: number } & Ticket)
+  | ({ type: 'check'; jobs: readonly WantedJob[]; within: PlaneRequest | undefined; share: Share } & Ticket)
   | ({ type: 'probe'; of: readonly RenderRequest[]; x: number; y: number } & Ticket)
   | ({
       type: 'write';
@@ -81,6 +97,7 @@ export type FromRenderer =
   | { type: 'drawn'; ticket: number; tiles: DrawnTile[]; done: boolean }
   | { type: 'histogram'; ticket: number; histogram: Histogram | undefined; done: true }
   | { type: 'ends'; ticket: number; ends: Ends | undefined; done: true }
+  | { type: 'checked'; ticket: number; jobs: CheckedJob[]; done: boolean }
   | { type: 'probed'; ticket: number; samples: Samples; done: true }
   | { type: 'wrote'; ticket: number; tiles: number; done: boolean }
   | { type: 'failed'; ticket: number; code: string; detail: string; done: true };

@@ -1,8 +1,11 @@
+import { type CheckJob, jobsOf } from '#core/checks/jobs.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import { toSpace } from '#core/render/nodes/lightNode.ts';
 import { type DisplayNode, displayKey, drawTile } from '#core/render/plan/display.ts';
+import { type BlendLook, blendLook } from '#core/render/plan/blendLook.ts';
+import { CheckMemory, keyOfJob, measureJob } from '#core/render/plan/checking.ts';
 import { findEnds } from '#core/render/plan/findEnds.ts';
 import { compilePlan, nodeOfEither, type RenderPlan } from '#core/render/plan/plan.ts';
 import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
@@ -15,6 +18,7 @@ import type { Scene } from '#core/scene/scene.ts';
 import { openResources, type ThreadResources } from './kernelModule.ts';
 import type {
   CanvasSpace,
+  CheckedJob,
   DrawnTile,
   FromRenderer,
   InnerPort,
@@ -85,10 +89,10 @@ const MANY = 24;
 /** The tiles of a request that fall to a thread. A tile is its own each time, so that it remembers the stroke in progress
  * there; when it is through it takes what the others have not come to, from their end.
  * @param place - Tiles of one number, modulo the threads, belong to one thread. */
-function* takeTiles<T extends TileSpot>(
+function* takeTiles<T>(
   tiles: readonly T[],
   { taken, thread, threads }: Share,
-  place: Place,
+  place: (tile: T) => number,
 ): Generator<T> {
   const marks = new Int32Array(taken);
   for (const [index, tile] of tiles.entries())
@@ -107,6 +111,8 @@ class Renderer {
   #other: RenderPlan | undefined;
   /** Why there is no plan. */
   #planFailure: Error | undefined;
+  #look: BlendLook | undefined;
+  readonly #checkMemory = new CheckMemory();
   #toldAt = 0;
   #canvasSpace: CanvasSpace = 'srgb';
 
@@ -144,6 +150,7 @@ class Renderer {
     this.#scene = applyPatch(this.#scene, patch) as Scene;
     this.#canvasSpace = canvasSpace;
     this.#plan = undefined;
+    this.#look = undefined;
     this.#planFailure = undefined;
     try {
       this.#plan = compilePlan(this.#scene, this.#planMemory, selected);
@@ -162,6 +169,8 @@ class Renderer {
         return this.#histogram(message);
       case 'ends':
         return this.#ends(message);
+      case 'check':
+        return this.#check(message);
       case 'probe':
         return this.#port.post({ type: 'probed', ticket: message.ticket, samples: this.#probe(message), done: true });
       case 'write':
@@ -217,6 +226,48 @@ class Renderer {
     const node = this.#nodeOf(of);
     const ends = node && (await this.#inSlices(message, findEnds(node, level, share, this.#context)));
     this.#port.post({ type: 'ends', ticket, ends, done: true });
+  }
+
+  async #check(message: ToRenderer & { type: 'check' }): Promise<void> {
+    const { ticket, within } = message;
+    const [scene, plan] = [this.#scene, this.#plan];
+    if (within || !this.#look) this.#look = scene && plan && blendLook(scene, plan, within);
+    const look = this.#look;
+    // What is judged within a mask is looked at anew each time.
+    if (within) this.#look = undefined;
+    let batch: CheckedJob[] = [];
+    const send = (done: boolean) => {
+      this.#port.post({ type: 'checked', ticket, jobs: batch, done });
+      batch = [];
+    };
+    if (look && plan)
+      await this.#inSlices(
+        message,
+        this.#checking(message, look, jobsOf(plan.size), (checked) => {
+          batch.push(checked);
+          if (checked.outcome) send(false);
+        }),
+      );
+    send(true);
+  }
+
+  *#checking(
+    { jobs, share }: ToRenderer & { type: 'check' },
+    look: BlendLook,
+    all: readonly CheckJob[],
+    tell: (checked: CheckedJob) => void,
+  ): Generator<undefined, void> {
+    // A part falls to the same thread each time, which has most of what it is made of.
+    for (const { job, known } of takeTiles(jobs, share, (wanted) => wanted.job)) {
+      if (!all[job]) continue;
+      const key = keyText(keyOfJob(all[job], look, this.#context));
+      yield undefined;
+      tell(
+        key === known
+          ? { job, key }
+          : { job, key, outcome: yield* measureJob(all[job], look, this.#checkMemory, this.#context) },
+      );
+    }
   }
 
   /** Goes through slow work a slice at a time, letting what is asked meanwhile go first.

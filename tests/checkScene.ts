@@ -2,14 +2,14 @@ import type { Found } from '#core/checks/checkedBlock.ts';
 import { type CheckJob, jobsOf } from '#core/checks/jobs.ts';
 import { type Visit, visitsOf } from '#core/checks/visits.ts';
 import { blendLook } from '#core/render/plan/blendLook.ts';
-import { type JobFound, measureJob, type NoiseTables } from '#core/render/plan/checking.ts';
+import { CheckMemory, type JobFound, measureJob } from '#core/render/plan/checking.ts';
 import { compilePlan } from '#core/render/plan/plan.ts';
 import type { PlaneRequest } from '#core/render/plan/request.ts';
 import type { RenderContext } from '#core/render/tiles/renderContext.ts';
 import type { Scene } from '#core/scene/scene.ts';
 
 /** Noise of frames of all scenes that were checked. */
-const tables: NoiseTables = new Map();
+const memory = new CheckMemory();
 
 /** All that the checks find in a scene, at once. */
 export function findingsOf(
@@ -22,7 +22,7 @@ export function findingsOf(
   const look = plan && blendLook(scene, plan, within);
   if (!plan || !look) return { found: [], visits: [], failed: [] };
   const outcomes = jobsOf(plan.size).filter(which).map((job) => {
-    const measuring = measureJob(job, look, tables, context);
+    const measuring = measureJob(job, look, memory, context);
     for (let step = measuring.next(); ; step = measuring.next()) if (step.done) return step.value;
   });
   const found = outcomes.flatMap((outcome) => outcome.found);

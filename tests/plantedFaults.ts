@@ -5,7 +5,6 @@ import { plainPart } from '#core/parts/partBase.ts';
 import type { PicturePart } from '#core/parts/picture.ts';
 import { PLAIN_READING } from '#core/reading.ts';
 import type { Size } from '#core/raster/size.ts';
-import { AT_REST } from '#core/refinements/list.ts';
 import { frameOfLayer, type Layer, newLayer } from '#core/scene/item.ts';
 import { maskOfParts } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -60,7 +59,7 @@ export function openStudio(width: number): Studio {
       const at = (y * width + x) * 3;
       return [pixels[at], pixels[at + 1], pixels[at + 2]];
     }),
-    1024 * 2 ** 20,
+    2048 * 2 ** 20,
   );
   const base = made.frameIds[SHOTS.base];
   const known = made.scene.frames.map((frame, index) => ({ ...frame, shot: { ...frame.shot, ev: TAKEN[index].ev } }));
@@ -83,7 +82,7 @@ function idealMask({ rgb, width, height }: RadianceCanvas, wanted: RadianceCanva
 }
 
 /** What is taken of the dark frame for the lake, so that what it mirrors is not blown there; a share of the picture's height down. */
-const reflected = (down: number): number => 0.75 * smoothStep(WATERLINE, WATERLINE + 0.02, down) * (1 - smoothStep(0.7, 0.95, down));
+const reflected = (down: number): number => 0.75 * smoothStep(WATERLINE, WATERLINE + 0.1, down) * (1 - smoothStep(0.7, 0.95, down));
 
 /** Light of the view without what a lens does to it, its sky times a factor. */
 function drawView({ width, height }: Size, factor: number): RadianceCanvas {
@@ -129,6 +128,8 @@ export interface Planted {
   y: number;
   radius: number;
   scene: Scene;
+  /** The same without the fault. */
+  without: Scene;
 }
 
 export const smoothStep = (from: number, to: number, at: number): number => {
@@ -184,7 +185,7 @@ export function wellBlended(studio: Studio): { name: string; scene: Scene }[] {
 /** How strongly faults are planted, as a share of the whole. */
 const STRENGTHS = [0.25, 0.4, 0.6, 0.8, 1];
 
-type Recipe = (studio: Studio, strength: number) => Omit<Planted, 'check' | 'name' | 'strength'> | undefined;
+type Recipe = (studio: Studio, strength: number) => Omit<Planted, 'check' | 'name' | 'strength' | 'without'>;
 
 /** Where the sky ends at a column, in pixels from above. */
 function skylineAt(studio: Studio, x: number): number {
@@ -241,7 +242,6 @@ const lifted =
   (place: readonly [number, number]): Recipe =>
   (studio, strength) => {
     const made = blotch(SHOTS.shifted, place, 0.08, 0.4)(studio, strength);
-    if (!made) return undefined;
     const id = studio.made.frameIds[SHOTS.shifted];
     const stops = TAKEN[SHOTS.base].ev - TAKEN[SHOTS.shifted].ev;
     const frames = made.scene.frames.map((frame) => (frame.id === id ? { ...frame, develop: { exposure: { stops } } } : frame));
@@ -294,7 +294,7 @@ const liftedLand =
 
 /** A layer whose frame lies some pixels off and does not cover the picture there. */
 const bareBorder: Recipe = (studio, strength) => {
-  const { width, height } = studio.size;
+  const { height } = studio.size;
   const by = Math.round(2 + 30 * strength);
   const layer = layerThrough(studio, SHOTS.dark, () => 1);
   const scene = sceneOf(studio, [layer]);
@@ -341,12 +341,16 @@ const FAMILIES: Record<CheckName, Record<string, Recipe>> = {
   bare: { 'frame moved aside': bareBorder },
 };
 
-/** Faults planted into a blend that is otherwise in order, weak before strong. */
-export function* planted(studio: Studio, checks: readonly CheckName[]): Generator<Planted> {
+/** Faults planted into a blend that is otherwise in order, weak before strong.
+ * @param strengths - Shares of the whole, 0..1. */
+export function* planted(
+  studio: Studio,
+  checks: readonly CheckName[],
+  strengths: readonly number[] = STRENGTHS,
+): Generator<Planted> {
   for (const check of checks)
-    for (const [name, recipe] of Object.entries(FAMILIES[check]))
-      for (const strength of STRENGTHS) {
-        const made = recipe(studio, strength);
-        if (made) yield { check, name, strength, ...made };
-      }
+    for (const [name, recipe] of Object.entries(FAMILIES[check])) {
+      const without = recipe(studio, 0).scene;
+      for (const strength of strengths) yield { check, name, strength, without, ...recipe(studio, strength) };
+    }
 }

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { FrameId } from '#core/ids.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import { type Size, TILE } from '#core/raster/size.ts';
@@ -30,8 +31,9 @@ export interface SmallScene {
 /** Threads that tests may pretend to have on one memory. */
 const THREADS = 4;
 
-/** The kernels that the build made. */
-export const testKernels = loadKernels(new URL('../core/assembly/build/kernels.wasm', import.meta.url));
+/** The kernels that the build made: beside a bundle, or where they are built. */
+const kernelsAt = ['./kernels.wasm', '../core/assembly/build/kernels.wasm'].map((at) => new URL(at, import.meta.url));
+export const testKernels = loadKernels(kernelsAt.find((at) => existsSync(at)) ?? kernelsAt[1]);
 
 /** Fresh pixel memory with a resources on its last arena. */
 export function openPixels(budgetBytes = 512 * 2 ** 20): {

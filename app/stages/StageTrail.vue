@@ -9,6 +9,7 @@ import { isUpright } from '#core/scene/geometry.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { layersOf, showsSomething } from '#core/scene/tree.ts';
 import { sayRatio } from './finish/ratios.ts';
+import { useChecks } from '../stores/checks.ts';
 import { useSeams } from '../stores/seams.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -28,6 +29,7 @@ const alignFact = computed(() => {
   if (doubtful > 0) return `${doubtful} to review`;
   return `${Math.max(...placed.map(({ residualPx }) => residualPx ?? 0)).toFixed(1)} px`;
 });
+const checks = useChecks();
 const seams = useSeams();
 /** Between which two neighbours a seam has most to hide. */
 const matchFact = computed(() => (seams.farthest === undefined ? 'not measured' : `${seams.farthest.toFixed(1)} EV apart`));
@@ -43,7 +45,7 @@ const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
   { name: 'align', label: 'Align', fact: alignFact.value },
   { name: 'match', label: 'Match', fact: matchFact.value },
-  { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown` },
+  { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : checks.open.length > 0 ? `${count(checks.open.length, 'place')} to visit` : `${count(shown.value, 'layer')} shown` },
   { name: 'finish', label: 'Finish', fact: finishFact.value },
   { name: 'export', label: 'Export', fact: 'full size' },
 ]);

@@ -20,6 +20,8 @@ export const useBench = defineStore('bench', () => {
   const finishing = ref<Finishing>('steps');
   /** The step that is compared with, with what it is called; undefined while it is none. */
   const since = shallowRef<{ scene: Scene; name: string }>();
+  /** The scene that this one is compared with is shown instead of it: a remedy that is tried. */
+  const showsOther = ref(false);
   /** While held, the item at hand is shown by itself over the base, or everywhere at half strength. */
   const tried = ref<'alone' | 'half'>();
 
@@ -41,8 +43,9 @@ export const useBench = defineStore('bench', () => {
     since.value = undefined;
     if (state.value.beforeIs === 'step') state.value.beforeIs = 'base';
     tried.value = undefined;
+    showsOther.value = false;
     sought.value = '';
   }
 
-  return { state, before, divides, withFinish, showsClipped, finishing, since, tried, sought, asked, open, restore };
+  return { state, before, divides, withFinish, showsClipped, finishing, since, showsOther, tried, sought, asked, open, restore };
 });

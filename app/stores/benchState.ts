@@ -76,6 +76,8 @@ export const BenchState = z.strictObject({
   /** Levels of 255 up to which a place counts as blocked, and from which on as blown. */
   blockedTo: z.number().int().min(0).max(255).default(BLOCKED_TO),
   blownFrom: z.number().int().min(0).max(255).default(BLOWN_FROM),
+  /** Places of the checks that are left as they are, by name. */
+  dismissed: z.array(z.string().max(200)).max(600).default([]),
   brush: Brush,
   viewport: Viewport,
 });
@@ -106,6 +108,7 @@ export function newBenchState(): BenchState {
     limits: false,
     blockedTo: BLOCKED_TO,
     blownFrom: BLOWN_FROM,
+    dismissed: [],
     brush: {
       effect: 'reveal',
       grey: 1,

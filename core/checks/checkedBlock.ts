@@ -1,5 +1,6 @@
 import type { FrameId, ItemId } from '../ids.ts';
 import type { Region, Size } from '../raster/size.ts';
+import type { PlanePool } from './planePool.ts';
 
 /** A picture in a block and around it: encoded red, green and blue, 0..1 and beyond, and their tone. */
 export interface CheckedPicture {
@@ -52,6 +53,8 @@ export interface CheckedBlock {
   stride: number;
   /** Of the picture at full size. */
   size: Size;
+  /** Planes to compute in. */
+  pool: PlanePool;
   items: readonly CheckedItem[];
   frames: readonly CheckedFrame[];
   result: CheckedPicture;

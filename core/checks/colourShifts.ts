@@ -1,8 +1,9 @@
 import { decodeSrgb } from '../color/srgb.ts';
-import { labOfLms, lmsMatrix } from '../color/oklab.ts';
-import { type OutputSpace } from '../color/workingSpace.ts';
-import { times3 } from '../raster/matrix3.ts';
+import { lmsMatrix } from '../color/oklab.ts';
+import type { OutputSpace } from '../color/workingSpace.ts';
+import { ROOTS_TO_LAB } from '../kernels/oklabPlanes.ts';
 import { Cells, type CheckedBlock, type CheckedItem, type CheckedPicture, type Found } from './checkedBlock.ts';
+import type { PlanePool } from './planePool.ts';
 import { boxMean, meanAlong } from './planes.ts';
 import { maskedStep } from './visibility.ts';
 
@@ -29,21 +30,29 @@ interface Chroma {
  * explain, in Oklab (Ottosson 2020). */
 export function colourShifts(block: CheckedBlock, space: OutputSpace): Found[] {
   const cells = new Cells(block);
-  for (const item of block.items) if (varies(item.share)) scan(block, item, space, cells);
+  for (const item of block.items)
+    if (varies(block, item.share)) block.pool.within(() => scan(block, item, space, cells));
   return cells.all;
 }
 
-const varies = (share: Float32Array): boolean => {
-  const [first] = share;
-  return share.some((each) => Math.abs(each - first) > LEAST_CHANGE);
-};
+/** Whether a share changes over the length anywhere that is looked at. */
+function varies({ region, margin, stride }: CheckedBlock, share: Float32Array): boolean {
+  for (let y = 0; y < region.height; y += STEP)
+    for (let x = 0; x < region.width; x += STEP) {
+      const at = (y + margin) * stride + x + margin;
+      if (apart(stride).some((by) => Math.abs(share[at - by] - share[at + by]) >= LEAST_CHANGE)) return true;
+    }
+  return false;
+}
+
+const apart = (stride: number) => [LENGTH, LENGTH * stride];
 
 function scan(block: CheckedBlock, { id, below, content, result, share, seen }: CheckedItem, space: OutputSpace, cells: Cells): void {
-  const { region, margin, stride } = block;
-  const flat = [below, content, result].map((picture) => chromaOf(picture, stride, space));
+  const { region, margin, stride, pool } = block;
+  const flat = [below, content, result].map((picture) => chromaOf(picture, stride, space, pool));
   for (const [dx, dy] of [[1, 0], [0, 1]] as const) {
     const by = LENGTH * (dy * stride + dx);
-    const [under, over, mixed] = flat.map((chroma) => alongBorder(chroma, stride, [dy, dx]));
+    const [under, over, mixed] = flat.map((chroma) => alongBorder(chroma, stride, [dy, dx], pool));
     for (let y = 0; y < region.height; y += STEP)
       for (let x = 0; x < region.width; x += STEP) {
         const at = (y + margin) * stride + x + margin;
@@ -59,25 +68,28 @@ function scan(block: CheckedBlock, { id, below, content, result, share, seen }: 
 }
 
 /** Means along a border, so that single leaves and twigs count little. */
-const alongBorder = ({ light, a, b }: Chroma, stride: number, way: readonly [number, number]): Chroma => ({
+const alongBorder = ({ light, a, b }: Chroma, stride: number, way: readonly [number, number], pool: PlanePool): Chroma => ({
   light,
-  a: meanAlong(a, stride, way, RUN),
-  b: meanAlong(b, stride, way, RUN),
+  a: meanAlong(a, stride, way, RUN, pool),
+  b: meanAlong(b, stride, way, RUN, pool),
 });
 
 const stepOf = ({ a, b }: Chroma, at: number, by: number): number =>
   Math.hypot(a[at - by] - a[at + by], b[at - by] - b[at + by]);
 
-function chromaOf({ rgb }: CheckedPicture, stride: number, space: OutputSpace): Chroma {
-  const matrix = lmsMatrix(space);
-  const [red, green, blue] = rgb.map((plane) => boxMean(plane, stride, 1));
-  const [light, a, b] = [0, 1, 2].map(() => new Float32Array(red.length));
+function chromaOf({ rgb }: CheckedPicture, stride: number, space: OutputSpace, pool: PlanePool): Chroma {
+  const m = lmsMatrix(space);
+  const [red, green, blue] = rgb.map((plane) => boxMean(plane, stride, 1, pool));
+  const [light, a, b] = [0, 1, 2].map(() => pool.take(red.length));
   for (let i = 0; i < red.length; i++) {
-    const [l, x, y] = labOfLms(times3(matrix, [decode(red[i]), decode(green[i]), decode(blue[i])]));
-    const scale = 1 / Math.max(DARKEST, l);
-    a[i] = x * scale;
-    b[i] = y * scale;
-    light[i] = l;
+    const [r, g, v] = [decode(red[i]), decode(green[i]), decode(blue[i])];
+    const l = Math.cbrt(m[0] * r + m[1] * g + m[2] * v);
+    const mid = Math.cbrt(m[3] * r + m[4] * g + m[5] * v);
+    const s = Math.cbrt(m[6] * r + m[7] * g + m[8] * v);
+    light[i] = ROOTS_TO_LAB[0] * l + ROOTS_TO_LAB[1] * mid + ROOTS_TO_LAB[2] * s;
+    const scale = 1 / Math.max(DARKEST, light[i]);
+    a[i] = (ROOTS_TO_LAB[3] * l + ROOTS_TO_LAB[4] * mid + ROOTS_TO_LAB[5] * s) * scale;
+    b[i] = (ROOTS_TO_LAB[6] * l + ROOTS_TO_LAB[7] * mid + ROOTS_TO_LAB[8] * s) * scale;
   }
   return { light, a, b };
 }
@@ -85,4 +97,4 @@ function chromaOf({ rgb }: CheckedPicture, stride: number, space: OutputSpace): 
 /** Steps of a table over encoded values. */
 const STEPS = 1024;
 const LIGHT = Float32Array.from({ length: STEPS + 1 }, (_, step) => decodeSrgb(step / STEPS));
-const decode = (value: number): number => LIGHT[Math.min(STEPS, Math.max(0, Math.round(value * STEPS)))];
+const decode = (value: number): number => LIGHT[Math.min(STEPS, Math.max(0, (value * STEPS + 0.5) | 0))];

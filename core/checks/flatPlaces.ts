@@ -1,6 +1,7 @@
 import { decodeSrgb } from '../color/srgb.ts';
 import { Cells, type CheckedBlock, forCells, type Found } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
+import type { PlanePool } from './planePool.ts';
 import { boxMean } from './planes.ts';
 
 /** Radii over which contrast is measured, in pixels of the level: of texture, and of shapes. */
@@ -14,6 +15,8 @@ const AS_MUCH = 0.15;
 const FOLLOWS = 0.03;
 /** How closely it has to follow. */
 const LEAST_RELATION = 0.35;
+/** Least that a frame shows, to be one of those that are blended there. */
+const LEAST_WEIGHT = 0.04;
 /** How often a mask goes up and down within the radius: across one edge of the picture, where contrast is meant to become less, it does so once. */
 const LEAST_TURNS = 3;
 /** Stops between quarters of a place from which on an edge of the picture runs through it. */
@@ -26,66 +29,88 @@ const FLOOR = 0.0015;
  * practice, no source). */
 export function flatPlaces(block: CheckedBlock): Found[] {
   const cells = new Cells(block);
-  const items = block.items.filter(({ share }) => deviates(share));
-  if (items.length === 0) return [];
-  const stops = stopsOf(block.result.tone);
-  const showing = block.frames.filter(({ weight }) => weight.some((each) => each > 0.05));
-  for (const radius of SCALES) {
-    const own = momentsOf(stops, block.stride, radius);
-    const held = showing.map((frame) => ({ frame, ...momentsOf(stopsOf(frame.picture.tone), block.stride, radius), tone: boxMean(frame.picture.tone, block.stride, radius), weight: boxMean(frame.weight, block.stride, radius) }));
-    const masks = items.map(({ id, share }) => ({ id, ...relationOf(share, stops, block.stride, radius, own) }));
-    forCells(block, (x, y, at) => {
-      const holding = held.filter(({ weight, tone }) => weight[at] > 0.04 && isHeld(tone[at]));
-      const best = holding.reduce<(typeof held)[number] | undefined>((a, b) => (!a || b.deviation[at] > a.deviation[at] ? b : a), undefined);
-      if (!best || best.deviation[at] < LEAST_CONTRAST || hasEdge(best.mean, at, block.stride, radius)) return;
-      const kept = own.deviation[at] / best.deviation[at];
-      if (kept >= KEPT) return;
-      const follower = masks.find(({ deviation, relation, turns }) => deviation[at] > FOLLOWS && Math.abs(relation[at]) > LEAST_RELATION && turns[at] > LEAST_TURNS);
-      if (!follower) return;
-      cells.take(x, y, { check: 'flat', strength: 1 + (KEPT - kept) / AS_MUCH, item: follower.id, frame: best.frame.id, facts: { kept } });
-    });
-  }
+  for (const radius of SCALES) block.pool.within(() => lookAt(block, radius, cells));
   return cells.all;
 }
 
-const deviates = (share: Float32Array): boolean => {
-  const [first] = share;
-  return share.some((each) => Math.abs(each - first) > FOLLOWS);
-};
+function lookAt(block: CheckedBlock, radius: number, cells: Cells): void {
+  const { stride, pool } = block;
+  const items = block.items
+    .map(({ id, share }) => ({ id, share, turns: turnsOf(share, stride, radius, pool) }))
+    .filter(({ turns }) => turns.some((each) => each > LEAST_TURNS));
+  if (items.length === 0) return;
+  const stops = stopsOf(block.result.tone, pool);
+  const own = momentsOf(stops, stride, radius, pool);
+  const masks = items.map(({ id, share, turns }) => ({ id, turns, relation: relationOf(share, stops, stride, radius, own, pool) }));
+  const held = block.frames
+    .filter(({ weight }) => weight.some((each) => each > LEAST_WEIGHT))
+    .map(({ id, picture, weight }) => {
+      const tones = momentsOf(stopsOf(picture.tone, pool), stride, radius, pool);
+      return { id, ...tones, tone: boxMean(picture.tone, stride, radius, pool), weight: boxMean(weight, stride, radius, pool) };
+    });
+  forCells(block, (x, y, at) => {
+    const follower = masks.find(({ relation, turns }) => turns[at] > LEAST_TURNS && Math.abs(relation[at]) > LEAST_RELATION);
+    if (!follower) return;
+    const holding = held.filter(({ weight, tone }) => weight[at] > LEAST_WEIGHT && isHeld(tone[at]));
+    const [best] = holding.sort((a, b) => b.deviation[at] - a.deviation[at]);
+    if (!best || best.deviation[at] < LEAST_CONTRAST || hasEdge(best.mean, at, stride, radius)) return;
+    const kept = own.deviation[at] / best.deviation[at];
+    if (kept >= KEPT) return;
+    cells.take(x, y, { check: 'flat', strength: 1 + (KEPT - kept) / AS_MUCH, item: follower.id, frame: best.id, facts: { kept } });
+  });
+}
 
 const isHeld = (tone: number): boolean => tone * 255 > BLOCKED_TO + 3 && tone * 255 < BLOWN_FROM - 10;
 
 const STEPS = 1024;
 const STOPS = Float32Array.from({ length: STEPS + 1 }, (_, step) => Math.log2(decodeSrgb(step / STEPS) + FLOOR));
 
-const stopsOf = (tone: Float32Array): Float32Array =>
-  tone.map((value) => STOPS[Math.min(STEPS, Math.max(0, Math.round(value * STEPS)))]);
-
-function momentsOf(plane: Float32Array, stride: number, radius: number): { mean: Float32Array; deviation: Float32Array } {
-  const mean = boxMean(plane, stride, radius);
-  const squares = boxMean(plane.map((value) => value * value), stride, radius);
-  return { mean, deviation: squares.map((square, i) => Math.sqrt(Math.max(0, square - mean[i] * mean[i]))) };
+function stopsOf(tone: Float32Array, pool: PlanePool): Float32Array {
+  const out = pool.take(tone.length);
+  for (let i = 0; i < out.length; i++) out[i] = STOPS[Math.min(STEPS, Math.max(0, (tone[i] * STEPS + 0.5) | 0))];
+  return out;
 }
 
-/** How much a mask varies, and how closely it goes with tones: correlation, -1..1. */
-function relationOf(share: Float32Array, stops: Float32Array, stride: number, radius: number, tones: { mean: Float32Array; deviation: Float32Array }) {
-  const { mean, deviation } = momentsOf(share, stride, radius);
-  const product = boxMean(share.map((value, i) => value * stops[i]), stride, radius);
-  const relation = product.map((each, i) => {
+function momentsOf(plane: Float32Array, stride: number, radius: number, pool: PlanePool): { mean: Float32Array; deviation: Float32Array } {
+  const mean = boxMean(plane, stride, radius, pool);
+  const squares = pool.take(plane.length);
+  for (let i = 0; i < squares.length; i++) squares[i] = plane[i] * plane[i];
+  const deviation = boxMean(squares, stride, radius, pool);
+  for (let i = 0; i < deviation.length; i++) deviation[i] = Math.sqrt(Math.max(0, deviation[i] - mean[i] * mean[i]));
+  return { mean, deviation };
+}
+
+/** How closely a mask goes with tones: correlation, -1..1. */
+function relationOf(
+  share: Float32Array,
+  stops: Float32Array,
+  stride: number,
+  radius: number,
+  tones: { mean: Float32Array; deviation: Float32Array },
+  pool: PlanePool,
+): Float32Array {
+  const { mean, deviation } = momentsOf(share, stride, radius, pool);
+  const product = pool.take(share.length);
+  for (let i = 0; i < product.length; i++) product[i] = share[i] * stops[i];
+  const both = boxMean(product, stride, radius, pool);
+  for (let i = 0; i < both.length; i++) {
     const spread = deviation[i] * tones.deviation[i];
-    return spread < 1e-6 ? 0 : (each - mean[i] * tones.mean[i]) / spread;
-  });
-  return { deviation, relation, turns: turnsOf(share, deviation, stride, radius) };
+    both[i] = spread < 1e-6 ? 0 : (both[i] - mean[i] * tones.mean[i]) / spread;
+  }
+  return both;
 }
 
-/** How often a plane goes from its least to its most within the radius, up or down, and back: its total variation along rows and columns over
- * what one edge between two values would have. */
-function turnsOf(plane: Float32Array, deviation: Float32Array, stride: number, radius: number): Float32Array {
-  const steps = new Float32Array(plane.length);
-  for (let i = 0; i < plane.length - stride; i++)
-    steps[i] = Math.abs(plane[i + 1] - plane[i]) + Math.abs(plane[i + stride] - plane[i]);
+/** How often a mask goes from its least to its most within the radius, up or down, and back: its total variation along rows and columns over
+ * what one edge between two values would have; 0 where it hardly varies. */
+function turnsOf(share: Float32Array, stride: number, radius: number, pool: PlanePool): Float32Array {
+  const steps = pool.filled(share.length, 0);
+  for (let i = 0; i < share.length - stride; i++)
+    steps[i] = Math.abs(share[i + 1] - share[i]) + Math.abs(share[i + stride] - share[i]);
+  const turns = boxMean(steps, stride, radius, pool);
+  const { deviation } = momentsOf(share, stride, radius, pool);
   const side = 2 * radius + 1;
-  return boxMean(steps, stride, radius).map((mean, i) => (mean * side) / Math.max(1e-4, 2 * deviation[i]));
+  for (let i = 0; i < turns.length; i++) turns[i] = deviation[i] > FOLLOWS ? (turns[i] * side) / (2 * deviation[i]) : 0;
+  return turns;
 }
 
 function hasEdge(mean: Float32Array, at: number, stride: number, radius: number): boolean {

@@ -23,7 +23,7 @@ export function ghosts(block: CheckedBlock): Found[] {
   const cells = new Cells(block);
   const { stride, level } = block;
   const partly = block.frames
-    .map((frame) => ({ frame, weight: boxMean(frame.weight, stride, 3) }))
+    .map((frame) => ({ frame, weight: boxMean(frame.weight, stride, 3, block.pool) }))
     .filter(({ weight }) => weight.some((each) => each > PARTLY[0] && each < PARTLY[1]));
   for (const [index, a] of partly.entries())
     for (const b of partly.slice(index + 1))

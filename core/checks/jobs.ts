@@ -20,7 +20,7 @@ const COMPARED = 2000;
 /** Pixels of the finest picture that is looked at. */
 const FINEST = 12e6;
 /** Shortest side that edges are looked for on. */
-const COARSEST = 48;
+const COARSEST = 24;
 
 /** What is to be judged of a picture, coarse before fine. */
 export function jobsOf(size: Size): CheckJob[] {

@@ -17,11 +17,13 @@ const HIDES = 2.5;
 /** Noise: what is predicted of the blend, from the noise of its frames as they are developed at their own tones, by their weights. Told where it
  * is seen, or stops beside a quieter place, and another frame would be quieter there. */
 export function noisyPlaces(block: CheckedBlock): Found[] {
-  const { noise, result, stride, margin } = block;
+  const { noise, result, stride, margin, pool } = block;
   if (!noise) return [];
   const cells = new Cells(block);
-  const tone = boxMean(result.tone, stride, 3);
-  const detail = boxMean(result.tone.map((value, i) => (value - tone[i]) ** 2), stride, 3);
+  const tone = boxMean(result.tone, stride, 3, pool);
+  const squares = pool.take(tone.length);
+  for (let i = 0; i < squares.length; i++) squares[i] = (result.tone[i] - tone[i]) ** 2;
+  const detail = boxMean(squares, stride, 3, pool);
   const reach = Math.min(STEP_WITHIN, margin);
   forCells(block, (x, y, at) => {
     const own = noise[at];

@@ -1,66 +1,116 @@
+import type { PlanePool } from './planePool.ts';
+
 /** Mean of a plane over squares around each of its samples; at the border over what there is of them.
  * @param radius - Samples to each side.
- * @returns A new plane of the same size. */
-export function boxMean(plane: Float32Array, stride: number, radius: number): Float32Array {
+ * @returns Of the pool, of the same size. */
+export function boxMean(plane: Float32Array, stride: number, radius: number, pool: PlanePool): Float32Array {
   const rows = plane.length / stride;
-  const across = new Float32Array(plane.length);
-  const out = new Float32Array(plane.length);
-  for (let y = 0; y < rows; y++) slide(plane, across, y * stride, 1, stride, radius);
-  for (let x = 0; x < stride; x++) slide(across, out, x, stride, rows, radius);
+  const out = pool.take(plane.length);
+  const across = pool.take(plane.length);
+  for (let y = 0; y < rows; y++) slideRow(plane, across, y * stride, stride, radius);
+  const sums = new Float32Array(stride);
+  for (let y = 0; y < Math.min(radius, rows); y++) addRow(sums, across, y * stride, 1);
+  for (let y = 0; y < rows; y++) {
+    if (y + radius < rows) addRow(sums, across, (y + radius) * stride, 1);
+    if (y - radius - 1 >= 0) addRow(sums, across, (y - radius - 1) * stride, -1);
+    const share = 1 / (Math.min(rows - 1, y + radius) - Math.max(0, y - radius) + 1);
+    const to = y * stride;
+    for (let x = 0; x < stride; x++) out[to + x] = sums[x] * share;
+  }
   return out;
 }
 
-/** Mean of a plane along lines through each of its samples.
- * @param way - Columns and rows from one sample of a line to the next.
+function addRow(sums: Float32Array, plane: Float32Array, from: number, sign: number): void {
+  for (let x = 0; x < sums.length; x++) sums[x] += sign * plane[from + x];
+}
+
+/** Means within a row; V8 runs loops without conditions and closures several times as fast. */
+function slideRow(from: Float32Array, to: Float32Array, start: number, count: number, radius: number): void {
+  const end = start + count;
+  let sum = 0;
+  for (let i = start; i < start + Math.min(count, radius); i++) sum += from[i];
+  for (let i = start; i < Math.min(end, start + radius + 1); i++) {
+    if (i + radius < end) sum += from[i + radius];
+    to[i] = sum / (Math.min(end - 1, i + radius) - start + 1);
+  }
+  if (radius + 1 < count) slideInside(from, to, start, end, radius, sum);
+}
+
+function slideInside(
+  from: Float32Array,
+  to: Float32Array,
+  start: number,
+  end: number,
+  radius: number,
+  sumSoFar: number,
+): void {
+  const share = 1 / (2 * radius + 1);
+  let sum = sumSoFar;
+  let i = start + radius + 1;
+  for (; i < end - radius; i++) {
+    sum += from[i + radius] - from[i - radius - 1];
+    to[i] = sum * share;
+  }
+  for (; i < end; i++) {
+    sum -= from[i - radius - 1];
+    to[i] = sum / (end - i + radius);
+  }
+}
+
+/** Mean of a plane along lines through each of its samples; nearer to the border than the line is long, the plane itself.
+ * @param way - Columns and rows from one sample of a line to the next; rows 0 or 1.
  * @param radius - Samples to each side.
- * @returns A new plane of the same size. */
+ * @returns Of the pool, of the same size. */
 export function meanAlong(
   plane: Float32Array,
   stride: number,
   [dx, dy]: readonly [number, number],
   radius: number,
+  pool: PlanePool,
 ): Float32Array {
   const rows = plane.length / stride;
-  const out = new Float32Array(plane.length);
-  const step = dy * stride + dx;
-  const line = (x: number, y: number) => {
-    const across = dx === 0 ? rows : dx > 0 ? stride - x : x + 1;
-    const count = dy === 0 ? across : Math.min(across, dy > 0 ? rows - y : y + 1);
-    slide(plane, out, y * stride + x, step, count, radius);
-  };
-  if (dy !== 0) for (let x = 0; x < stride; x++) line(x, dy > 0 ? 0 : rows - 1);
-  if (dx !== 0) for (let y = dy > 0 ? 1 : 0; y < rows - (dy < 0 ? 1 : 0); y++) line(dx > 0 ? 0 : stride - 1, y);
+  const out = pool.take(plane.length);
+  out.set(plane);
+  if (dy === 0) {
+    for (let y = 0; y < rows; y++) slideRow(plane, out, y * stride, stride, radius);
+    return out;
+  }
+  const step = stride + dx;
+  const [left, right] = dx === 0 ? [0, stride] : [radius, stride - radius];
+  for (let x = left; x < right; x++) out[radius * stride + x] = lineMean(plane, radius * stride + x, step, radius);
+  for (let y = radius + 1; y < rows - radius; y++) {
+    const row = y * stride;
+    if (dx > 0) out[row + left] = lineMean(plane, row + left, step, radius);
+    if (dx < 0) out[row + right - 1] = lineMean(plane, row + right - 1, step, radius);
+    followLines(plane, out, row + left + Math.max(0, dx), row + right + Math.min(0, dx), step, radius);
+  }
   return out;
 }
 
-function slide(from: Float32Array, to: Float32Array, at: number, step: number, count: number, radius: number): void {
-  let [sum, inside] = [0, 0];
-  for (let i = 0; i < Math.min(radius, count); i++, inside++) sum += from[at + i * step];
-  for (let i = 0; i < count; i++) {
-    if (i + radius < count) {
-      sum += from[at + (i + radius) * step];
-      inside++;
-    }
-    if (i - radius - 1 >= 0) {
-      sum -= from[at + (i - radius - 1) * step];
-      inside--;
-    }
-    to[at + i * step] = sum / inside;
-  }
+function lineMean(plane: Float32Array, at: number, step: number, radius: number): number {
+  let sum = 0;
+  for (let i = -radius; i <= radius; i++) sum += plane[at + i * step];
+  return sum / (2 * radius + 1);
+}
+
+/** Each follows from the one before it on its line. */
+function followLines(plane: Float32Array, out: Float32Array, from: number, to: number, step: number, radius: number): void {
+  const share = 1 / (2 * radius + 1);
+  const ahead = radius * step;
+  const behind = ahead + step;
+  for (let at = from; at < to; at++) out[at] = out[at - step] + (plane[at + ahead] - plane[at - behind]) * share;
 }
 
 /** Contrast of a plane at a distance: by how much samples differ from what lies that far beside them, in the mean around each. */
-export function contrastAt(plane: Float32Array, stride: number, distance: number): Float32Array {
-  const differences = new Float32Array(plane.length);
+export function contrastAt(plane: Float32Array, stride: number, distance: number, pool: PlanePool): Float32Array {
+  const differences = pool.filled(plane.length, 0);
   const rows = plane.length / stride;
+  const down = distance * stride;
   for (let y = distance; y < rows - distance; y++)
-    for (let x = distance; x < stride - distance; x++) {
-      const at = y * stride + x;
+    for (let at = y * stride + distance; at < (y + 1) * stride - distance; at++) {
       const twice = 2 * plane[at];
-      differences[at] =
-        (Math.abs(plane[at - distance] + plane[at + distance] - twice) +
-          Math.abs(plane[at - distance * stride] + plane[at + distance * stride] - twice)) /
-        4;
+      const across = Math.abs(plane[at - distance] + plane[at + distance] - twice);
+      differences[at] = 0.25 * (across + Math.abs(plane[at - down] + plane[at + down] - twice));
     }
-  return boxMean(differences, stride, distance);
+  return boxMean(differences, stride, distance, pool);
 }

@@ -13,6 +13,7 @@ export function rims(block: CheckedBlock, lengths: readonly number[]): Found[] {
       const facts = {
         widthPx: bandWidth(seam, item.result.tone, block),
         height,
+        over: seam.over,
         share: Math.abs(height) / Math.max(0.02, beside),
       };
       cells.take(x, y, { check: 'rims', strength, kind: height > 0 ? 'bright' : 'dark', item: item.id, facts });

@@ -7,19 +7,21 @@ import { maskedStep, stepSeenWithin } from './visibility.ts';
  * follows from the product rule; the second, the *seam term*, is the blend's own. Over a length it shows as a ridge or a step of the blend
  * that is in none of the pictures blended: bands brighter or darker than both their sides (gradients turned round), and steps. */
 
-/** Directions that are looked along. */
+/** Directions that are looked in, as columns and rows, and those across them. */
 const DIRECTIONS = [
-  [1, 0],
-  [0, 1],
-  [1, 1],
-  [1, -1],
+  { look: [1, 0], along: [0, 1] },
+  { look: [0, 1], along: [1, 0] },
+  { look: [1, 1], along: [-1, 1] },
+  { look: [1, -1], along: [1, 1] },
 ] as const;
 
 /** Every other pixel of every other row is looked at: tones are means of three anyway. */
 const STEP = 2;
 
-/** How far bands run, in lengths that they are looked for over, to each side. */
-const RUN = 2;
+/** How far bands run to each side, in lengths that they are looked for over: fine ones along edges, wide ones where brushes were. */
+const RUN = { fine: 2, wide: 1 } as const;
+/** Scene pixels from which on a length is wide. */
+const WIDE = 16;
 
 /** Share of what is laid that is seen, below which nothing is looked for. */
 const LEAST_SEEN = 0.05;
@@ -54,6 +56,8 @@ export interface Seam {
   along: number;
   /** Tone beside it. */
   beside: number;
+  /** Tone of what is laid against what it lies on. */
+  over: number;
 }
 
 /** Lengths that are looked over at a level, in its pixels; finer ones only at the finest level that is looked at. */
@@ -69,18 +73,22 @@ export function findSeams(
   lengths: readonly number[],
   take: (seam: Seam) => void,
 ): void {
-  for (const length of lengths) {
+  for (const length of lengths) block.pool.within(() => lookOver(block, item, length, take));
+}
+
+function lookOver(block: CheckedBlock, item: CheckedItem, length: number, take: (seam: Seam) => void): void {
     const where = placesToLook(block, item, length);
-    if (where.length === 0) continue;
-    const around = contrastAt(item.result.tone, block.stride, length);
-    for (const [dx, dy] of DIRECTIONS) {
-      const along = [-dy, dx] as const;
+    if (where.length === 0) return;
+    const run = length * (length * 2 ** block.level < WIDE ? RUN.fine : RUN.wide);
+  const around = contrastAt(item.result.tone, block.stride, length, block.pool);
+  for (const { look, along } of DIRECTIONS)
+    block.pool.within(() => {
       const [below, content, result] = [item.below, item.content, item.result].map(({ tone }) =>
-        meanAlong(tone, block.stride, along, RUN * length),
+        meanAlong(tone, block.stride, along, run, block.pool),
       );
-      scan(block, item, { below, content, result, around }, { length, by: length * (dy * block.stride + dx), where }, take);
-    }
-  }
+      const by = length * (look[1] * block.stride + look[0]);
+      scan(block, item, { below, content, result, around }, { length, by, where }, take);
+    });
 }
 
 /** Samples where a share changes over a length, with their places. */
@@ -91,10 +99,10 @@ function placesToLook(
 ): Int32Array {
   const places: number[] = [];
   const { width, height } = levelSize(size, level);
-  // At the picture's own edge there is only one side.
-  const [fromX, fromY] = [region.x, region.y].map((from) => Math.max(0, length - from));
-  const toX = Math.min(region.width, width - length - region.x);
-  const toY = Math.min(region.height, height - length - region.y);
+  // At the picture's own edge there is only one side, and the border of a placed frame.
+  const [fromX, fromY] = [region.x, region.y].map((from) => Math.max(0, 2 * length - from));
+  const toX = Math.min(region.width, width - 2 * length - region.x);
+  const toY = Math.min(region.height, height - 2 * length - region.y);
   for (let y = fromY; y < toY; y += STEP)
     for (let x = fromX; x < toX; x += STEP) {
       const at = (y + margin) * stride + x + margin;
@@ -152,6 +160,7 @@ function scan(
       isBesideEdge: across > EDGE,
       along: by / length,
       beside: isHigh || !isBand ? most : least,
+      over: content[at] - below[at],
     });
   }
 }

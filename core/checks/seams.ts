@@ -7,10 +7,10 @@ import { findSeams } from './seamTerm.ts';
 export function seams(block: CheckedBlock, lengths: readonly number[]): Found[] {
   const cells = new Cells(block);
   for (const item of block.items)
-    findSeams(block, item, lengths, ({ x, y, strength, height, beside, isBand, isBesideEdge }) => {
+    findSeams(block, item, lengths, ({ x, y, strength, height, over, beside, isBand, isBesideEdge }) => {
       if (isBesideEdge) return;
       const kind = !isBand ? 'step' : height > 0 ? 'bright' : 'dark';
-      const facts = { height, share: Math.abs(height) / Math.max(0.02, beside) };
+      const facts = { height, over, share: Math.abs(height) / Math.max(0.02, beside) };
       cells.take(x, y, { check: 'seams', strength, kind, item: item.id, facts });
     });
   return cells.all;

@@ -11,16 +11,17 @@ export interface Visit extends Found {
   area: number;
 }
 
-/** What makes findings a visit: how strong the strongest has to be, and how many cells like it there have to be. */
-const LEAST: Record<CheckName, { strength: number; cells: number }> = {
-  rims: { strength: 3.2, cells: 5 },
+/** What makes findings a visit: how strong the strongest has to be, on the finest level or on coarser ones, which single twigs do not reach, and
+ * how many cells like it there have to be. */
+const LEAST: Record<CheckName, { strength: number; wide?: number; cells: number }> = {
+  rims: { strength: 3.2, wide: 2.2, cells: 5 },
   seams: { strength: 2, cells: 6 },
   flat: { strength: 1.3, cells: 6 },
   light: { strength: 2, cells: 3 },
-  ghosts: { strength: 1.5, cells: 3 },
+  ghosts: { strength: 1.9, cells: 3 },
   noise: { strength: 1, cells: 6 },
   limits: { strength: 1.5, cells: 8 },
-  colours: { strength: 1.4, cells: 3 },
+  colours: { strength: 1.7, cells: 3 },
   bare: { strength: 1, cells: 2 },
 };
 
@@ -47,11 +48,15 @@ function visitsOfOne(found: readonly Found[], check: CheckName, size: Size): Vis
   const near = SAME_PLACE * Math.max(size.width, size.height);
   const rest = [...found].sort((a, b) => b.strength - a.strength || a.y - b.y || a.x - b.x);
   const least = LEAST[check];
+  const finest = Math.min(...found.map(({ reach }) => reach));
+  // Of wide places fewer are as much.
+  const needed = (reach: number) => Math.max(2, Math.ceil((least.cells * finest) / reach));
   const visits: Visit[] = [];
   const taken = new Uint8Array(rest.length);
   for (const [index, seed] of rest.entries()) {
-    if (seed.strength < least.strength || visits.length >= MOST_VISITS) break;
-    if (taken[index]) continue;
+    if (visits.length >= MOST_VISITS) break;
+    const isWide = seed.reach > finest && least.wide !== undefined;
+    if (taken[index] || seed.strength < (isWide ? (least.wide as number) : least.strength)) continue;
     const like: Found[] = [];
     for (let i = index; i < rest.length; i++) {
       const each = rest[i];
@@ -61,7 +66,7 @@ function visitsOfOne(found: readonly Found[], check: CheckName, size: Size): Vis
       if (each.kind === seed.kind) like.push(each);
     }
     const alike = like.filter(({ reach }) => reach === seed.reach);
-    if (alike.length >= least.cells) visits.push(visitOf(seed, alike, size));
+    if (alike.length >= needed(seed.reach)) visits.push(visitOf(seed, alike, size));
   }
   return visits;
 }

@@ -10,6 +10,7 @@ import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
 import { useBench } from '../../stores/bench.ts';
+import { useChecks } from '../../stores/checks.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -23,6 +24,9 @@ import { modeAfter } from './stack/modeWords.ts';
 import MaskOverlay from './MaskOverlay.vue';
 import type { ProbeReading } from './probe.ts';
 import ReadingsPanel from './ReadingsPanel.vue';
+import ChecksOverlay from './checks/ChecksOverlay.vue';
+import ChecksPanel from './checks/ChecksPanel.vue';
+import { useVisits } from './checks/useVisits.ts';
 import StackStrip from './StackStrip.vue';
 import ToolLine from './ToolLine.vue';
 import { useBenchKeys } from './useBenchKeys.ts';
@@ -34,6 +38,8 @@ const session = useSession();
 const bench = useBench();
 const tools = useMaskTools();
 const notices = useNotices();
+const checks = useChecks();
+const { step: visitBy } = useVisits();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const picture = ref<HTMLElement>();
@@ -87,6 +93,10 @@ function modeBy(steps: number): void {
 useBenchKeys({ full: () => canvas.value?.toggleFull(), toggleBlink });
 useShortcuts({
   'brush.sample': sample,
+  'checks.open': () => { checks.isOpen = !checks.isOpen; },
+  'checks.next': () => visitBy(1),
+  'checks.before': () => visitBy(-1),
+  'checks.leave': () => { if (checks.visited) checks.dismiss(checks.visited); },
   'layer.fainter': () => fadeBy(-0.1),
   'layer.fuller': () => fadeBy(0.1),
   'layer.modeBefore': () => modeBy(-1),
@@ -113,8 +123,14 @@ function tellIfHidden(): void {
   });
 }
 
-onMounted(() => { document.title = `${session.scene.name} · Blend`; });
-onBeforeUnmount(() => { tools.peek = undefined; });
+onMounted(() => {
+  document.title = `${session.scene.name} · Blend`;
+  checks.isWanted = true;
+});
+onBeforeUnmount(() => {
+  tools.peek = undefined;
+  checks.isWanted = false;
+});
 </script>
 
 <template>
@@ -132,6 +148,7 @@ onBeforeUnmount(() => { tools.peek = undefined; });
           <DividerBar v-model="divider" class="z-10" />
         </template>
         <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="size" :transform="canvas.transform" :density="canvas.density" />
+        <ChecksOverlay v-if="canvas && checks.isOpen && checks.chosen" :transform="canvas.transform" :density="canvas.density" />
         <MaskOverlay v-if="canvas && item" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <p v-if="showsNothing" class="pointer-events-none absolute inset-x-4 bottom-3 mx-auto w-fit rounded bg-panel/90 px-3 py-1 text-ink" role="note">All frames above the base are hidden by their masks. Choose one in the stack, then paint it in with the brush, or add a part to its mask.</p>
         <LoupePane v-if="bench.state.loupe" :key="session.scene.workingSpace" :size="size" :view="view" :point="hovered" />
@@ -141,7 +158,8 @@ onBeforeUnmount(() => { tools.peek = undefined; });
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StackStrip class="min-w-0 flex-1" :size="size" />
-      <ReadingsPanel class="shrink-0" :size="size" :view="view" :finished="bench.withFinish" :point="hovered" :layer-id="item?.id ?? null" @reading="reading = $event" />
+      <ChecksPanel v-if="checks.isOpen" class="shrink-0" />
+      <ReadingsPanel v-show="!checks.isOpen" class="shrink-0" :size="size" :view="view" :finished="bench.withFinish" :point="hovered" :layer-id="item?.id ?? null" @reading="reading = $event" />
     </div>
   </div>
 </template>

@@ -77,6 +77,7 @@ export function useBlendView(whole: () => RenderRequest) {
   function looked(): View {
     const { look, stencilShown } = bench.state;
     const { item, layer, place, stencilled } = tools;
+    if (bench.showsOther) return { show: { what: 'other' } };
     if (bench.before || (blinking.value === 'before' && isOut.value)) return before.value;
     if (!item) return result.value;
     if (bench.tried) return { show: { what: 'tried', at: item.id, as: bench.tried } };

@@ -14,9 +14,19 @@ export function spotsIn(node: TileNode, level: number, region: Region): Spot[] {
   return tilesOfArea(within, { width, height }).map((tile) => ({ level, ...tile }));
 }
 
+/** Makes a plane of so many samples. */
+type MakePlane = (length: number) => Float32Array;
+const freshPlane: MakePlane = (length) => new Float32Array(length);
+
 /** Encoded values, 0..65535 and beyond, of a part of a level of a picture: three planes. */
-export function readRegion(node: TileNode, level: number, region: Region, context: RenderContext): Float32Array[] {
-  const planes = [0, 1, 2].map(() => new Float32Array(region.width * region.height));
+export function readRegion(
+  node: TileNode,
+  level: number,
+  region: Region,
+  context: RenderContext,
+  make = freshPlane,
+): Float32Array[] {
+  const planes = [0, 1, 2].map(() => make(region.width * region.height));
   for (const spot of spotsIn(node, level, region))
     withTile(node, spot, context, (tile) =>
       context.scratch.lend(3, (...rgb) => {
@@ -28,8 +38,14 @@ export function readRegion(node: TileNode, level: number, region: Region, contex
 }
 
 /** Coverage, 0..1, of a part of a level. */
-export function readCoverage(node: TileNode, level: number, region: Region, context: RenderContext): Float32Array {
-  const out = new Float32Array(region.width * region.height);
+export function readCoverage(
+  node: TileNode,
+  level: number,
+  region: Region,
+  context: RenderContext,
+  make = freshPlane,
+): Float32Array {
+  const out = make(region.width * region.height);
   for (const spot of spotsIn(node, level, region))
     withTile(node, spot, context, (tile) =>
       context.scratch.lend(1, (coverage) => {

@@ -6,6 +6,7 @@ import { ghosts } from '../../checks/ghosts.ts';
 import type { CheckJob } from '../../checks/jobs.ts';
 import { lostDetail } from '../../checks/lostDetail.ts';
 import { noisyPlaces } from '../../checks/noisyPlaces.ts';
+import { PlanePool } from '../../checks/planePool.ts';
 import { rims } from '../../checks/rims.ts';
 import { lengthsAt } from '../../checks/seamTerm.ts';
 import { seams } from '../../checks/seams.ts';
@@ -32,8 +33,21 @@ export interface JobFound {
   failed: { check: CheckName; detail: string }[];
 }
 
-/** Noise of pictures, by key: measured once. */
-export type NoiseTables = Map<string, Float32Array>;
+/** What is remembered from one job to the next: noise of pictures, by key, and planes to compute in. */
+export class CheckMemory {
+  readonly noise = new Map<string, Float32Array>();
+  readonly #pools: PlanePool[] = [];
+
+  /** Jobs take turns in a thread: each has planes of its own. */
+  takePool(): PlanePool {
+    return this.#pools.pop() ?? new PlanePool();
+  }
+
+  giveBack(pool: PlanePool): void {
+    pool.clear();
+    this.#pools.push(pool);
+  }
+}
 
 const around = ({ x, y, width, height }: Region): Region => ({
   x: x - MARGIN,
@@ -59,16 +73,31 @@ export function keyOfJob(job: CheckJob, look: BlendLook, context: RenderContext)
 }
 
 /** Measures one job. It pauses after each step, so that the caller can do something more urgent, or stop.
- * @param tables - Remembered from one job to the next. */
+ * @param memory - The same for all jobs of a thread. */
 export function* measureJob(
   job: CheckJob,
   look: BlendLook,
-  tables: NoiseTables,
+  memory: CheckMemory,
   context: RenderContext,
 ): Generator<undefined, JobFound> {
-  const { found, failed } = job.look === 'light' ? yield* lightOf(job, look, context) : yield* blockOf(job, look, tables, context);
-  const isJudged = ({ x, y }: Found) => !isRepaired(look, x, y) && isWithin(look, x, y, context);
-  return { found: found.filter(isJudged), failed };
+  const pool = memory.takePool();
+  try {
+    const of = { job, look, memory, pool, context };
+    const { found, failed } = job.look === 'light' ? yield* lightOf(of) : yield* blockOf(of);
+    const isJudged = ({ x, y }: Found) => !isRepaired(look, x, y) && isWithin(look, x, y, context);
+    return { found: found.filter(isJudged), failed };
+  } finally {
+    memory.giveBack(pool);
+  }
+}
+
+/** What a job is measured with. */
+interface Measuring {
+  job: CheckJob;
+  look: BlendLook;
+  memory: CheckMemory;
+  pool: PlanePool;
+  context: RenderContext;
 }
 
 const isRepaired = ({ repaired }: BlendLook, x: number, y: number): boolean =>
@@ -82,19 +111,21 @@ function isWithin({ within }: BlendLook, x: number, y: number, context: RenderCo
 /** Reads pictures of a part of a level. */
 class Reader {
   readonly region: Region;
+  readonly pool: PlanePool;
   readonly #level: number;
   readonly #context: RenderContext;
   readonly #weights: readonly [number, number, number];
 
-  constructor(level: number, region: Region, look: BlendLook, context: RenderContext) {
+  constructor({ look, pool, context, job: { level } }: Measuring, region: Region) {
     this.region = region;
+    this.pool = pool;
     this.#level = level;
     this.#context = context;
     this.#weights = toneWeights(look.space);
   }
 
   picture(node: TileNode): CheckedPicture {
-    const rgb = readRegion(node, this.#level, this.region, this.#context);
+    const rgb = readRegion(node, this.#level, this.region, this.#context, (length) => this.pool.take(length));
     for (const plane of rgb) for (let i = 0; i < plane.length; i++) plane[i] /= 65535;
     return this.toned(rgb);
   }
@@ -102,13 +133,13 @@ class Reader {
   toned(rgb: readonly Float32Array[]): CheckedPicture {
     const [r, g, b] = this.#weights;
     const [red, green, blue] = rgb;
-    const tone = new Float32Array(red.length);
+    const tone = this.pool.take(red.length);
     for (let i = 0; i < tone.length; i++) tone[i] = r * red[i] + g * green[i] + b * blue[i];
     return { rgb, tone };
   }
 
   coverage(node: TileNode): Float32Array {
-    return readCoverage(node, this.#level, this.region, this.#context);
+    return readCoverage(node, this.#level, this.region, this.#context, (length) => this.pool.take(length));
   }
 }
 
@@ -118,7 +149,7 @@ const encoded = (light: number): number => (light <= 1 ? encodeSrgb(light) : lig
 function mixed(below: CheckedPicture, content: CheckedPicture, share: Float32Array, inLight: boolean, reader: Reader): CheckedPicture {
   const rgb = below.rgb.map((plane, channel) => {
     const over = content.rgb[channel];
-    const out = new Float32Array(plane.length);
+    const out = reader.pool.take(plane.length);
     if (inLight) for (let i = 0; i < out.length; i++) out[i] = encoded(decoded(plane[i]) + share[i] * (decoded(over[i]) - decoded(plane[i])));
     else for (let i = 0; i < out.length; i++) out[i] = plane[i] + share[i] * (over[i] - plane[i]);
     return out;
@@ -138,17 +169,18 @@ function rangeOf(plane: Float32Array): [number, number] {
 type Weights = Map<FrameId, Float32Array>;
 
 /** Lays a share of a frame, or of something else, over what shows so far. */
-function cover(weights: Weights, frame: FrameId | undefined, share: Float32Array): void {
+function cover(weights: Weights, frame: FrameId | undefined, share: Float32Array, pool: PlanePool): void {
   for (const weight of weights.values()) for (let i = 0; i < weight.length; i++) weight[i] *= 1 - share[i];
   if (frame === undefined) return;
-  const own = weights.get(frame) ?? new Float32Array(share.length);
+  const own = weights.get(frame) ?? pool.filled(share.length, 0);
   for (let i = 0; i < own.length; i++) own[i] += share[i];
   weights.set(frame, own);
 }
 
-function* blockOf(job: CheckJob, look: BlendLook, tables: NoiseTables, context: RenderContext): Generator<undefined, JobFound> {
+function* blockOf(of: Measuring): Generator<undefined, JobFound> {
+  const { job, look, pool } = of;
   const { level, region } = job;
-  const reader = new Reader(level, around(region), look, context);
+  const reader = new Reader(of, around(region));
   const shares: Float32Array[] = [];
   for (const { share } of look.items) {
     shares.push(reader.coverage(share));
@@ -161,7 +193,7 @@ function* blockOf(job: CheckJob, look: BlendLook, tables: NoiseTables, context: 
   let result = reader.picture(look.bottom);
   yield undefined;
   const samples = result.tone.length;
-  const weights: Weights = new Map([[look.base, new Float32Array(samples).fill(1)]]);
+  const weights: Weights = new Map([[look.base, pool.filled(samples, 1)]]);
   const items: CheckedItem[] = [];
   for (const [index, item] of look.items.entries()) {
     const [share, [least, most]] = [shares[index], ranges[index]];
@@ -170,15 +202,15 @@ function* blockOf(job: CheckJob, look: BlendLook, tables: NoiseTables, context: 
     yield undefined;
     const below = result;
     result = mixed(below, content, share, look.inLight, reader);
-    if (isAll && !item.isChange) cover(weights, item.frame, share);
-    if (most - least >= VARIES) items.push({ id: item.id, below, content, result, share, seen: seenThrough(shares.slice(index + 1), look.items.slice(index + 1), samples) });
+    if (isAll && !item.isChange) cover(weights, item.frame, share, pool);
+    if (most - least >= VARIES) items.push({ id: item.id, below, content, result, share, seen: seenThrough(shares.slice(index + 1), look.items.slice(index + 1), pool.filled(samples, 1)) });
     yield undefined;
   }
   const frames: CheckedFrame[] = [];
   for (const frame of isAll ? look.frames : []) {
-    const table = yield* tableOf(frame.picture, look, tables, context);
+    const table = yield* tableOf(frame.picture, of);
     const inside = frame.isPlaced ? reader.coverage(frame.inside) : undefined;
-    frames.push({ id: frame.id, picture: reader.picture(frame.picture), weight: weights.get(frame.id) ?? new Float32Array(samples), inside, noiseAt: (tone) => noiseAt(table, tone) });
+    frames.push({ id: frame.id, picture: reader.picture(frame.picture), weight: weights.get(frame.id) ?? pool.filled(samples, 0), inside, noiseAt: (tone) => noiseAt(table, tone) });
     yield undefined;
   }
   const bare = isAll ? look.edges.flatMap(({ item, frame, mask, opacity }): WantedFrame[] => {
@@ -186,8 +218,8 @@ function* blockOf(job: CheckJob, look: BlendLook, tables: NoiseTables, context: 
     return inside ? [{ item, frame, wanted: reader.coverage(mask).map((value) => value * opacity), inside }] : [];
   }) : [];
   const stride = region.width + 2 * MARGIN;
-  const noise = isAll ? noiseOf(frames, result) : undefined;
-  const block: CheckedBlock = { level, region, margin: MARGIN, stride, size: look.size, items, frames, result, noise, bare };
+  const noise = isAll ? noiseOf(frames, result, pool) : undefined;
+  const block: CheckedBlock = { level, region, margin: MARGIN, stride, size: look.size, pool, items, frames, result, noise, bare };
   const outcome: JobFound = { found: [], failed: [] };
   for (const [check, measure] of checksOf(job, look, block)) {
     yield undefined;
@@ -225,25 +257,24 @@ function checksOf(job: CheckJob, { space }: BlendLook, block: CheckedBlock): [Ch
 }
 
 /** How much of something is seen through what lies above it; changes let it through. */
-function seenThrough(shares: readonly Float32Array[], above: BlendLook['items'], samples: number): Float32Array {
-  const seen = new Float32Array(samples).fill(1);
+function seenThrough(shares: readonly Float32Array[], above: BlendLook['items'], seen: Float32Array): Float32Array {
   for (const [index, share] of shares.entries())
-    if (!above[index].isChange) for (let i = 0; i < samples; i++) seen[i] *= 1 - share[i];
+    if (!above[index].isChange) for (let i = 0; i < seen.length; i++) seen[i] *= 1 - share[i];
   return seen;
 }
 
-function* tableOf(node: TileNode, look: BlendLook, tables: NoiseTables, context: RenderContext): Generator<undefined, Float32Array> {
+function* tableOf(node: TileNode, { look, memory, context }: Measuring): Generator<undefined, Float32Array> {
   const name = keyText(node.fixedKey ?? node.keyAt({ level: 0, tx: 0, ty: 0 }, context));
-  const known = tables.get(name);
+  const known = memory.noise.get(name);
   if (known) return known;
   const table = yield* measureNoiseByTone(node, toneWeights(look.space), context);
-  tables.set(name, table);
+  memory.noise.set(name, table);
   return table;
 }
 
 /** Deviation of the blend's noise: of independent frames by their weights, and as much more as the blend is brighter than they make it. */
-function noiseOf(frames: readonly CheckedFrame[], { tone }: CheckedPicture): Float32Array {
-  const [variance, made] = [new Float32Array(tone.length), new Float32Array(tone.length)];
+function noiseOf(frames: readonly CheckedFrame[], { tone }: CheckedPicture, pool: PlanePool): Float32Array {
+  const [variance, made] = [pool.filled(tone.length, 0), pool.filled(tone.length, 0)];
   for (const { weight, picture, noiseAt: at } of frames)
     for (let i = 0; i < tone.length; i++) {
       if (weight[i] < 0.01) continue;
@@ -251,26 +282,30 @@ function noiseOf(frames: readonly CheckedFrame[], { tone }: CheckedPicture): Flo
       variance[i] += (weight[i] * at(own)) ** 2;
       made[i] += weight[i] * own;
     }
-  return variance.map((each, i) => Math.sqrt(each) * Math.min(8, tone[i] / Math.max(0.01, made[i])));
+  for (let i = 0; i < tone.length; i++)
+    variance[i] = Math.sqrt(variance[i]) * Math.min(8, tone[i] / Math.max(0.01, made[i]));
+  return variance;
 }
 
-function* lightOf({ level, region }: CheckJob, look: BlendLook, context: RenderContext): Generator<undefined, JobFound> {
+function* lightOf(of: Measuring): Generator<undefined, JobFound> {
+  const { look, pool } = of;
+  const { level, region } = of.job;
   const outcome: JobFound = { found: [], failed: [] };
   if (look.frames.some(({ ev }) => ev === null)) return outcome;
-  const reader = new Reader(level, region, look, context);
+  const reader = new Reader(of, region);
   let blend = reader.picture(look.bottom);
   const treated: Float32Array[] = [];
-  const weights: Weights = new Map([[look.base, new Float32Array(blend.tone.length).fill(1)]]);
+  const weights: Weights = new Map([[look.base, pool.filled(blend.tone.length, 1)]]);
   for (const item of look.items) {
     const share = reader.coverage(item.share);
     blend = mixed(blend, reader.picture(item.content), share, look.inLight, reader);
-    if (!item.isChange) cover(weights, item.frame, share);
+    if (!item.isChange) cover(weights, item.frame, share, pool);
     treated.push(share);
     yield undefined;
   }
   const frames: LitFrame[] = [];
   for (const { id, taken, ev } of look.frames) {
-    frames.push({ id, tone: reader.picture(taken).tone, ev: ev as number, weight: weights.get(id) ?? new Float32Array(blend.tone.length) });
+    frames.push({ id, tone: reader.picture(taken).tone, ev: ev as number, weight: weights.get(id) ?? pool.filled(blend.tone.length, 0) });
     yield undefined;
   }
   const cells = { columns: region.width, rows: region.height, px: 2 ** level };

@@ -169,8 +169,8 @@ export class StackBuilder {
    * @param leaves - Leaves of the stack below it. */
   covering(item: Layer | Adjustment, leaves: number): TileNode | undefined {
     const below = this.below(leaves);
-    if (item.item === 'adjustment') return adjustedNode(below, item, this.#whereOf(item));
-    const content = this.content(item, leaves);
+    const isChange = item.item === 'adjustment';
+    const content = isChange ? adjustedNode(below, item, this.#whereOf(item)) : this.content(item, leaves);
     if (!content || item.mode === 'normal') return content;
     const laid = { source: content, mask: new EverywhereNode(this.#of.extent), opacity: 1, mode: item.mode };
     return new CompositeNode(below, [{ ...laid, inLight: this.#inLight }], { isIntermediate: true });

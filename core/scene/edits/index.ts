@@ -1,4 +1,5 @@
-import type { AnyEdit, EditRecord } from '../edit.ts';
+import { z } from 'zod';
+import { type AnyEdit, defineEdit, type EditRecord } from '../edit.ts';
 import type { Scene } from '../scene.ts';
 import { dissolveGroup, placeItem } from './cards.ts';
 import { developEach, developFrames, setApart } from './developing.ts';
@@ -126,6 +127,15 @@ const ALL: AnyEdit[] = [
   turnQuarter,
   laySteps,
 ];
+
+/** Several edits as one step. */
+export const together = defineEdit({
+  kind: 'edits.together',
+  label: 'Remedy',
+  params: z.strictObject({ edits: z.array(z.strictObject({ kind: z.string(), params: z.unknown() })).max(64) }),
+  apply: (scene, { edits }) => edits.reduce(applyEdit, scene),
+});
+ALL.push(together);
 
 const kinds = new Map(ALL.map((edit) => [edit.kind, edit]));
 
