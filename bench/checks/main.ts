@@ -58,7 +58,7 @@ function tallyOf(studio: Studio, check: CheckName, cells: { told: number; differ
   let before: { name: string; strength: number } | undefined;
   for (const each of planted(studio, [check])) {
     const { found, visits } = findingsOf(each.scene, studio.made.context);
-    const hit = visits.filter((visit) => visit.check === check && isThere(visit, each)).sort((a, b) => b.strength - a.strength)[0];
+    const hit = visits.filter((visit) => isTold(visit, check) && isThere(visit, each)).sort((a, b) => b.strength - a.strength)[0];
     const isSeen = isVisible(studio, each);
     tally.planted++;
     if (isSeen) tally.visible++;
@@ -71,6 +71,9 @@ function tallyOf(studio: Studio, check: CheckName, cells: { told: number; differ
   }
   return tally;
 }
+
+/** A dark rim on dark land may be told as the seam that it is there as well: its place is visited either way. */
+const isTold = (visit: Visit, check: CheckName): boolean => visit.check === check || (check === 'rims' && visit.check === 'seams');
 
 const isThere = (visit: Visit, { x, y, radius }: Planted): boolean => Math.hypot(visit.x - x, visit.y - y) < radius + visit.radius;
 

@@ -93,7 +93,7 @@ const byContrast: Tell = (blend, without, fault, studio) => {
     if (held > 0.25) shares.push(deviation(blend, i) / held);
   }
   shares.sort((a, b) => a - b);
-  return shares.length > 20 && shares[Math.floor(shares.length * 0.1)] < 0.65;
+  return shares.length > 20 && shares[Math.floor(shares.length * 0.1)] < 0.75;
 };
 
 const byLimits: Tell = (blend, without, fault, studio) => {
@@ -105,13 +105,21 @@ const byLimits: Tell = (blend, without, fault, studio) => {
   return samples.filter((i) => isLost(blend, i) && !isLost(without, i)).length > 0.15 * samples.length;
 };
 
-/** The land is brighter than the sky above it by what is seen. */
+/** A quarter of the land is brighter than the sky above it by what is seen. */
 const byLight: Tell = (blend, without, fault, studio) => {
-  const mean = ({ tone }: Picture, samples: readonly number[]) => samples.reduce((sum, i) => sum + tone[i], 0) / samples.length;
-  const { x, y, radius } = fault;
-  const land = mean(blend, samplesIn({ ...fault, radius: radius / 2 }, studio));
-  const sky = mean(without, samplesIn({ ...fault, x, y: y - radius, radius: radius / 4 }, studio));
+  const toneOf = ({ tone }: Picture, samples: readonly number[], rank: number) =>
+    samples.map((i) => tone[i]).sort((a, b) => a - b)[Math.floor(samples.length * rank)];
+  const { y, radius } = fault;
+  const land = toneOf(blend, samplesIn({ ...fault, radius: radius / 2 }, studio), 0.75);
+  const sky = toneOf(without, samplesIn({ ...fault, y: y - radius, radius: radius / 4 }, studio), 0.5);
   return land - sky > SEEN;
+};
+
+/** Doubled edges are thin: half of what is seen, over less of the place. */
+const byDoubles: Tell = (blend, without, fault, studio) => {
+  const values = samplesIn(fault, studio).map((i) => Math.abs(blend.tone[i] - without.tone[i]));
+  values.sort((a, b) => b - a);
+  return values[Math.floor(values.length * 0.02)] > SEEN / 2;
 };
 
 const TELL: Record<CheckName, Tell> = {
@@ -119,7 +127,7 @@ const TELL: Record<CheckName, Tell> = {
   seams: byTone,
   flat: byContrast,
   light: byLight,
-  ghosts: byTone,
+  ghosts: byDoubles,
   noise: byGrain,
   limits: byLimits,
   colours: byColour,
