@@ -8,6 +8,7 @@ import { dropFrame } from '#core/render/tiles/loadFrame.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { measureAlign, measureLarge } from './align/main.ts';
+import { measureChecking } from './checking.ts';
 import { measureDevelopedExport, measureDeveloping } from './developing.ts';
 import { measureExport } from './exporting.ts';
 import { measureFinishedExport, measureFinishing } from './finishing.ts';
@@ -134,6 +135,15 @@ async function main(): Promise<void> {
         measureFinishedExport(node, frames, values.quick ? 1 : 3),
       );
       console.log(tableOf(measures));
+      return;
+    }
+    if (positionals[0] === 'checks') {
+      for (const megapixels of [45, 24] as const) {
+        const { measures } = await withFrames(node, SIZES[megapixels], 5, (frames) =>
+          measureChecking(node, frames, values.quick ? 1 : 3),
+        );
+        console.log(`5 x ${megapixels} MP\n\n${tableOf(measures)}\n`);
+      }
       return;
     }
     if (positionals[0] === 'developed-export') {

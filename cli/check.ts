@@ -56,7 +56,9 @@ export async function check(args: string[]): Promise<void> {
       },
     );
     const visits = visitsOf(found, size);
-    const counts = Object.fromEntries(CHECKS.map((name) => [name, visits.filter((visit) => visit.check === name).length]));
+    const counts = Object.fromEntries(
+      CHECKS.map((name) => [name, visits.filter((visit) => visit.check === name).length]),
+    );
     const told = { scene: contents.scene.name, ...size, counts: counts as Told['counts'], visits, notMade };
     console.log(values.json ? JSON.stringify(told, null, 2) : lines(told).join('\n'));
   } finally {

@@ -24,7 +24,10 @@ export async function openScene(path: string): Promise<SceneContents> {
 
 /** Finds files that the scene file was written without.
  * @throws {CommandError} that names those that are missing still. */
-export async function completeOriginals({ scene, originals }: SceneContents, folder: string | undefined): Promise<void> {
+export async function completeOriginals(
+  { scene, originals }: SceneContents,
+  folder: string | undefined,
+): Promise<void> {
   const missing = missingFiles(scene, (sha256) => originals.has(sha256));
   if (folder && missing.length > 0)
     for (const [sha256, file] of await findByContent(folder, missing)) originals.set(sha256, file);

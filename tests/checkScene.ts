@@ -21,10 +21,12 @@ export function findingsOf(
   const plan = compilePlan(scene);
   const look = plan && blendLook(scene, plan, within);
   if (!plan || !look) return { found: [], visits: [], failed: [] };
-  const outcomes = jobsOf(plan.size).filter(which).map((job) => {
-    const measuring = measureJob(job, look, memory, context);
-    for (let step = measuring.next(); ; step = measuring.next()) if (step.done) return step.value;
-  });
+  const outcomes = jobsOf(plan.size)
+    .filter(which)
+    .map((job) => {
+      const measuring = measureJob(job, look, memory, context);
+      for (let step = measuring.next(); ; step = measuring.next()) if (step.done) return step.value;
+    });
   const found = outcomes.flatMap((outcome) => outcome.found);
   return { found, visits: visitsOf(found, plan.size), failed: outcomes.flatMap(({ failed }) => failed) };
 }

@@ -3,8 +3,8 @@ import { encodeSrgb } from '#core/color/srgb.ts';
 import { type FrameId, LayerId } from '#core/ids.ts';
 import { plainPart } from '#core/parts/partBase.ts';
 import type { PicturePart } from '#core/parts/picture.ts';
-import { PLAIN_READING } from '#core/reading.ts';
 import type { Size } from '#core/raster/size.ts';
+import { PLAIN_READING } from '#core/reading.ts';
 import { frameOfLayer, type Layer, newLayer } from '#core/scene/item.ts';
 import { maskOfParts } from '#core/scene/mask.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -82,7 +82,8 @@ function idealMask({ rgb, width, height }: RadianceCanvas, wanted: RadianceCanva
 }
 
 /** What is taken of the dark frame for the lake, so that what it mirrors is not blown there; a share of the picture's height down. */
-const reflected = (down: number): number => 0.75 * smoothStep(WATERLINE, WATERLINE + 0.1, down) * (1 - smoothStep(0.7, 0.95, down));
+const reflected = (down: number): number =>
+  0.75 * smoothStep(WATERLINE, WATERLINE + 0.1, down) * (1 - smoothStep(0.7, 0.95, down));
 
 /** Light of the view without what a lens does to it, its sky times a factor. */
 function drawView({ width, height }: Size, factor: number): RadianceCanvas {
@@ -153,7 +154,10 @@ function sceneOf({ made }: Studio, stack: Layer[], others: readonly number[] = [
 export const skyAt =
   ({ ideal, size }: Studio): MaskAt =>
   (x, y) =>
-    ideal[Math.min(size.height - 1, Math.max(0, Math.round(y))) * size.width + Math.min(size.width - 1, Math.max(0, Math.round(x)))];
+    ideal[
+      Math.min(size.height - 1, Math.max(0, Math.round(y))) * size.width +
+        Math.min(size.width - 1, Math.max(0, Math.round(x)))
+    ];
 
 /** Scenes that were blended well: nothing should be found in them. */
 export function wellBlended(studio: Studio): { name: string; scene: Scene }[] {
@@ -164,8 +168,14 @@ export function wellBlended(studio: Studio): { name: string; scene: Scene }[] {
   return [
     { name: 'sky along its edge', scene: sceneOf(studio, [by(SHOTS.dark, sky)]) },
     { name: 'sky along its edge, at 80 %', scene: sceneOf(studio, [by(SHOTS.dark, (x, y) => 0.8 * sky(x, y))]) },
-    { name: 'sky, more to one side', scene: sceneOf(studio, [by(SHOTS.dark, (x, y) => (0.6 + 0.4 * smoothStep(0, width, x)) * sky(x, y))]) },
-    { name: 'sky, less above', scene: sceneOf(studio, [by(SHOTS.dark, (x, y) => (0.5 + 0.5 * run(0, 0.3, y)) * sky(x, y))]) },
+    {
+      name: 'sky, more to one side',
+      scene: sceneOf(studio, [by(SHOTS.dark, (x, y) => (0.6 + 0.4 * smoothStep(0, width, x)) * sky(x, y))]),
+    },
+    {
+      name: 'sky, less above',
+      scene: sceneOf(studio, [by(SHOTS.dark, (x, y) => (0.5 + 0.5 * run(0, 0.3, y)) * sky(x, y))]),
+    },
     { name: 'sky by a wide run', scene: sceneOf(studio, [by(SHOTS.dark, (_, y) => 1 - run(0.15, 0.75, y))]) },
     {
       name: 'sky, and shore opened',
@@ -173,11 +183,16 @@ export function wellBlended(studio: Studio): { name: string; scene: Scene }[] {
     },
     {
       name: 'sky, and its reflection once more',
-      scene: sceneOf(studio, [by(SHOTS.dark, (x, y) => Math.max(sky(x, y), 0.5 * run(0.5, 0.58, y) * (1 - run(0.6, 0.9, y))))]),
+      scene: sceneOf(studio, [
+        by(SHOTS.dark, (x, y) => Math.max(sky(x, y), 0.5 * run(0.5, 0.58, y) * (1 - run(0.6, 0.9, y)))),
+      ]),
     },
     {
       name: 'sky, land a little opened',
-      scene: sceneOf(studio, [by(SHOTS.dark, sky), by(SHOTS.bright, (x, y) => 0.2 * (1 - sky(x, y)) * (1 - run(0.5, 0.8, y)))]),
+      scene: sceneOf(studio, [
+        by(SHOTS.dark, sky),
+        by(SHOTS.bright, (x, y) => 0.2 * (1 - sky(x, y)) * (1 - run(0.5, 0.8, y))),
+      ]),
     },
   ];
 }
@@ -207,7 +222,12 @@ const movedEdge =
       const edge = by > 0 ? Math.min(sky(x, y), sky(x, y + by)) : Math.max(sky(x, y), sky(x, y + by));
       return (1 - k) * sky(x, y) + k * edge;
     };
-    return { x: x0, y: skylineAt(studio, x0), radius: 0.09 * width, scene: sceneOf(studio, [layerThrough(studio, SHOTS.dark, mask)]) };
+    return {
+      x: x0,
+      y: skylineAt(studio, x0),
+      radius: 0.09 * width,
+      scene: sceneOf(studio, [layerThrough(studio, SHOTS.dark, mask)]),
+    };
   };
 
 /** A soft border instead of the edge, as a brush leaves it. */
@@ -222,7 +242,12 @@ const softEdge =
       const k = strength * (1 - smoothStep(0.05 * width, 0.08 * width, Math.abs(x - x0)));
       return (1 - k) * sky(x, y) + k * sky(x, y) * smoothStep(0, radius, line - y);
     };
-    return { x: x0, y: line - radius / 2, radius: 0.09 * width, scene: sceneOf(studio, [layerThrough(studio, SHOTS.dark, mask)]) };
+    return {
+      x: x0,
+      y: line - radius / 2,
+      radius: 0.09 * width,
+      scene: sceneOf(studio, [layerThrough(studio, SHOTS.dark, mask)]),
+    };
   };
 
 /** A blotch of another frame over a sky that is in order.
@@ -233,7 +258,10 @@ const blotch =
     const { width, height } = studio.size;
     const [x0, y0, r] = [sx * width, sy * height, radius * width];
     const spot = disc(x0, y0, r, soft);
-    const layers = [layerThrough(studio, SHOTS.dark, skyAt(studio)), layerThrough(studio, shot, (x, y) => strength * most * spot(x, y))];
+    const layers = [
+      layerThrough(studio, SHOTS.dark, skyAt(studio)),
+      layerThrough(studio, shot, (x, y) => strength * most * spot(x, y)),
+    ];
     return { x: x0, y: y0, radius: r, scene: sceneOf(studio, layers) };
   };
 
@@ -244,7 +272,9 @@ const lifted =
     const made = blotch(SHOTS.shifted, place, 0.08, 0.4)(studio, strength);
     const id = studio.made.frameIds[SHOTS.shifted];
     const stops = TAKEN[SHOTS.base].ev - TAKEN[SHOTS.shifted].ev;
-    const frames = made.scene.frames.map((frame) => (frame.id === id ? { ...frame, develop: { exposure: { stops } } } : frame));
+    const frames = made.scene.frames.map((frame) =>
+      frame.id === id ? { ...frame, develop: { exposure: { stops } } } : frame,
+    );
     return { ...made, scene: { ...made.scene, frames } };
   };
 
@@ -283,7 +313,11 @@ const liftedLand =
     const sky = skyAt(studio);
     const x0 = sx * width;
     const line = skylineAt(studio, x0);
-    const land: MaskAt = (x, y) => strength * (1 - sky(x, y)) * (1 - smoothStep(0.08 * width, 0.14 * width, Math.abs(x - x0))) * (1 - smoothStep(0.7 * height, 0.8 * height, y));
+    const land: MaskAt = (x, y) =>
+      strength *
+      (1 - sky(x, y)) *
+      (1 - smoothStep(0.08 * width, 0.14 * width, Math.abs(x - x0))) *
+      (1 - smoothStep(0.7 * height, 0.8 * height, y));
     return {
       x: x0,
       y: (line + 0.6 * height) / 2,
@@ -300,7 +334,15 @@ const bareBorder: Recipe = (studio, strength) => {
   const scene = sceneOf(studio, [layer]);
   const id = studio.made.frameIds[SHOTS.dark];
   const matrix = [1, 0, by, 0, 1, 0, 0, 0, 1];
-  const placement = { matrix, model: 'hand' as const, verdict: null, reason: null, residualPx: null, agreement: null, stops: null };
+  const placement = {
+    matrix,
+    model: 'hand' as const,
+    verdict: null,
+    reason: null,
+    residualPx: null,
+    agreement: null,
+    stops: null,
+  };
   const frames = scene.frames.map((frame) => (frame.id === id ? { ...frame, placement } : frame));
   return { x: by / 2, y: height / 2, radius: height, scene: { ...scene, frames } };
 };

@@ -21,7 +21,11 @@ const LINES = [
 const LEANS: readonly Lean[] = ['rising', 'falling', 'level'];
 
 /** Hatches places over a picture on a canvas. */
-export function hatchPlaces(context: CanvasRenderingContext2D, places: readonly HatchedPlace[], { scale, offsetX, offsetY }: ViewTransform): void {
+export function hatchPlaces(
+  context: CanvasRenderingContext2D,
+  places: readonly HatchedPlace[],
+  { scale, offsetX, offsetY }: ViewTransform,
+): void {
   for (const lean of LEANS) {
     const own = places.filter((place) => place.lean === lean);
     if (own.length === 0) continue;

@@ -47,5 +47,19 @@ export const useBench = defineStore('bench', () => {
     sought.value = '';
   }
 
-  return { state, before, divides, withFinish, showsClipped, finishing, since, showsOther, tried, sought, asked, open, restore };
+  return {
+    state,
+    before,
+    divides,
+    withFinish,
+    showsClipped,
+    finishing,
+    since,
+    showsOther,
+    tried,
+    sought,
+    asked,
+    open,
+    restore,
+  };
 });

@@ -46,8 +46,14 @@ export const useChecks = defineStore('checks', () => {
 
   const size = computed(() => sceneSize(session.scene));
   /** Whether more than one picture shows anywhere. */
-  const isBlended = computed(() => session.scene.frames.length > 1 && layersOf(session.scene).some((layer) => layer.visible && showsSomething(layer)));
-  const visits = computed<readonly Visit[]>(() => (size.value && isBlended.value ? visitsOf(found.value, size.value) : []));
+  const isBlended = computed(
+    () =>
+      session.scene.frames.length > 1 &&
+      layersOf(session.scene).some((layer) => layer.visible && showsSomething(layer)),
+  );
+  const visits = computed<readonly Visit[]>(() =>
+    size.value && isBlended.value ? visitsOf(found.value, size.value) : [],
+  );
   /** Those that nobody has left as they are. */
   const open = computed(() => visits.value.filter((visit) => !bench.state.dismissed.includes(nameOfVisit(visit))));
   const ofChosen = computed(() => open.value.filter(({ check }) => check === chosen.value));
@@ -107,7 +113,10 @@ export const useChecks = defineStore('checks', () => {
     progress.value = { done: 0, of: jobs.length };
     try {
       const { engine } = await engines.start();
-      const plane = within.value && findItem(session.scene, within.value) ? { what: 'effect' as const, at: within.value } : undefined;
+      const plane =
+        within.value && findItem(session.scene, within.value)
+          ? { what: 'effect' as const, at: within.value }
+          : undefined;
       await engine.check(wanted, plane, (checked) => {
         if (mine === turn) take(checked, jobs.length);
       });
@@ -123,7 +132,12 @@ export const useChecks = defineStore('checks', () => {
 
   function take(checked: readonly CheckedJob[], of: number): void {
     for (const { job, key, outcome } of checked)
-      if (outcome) known.set(job, { key, found: outcome.found, failed: outcome.failed.map(({ check, detail }) => ({ check, reason: detail })) });
+      if (outcome)
+        known.set(job, {
+          key,
+          found: outcome.found,
+          failed: outcome.failed.map(({ check, detail }) => ({ check, reason: detail })),
+        });
     progress.value = { done: Math.min(of, (progress.value?.done ?? 0) + checked.length), of };
     if (checked.some(({ outcome }) => outcome)) gatherSoon();
   }
@@ -139,7 +153,24 @@ export const useChecks = defineStore('checks', () => {
   watch(() => session.sceneId, forget);
   watch([() => session.scene, () => session.painting, () => frames.arrivals, isWanted, within], renewSoon);
 
-  return { isOpen, chosen, visitedId, within, progress, failure, isWanted, isBlended, found, visits, open, ofChosen, visited, notMade, dismiss, recall };
+  return {
+    isOpen,
+    chosen,
+    visitedId,
+    within,
+    progress,
+    failure,
+    isWanted,
+    isBlended,
+    found,
+    visits,
+    open,
+    ofChosen,
+    visited,
+    notMade,
+    dismiss,
+    recall,
+  };
 });
 
 /** Numbers of jobs, those that hold a place first. */

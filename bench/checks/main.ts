@@ -32,13 +32,22 @@ function main(): void {
     return;
   }
   const studio = openStudio(WIDTH);
-  if (process.argv.includes('--time')) return time(studio);
-  const good = wellBlended(studio).map(({ name, scene }) => ({ name, visits: findingsOf(scene, studio.made.context).visits }));
+  if (process.argv.includes('--time')) {
+    time(studio);
+    return;
+  }
+  const good = wellBlended(studio).map(({ name, scene }) => ({
+    name,
+    visits: findingsOf(scene, studio.made.context).visits,
+  }));
   const cells: { told: number; differs: number }[] = [];
   const only = process.argv[process.argv.indexOf('--only') + 1];
   const chosen = process.argv.includes('--only') ? CHECKS.filter((check) => check === only) : CHECKS;
   const tallies = chosen.map((check) => ({ check, ...tallyOf(studio, check, cells) }));
-  const agreement = spearman(cells.map(({ told }) => told), cells.map(({ differs }) => differs));
+  const agreement = spearman(
+    cells.map(({ told }) => told),
+    cells.map(({ differs }) => differs),
+  );
   const text = report(studio, good, tallies, agreement, cells.length);
   console.log(text);
   if (process.argv.includes('--write')) write(text);
@@ -58,7 +67,9 @@ function tallyOf(studio: Studio, check: CheckName, cells: { told: number; differ
   let before: { name: string; strength: number } | undefined;
   for (const each of planted(studio, [check])) {
     const { found, visits } = findingsOf(each.scene, studio.made.context);
-    const hit = visits.filter((visit) => isTold(visit, check) && isThere(visit, each)).sort((a, b) => b.strength - a.strength)[0];
+    const hit = visits
+      .filter((visit) => isTold(visit, check) && isThere(visit, each))
+      .sort((a, b) => b.strength - a.strength)[0];
     const isSeen = isVisible(studio, each);
     tally.planted++;
     if (isSeen) tally.visible++;
@@ -73,9 +84,11 @@ function tallyOf(studio: Studio, check: CheckName, cells: { told: number; differ
 }
 
 /** A dark rim on dark land may be told as the seam that it is there as well: its place is visited either way. */
-const isTold = (visit: Visit, check: CheckName): boolean => visit.check === check || (check === 'rims' && visit.check === 'seams');
+const isTold = (visit: Visit, check: CheckName): boolean =>
+  visit.check === check || (check === 'rims' && visit.check === 'seams');
 
-const isThere = (visit: Visit, { x, y, radius }: Planted): boolean => Math.hypot(visit.x - x, visit.y - y) < radius + visit.radius;
+const isThere = (visit: Visit, { x, y, radius }: Planted): boolean =>
+  Math.hypot(visit.x - x, visit.y - y) < radius + visit.radius;
 
 const percent = (part: number, whole: number): string => (whole === 0 ? '–' : `${Math.round((100 * part) / whole)} %`);
 
@@ -88,7 +101,10 @@ function report(
 ): string {
   const megapixels = (size.width * size.height) / 1e6;
   const alarms = good.reduce((sum, { visits }) => sum + visits.length, 0);
-  const [visible, found] = [tallies.reduce((sum, each) => sum + each.visible, 0), tallies.reduce((sum, each) => sum + each.found, 0)];
+  const [visible, found] = [
+    tallies.reduce((sum, each) => sum + each.visible, 0),
+    tallies.reduce((sum, each) => sum + each.found, 0),
+  ];
   return [
     `Pictures of ${size.width} x ${size.height} pixels, ${jobsOf(size).length} parts of them looked at each.`,
     '',
@@ -102,7 +118,10 @@ function report(
     '',
     '| well blended | visits |',
     '|---|---|',
-    ...good.map(({ name, visits }) => `| ${name} | ${visits.length === 0 ? 'none' : visits.map(({ check, strength }) => `${check} (${strength.toFixed(1)})`).join(', ')} |`),
+    ...good.map(
+      ({ name, visits }) =>
+        `| ${name} | ${visits.length === 0 ? 'none' : visits.map(({ check, strength }) => `${check} (${strength.toFixed(1)})`).join(', ')} |`,
+    ),
     '',
     `False alarms: ${(alarms / good.length / megapixels).toFixed(2)} visits a megapixel.`,
     `Rims and seams against SSIM (Wang, Bovik, Sheikh and Simoncelli 2004, by a registry package) between the blend and the true picture, over ${cells} places: Spearman ${agreement.toFixed(2)}.`,

@@ -6,8 +6,8 @@ import { decodeSrgb } from '#core/color/srgb.ts';
 import { times3 } from '#core/raster/matrix3.ts';
 import { compilePlan } from '#core/render/plan/plan.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { planeOfNode } from '../../tests/smallScene.ts';
 import type { Planted, Studio } from '../../tests/plantedFaults.ts';
+import { planeOfNode } from '../../tests/smallScene.ts';
 
 /** Encoded difference to the blend without the fault that is seen: four of the least steps (common practice, no source). */
 const SEEN = 0.04;
@@ -24,7 +24,9 @@ interface Picture {
 function pictureOf({ made, size }: Studio, scene: Scene): Picture {
   const node = compilePlan(scene)?.node({ what: 'result' });
   if (!node) throw new RangeError('A scene without a picture');
-  const rgb = [0, 1, 2].map((plane) => Float32Array.from(planeOfNode(node, plane, 0, size, made.context), (value) => value / 65535));
+  const rgb = [0, 1, 2].map((plane) =>
+    Float32Array.from(planeOfNode(node, plane, 0, size, made.context), (value) => value / 65535),
+  );
   return { rgb, tone: rgb[0].map((red, i) => 0.2126 * red + 0.7152 * rgb[1][i] + 0.0722 * rgb[2][i]) };
 }
 
@@ -63,7 +65,8 @@ const AT_BORDER = 2;
 
 const byColour: Tell = (blend, without, fault, studio) => {
   const matrix = lmsMatrix('srgb');
-  const labOf = ({ rgb }: Picture, i: number) => labOfLms(times3(matrix, [0, 1, 2].map((c) => decodeSrgb(rgb[c][i])) as never));
+  const labOf = ({ rgb }: Picture, i: number) =>
+    labOfLms(times3(matrix, [0, 1, 2].map((c) => decodeSrgb(rgb[c][i])) as never));
   const differences = samplesIn(fault, studio).map((i) => {
     const [, a, b] = labOf(blend, i);
     const [, c, d] = labOf(without, i);

@@ -1,4 +1,4 @@
-import { Cells, type CheckedBlock, forCells, type Found } from './checkedBlock.ts';
+import { Cells, type CheckedBlock, type Found, forCells } from './checkedBlock.ts';
 
 /** How much of a layer there would be where its frame is not. */
 const WANTED = 0.15;

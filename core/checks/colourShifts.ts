@@ -1,5 +1,5 @@
-import { decodeSrgb } from '../color/srgb.ts';
 import { lmsMatrix } from '../color/oklab.ts';
+import { decodeSrgb } from '../color/srgb.ts';
 import type { OutputSpace } from '../color/workingSpace.ts';
 import { ROOTS_TO_LAB } from '../kernels/oklabPlanes.ts';
 import { Cells, type CheckedBlock, type CheckedItem, type CheckedPicture, type Found } from './checkedBlock.ts';
@@ -47,10 +47,18 @@ function varies({ region, margin, stride }: CheckedBlock, share: Float32Array): 
 
 const apart = (stride: number) => [LENGTH, LENGTH * stride];
 
-function scan(block: CheckedBlock, { id, below, content, result, share, seen }: CheckedItem, space: OutputSpace, cells: Cells): void {
+function scan(
+  block: CheckedBlock,
+  { id, below, content, result, share, seen }: CheckedItem,
+  space: OutputSpace,
+  cells: Cells,
+): void {
   const { region, margin, stride, pool } = block;
   const flat = [below, content, result].map((picture) => chromaOf(picture, stride, space, pool));
-  for (const [dx, dy] of [[1, 0], [0, 1]] as const) {
+  for (const [dx, dy] of [
+    [1, 0],
+    [0, 1],
+  ] as const) {
     const by = LENGTH * (dy * stride + dx);
     const [under, over, mixed] = flat.map((chroma) => alongBorder(chroma, stride, [dy, dx], pool));
     for (let y = 0; y < region.height; y += STEP)
@@ -68,7 +76,12 @@ function scan(block: CheckedBlock, { id, below, content, result, share, seen }: 
 }
 
 /** Means along a border, so that single leaves and twigs count little. */
-const alongBorder = ({ light, a, b }: Chroma, stride: number, way: readonly [number, number], pool: PlanePool): Chroma => ({
+const alongBorder = (
+  { light, a, b }: Chroma,
+  stride: number,
+  way: readonly [number, number],
+  pool: PlanePool,
+): Chroma => ({
   light,
   a: meanAlong(a, stride, way, RUN, pool),
   b: meanAlong(b, stride, way, RUN, pool),

@@ -1,5 +1,5 @@
 import { decodeSrgb } from '../color/srgb.ts';
-import { Cells, type CheckedBlock, forCells, type Found } from './checkedBlock.ts';
+import { Cells, type CheckedBlock, type Found, forCells } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
 import type { PlanePool } from './planePool.ts';
 import { boxMean } from './planes.ts';
@@ -41,22 +41,39 @@ function lookAt(block: CheckedBlock, radius: number, cells: Cells): void {
   if (items.length === 0) return;
   const stops = stopsOf(block.result.tone, pool);
   const own = momentsOf(stops, stride, radius, pool);
-  const masks = items.map(({ id, share, turns }) => ({ id, turns, relation: relationOf(share, stops, stride, radius, own, pool) }));
+  const masks = items.map(({ id, share, turns }) => ({
+    id,
+    turns,
+    relation: relationOf(share, stops, stride, radius, own, pool),
+  }));
   const held = block.frames
     .filter(({ weight }) => weight.some((each) => each > LEAST_WEIGHT))
     .map(({ id, picture, weight }) => {
       const tones = momentsOf(stopsOf(picture.tone, pool), stride, radius, pool);
-      return { id, ...tones, tone: boxMean(picture.tone, stride, radius, pool), weight: boxMean(weight, stride, radius, pool) };
+      return {
+        id,
+        ...tones,
+        tone: boxMean(picture.tone, stride, radius, pool),
+        weight: boxMean(weight, stride, radius, pool),
+      };
     });
   forCells(block, (x, y, at) => {
-    const follower = masks.find(({ relation, turns }) => turns[at] > LEAST_TURNS && Math.abs(relation[at]) > LEAST_RELATION);
+    const follower = masks.find(
+      ({ relation, turns }) => turns[at] > LEAST_TURNS && Math.abs(relation[at]) > LEAST_RELATION,
+    );
     if (!follower) return;
     const holding = held.filter(({ weight, tone }) => weight[at] > LEAST_WEIGHT && isHeld(tone[at]));
     const [best] = holding.sort((a, b) => b.deviation[at] - a.deviation[at]);
     if (!best || best.deviation[at] < LEAST_CONTRAST || hasEdge(best.mean, at, stride, radius)) return;
     const kept = own.deviation[at] / best.deviation[at];
     if (kept >= KEPT) return;
-    cells.take(x, y, { check: 'flat', strength: 1 + (KEPT - kept) / AS_MUCH, item: follower.id, frame: best.id, facts: { kept } });
+    cells.take(x, y, {
+      check: 'flat',
+      strength: 1 + (KEPT - kept) / AS_MUCH,
+      item: follower.id,
+      frame: best.id,
+      facts: { kept },
+    });
   });
 }
 
@@ -71,7 +88,12 @@ function stopsOf(tone: Float32Array, pool: PlanePool): Float32Array {
   return out;
 }
 
-function momentsOf(plane: Float32Array, stride: number, radius: number, pool: PlanePool): { mean: Float32Array; deviation: Float32Array } {
+function momentsOf(
+  plane: Float32Array,
+  stride: number,
+  radius: number,
+  pool: PlanePool,
+): { mean: Float32Array; deviation: Float32Array } {
   const mean = boxMean(plane, stride, radius, pool);
   const squares = pool.take(plane.length);
   for (let i = 0; i < squares.length; i++) squares[i] = plane[i] * plane[i];

@@ -1,4 +1,4 @@
-import { Cells, type CheckedBlock, type CheckedFrame, forCells, type Found } from './checkedBlock.ts';
+import { Cells, type CheckedBlock, type CheckedFrame, type Found, forCells } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
 import { boxMean } from './planes.ts';
 
@@ -37,7 +37,10 @@ export function ghosts(block: CheckedBlock): Found[] {
         const strength = doubled / JUST_SEEN;
         if (strength <= 1) return;
         const motion = motionOf(one, b.frame, at, stride);
-        const facts: Record<string, number> = { agreement, ...(motion !== undefined && { apartPx: motion * 2 ** level }) };
+        const facts: Record<string, number> = {
+          agreement,
+          ...(motion !== undefined && { apartPx: motion * 2 ** level }),
+        };
         cells.take(x, y, { check: 'ghosts', strength, frame: a.frame.id, other: b.frame.id, facts });
       });
   return cells.all;
@@ -67,7 +70,9 @@ function patchOf({ picture }: CheckedFrame, at: number, by: number, stride: numb
 function isDetail({ mean, deviation }: Patch, frame: CheckedFrame, level: number): boolean {
   const noise = frame.noiseAt(mean) / 2 ** level;
   const level255 = mean * 255;
-  return deviation > Math.max(LEAST_DETAIL, BEYOND_NOISE * noise) && level255 > BLOCKED_TO + 3 && level255 < BLOWN_FROM - 8;
+  return (
+    deviation > Math.max(LEAST_DETAIL, BEYOND_NOISE * noise) && level255 > BLOCKED_TO + 3 && level255 < BLOWN_FROM - 8
+  );
 }
 
 function correlation(a: Patch, b: Patch): number {

@@ -29,14 +29,22 @@ export function jobsOf(size: Size): CheckJob[] {
   const finest = Math.max(0, Math.ceil(Math.log2((size.width * size.height) / FINEST) / 2));
   const compared = Math.min(levels - 1, Math.max(finest, Math.ceil(Math.log2(longest / COMPARED))));
   const top = levels - 1;
-  const jobs: CheckJob[] = [{ level: top, region: { x: 0, y: 0, ...levelSize(size, top) }, look: 'light', isFinest: false, isCoarse: true }];
+  const jobs: CheckJob[] = [
+    { level: top, region: { x: 0, y: 0, ...levelSize(size, top) }, look: 'light', isFinest: false, isCoarse: true },
+  ];
   for (let level = top; level >= finest; level--) {
     const at = levelSize(size, level);
     if (Math.min(at.width, at.height) < COARSEST && level !== compared) continue;
     for (let y = 0; y < at.height; y += BLOCK)
       for (let x = 0; x < at.width; x += BLOCK) {
         const region = { x, y, width: Math.min(BLOCK, at.width - x), height: Math.min(BLOCK, at.height - y) };
-        jobs.push({ level, region, look: level === compared ? 'all' : 'seams', isFinest: level === finest, isCoarse: level >= compared });
+        jobs.push({
+          level,
+          region,
+          look: level === compared ? 'all' : 'seams',
+          isFinest: level === finest,
+          isCoarse: level >= compared,
+        });
       }
   }
   return jobs;

@@ -1,4 +1,4 @@
-import { Cells, CELL, type CheckedBlock, type CheckedFrame, forCells, type Found } from './checkedBlock.ts';
+import { CELL, Cells, type CheckedBlock, type CheckedFrame, type Found, forCells } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM, isUsable } from './limits.ts';
 import { strongest } from './noisyPlaces.ts';
 
@@ -12,18 +12,33 @@ const LEAST_DETAIL = 0.008;
 export function lostDetail(block: CheckedBlock): Found[] {
   const cells = new Cells(block);
   forCells(block, (x, y, at) => {
-    const lost = (['blown', 'blocked'] as const).find((end) => shareOf(block.result.rgb, at, block.stride, (level) => (end === 'blown' ? level >= BLOWN_FROM : level <= BLOCKED_TO)) > LOST);
+    const lost = (['blown', 'blocked'] as const).find(
+      (end) =>
+        shareOf(block.result.rgb, at, block.stride, (level) =>
+          end === 'blown' ? level >= BLOWN_FROM : level <= BLOCKED_TO,
+        ) > LOST,
+    );
     if (!lost) return;
     const holding = block.frames.flatMap((frame) => {
       if (frame.inside && frame.inside[at] < 0.99) return [];
       const held = shareOf(frame.picture.rgb, at, block.stride, isUsable);
       return held < HELD ? [] : [{ frame, detail: detailOf(frame, at, block.stride) }];
     });
-    const best = holding.reduce<(typeof holding)[number] | undefined>((a, b) => (!a || b.detail > a.detail ? b : a), undefined);
+    const best = holding.reduce<(typeof holding)[number] | undefined>(
+      (a, b) => (!a || b.detail > a.detail ? b : a),
+      undefined,
+    );
     if (!best || best.detail < LEAST_DETAIL) return;
     const shows = strongest(block, at).id;
     if (shows === best.frame.id) return;
-    cells.take(x, y, { check: 'limits', strength: 1 + best.detail / 0.02, kind: lost, frame: shows, other: best.frame.id, facts: { detail: best.detail } });
+    cells.take(x, y, {
+      check: 'limits',
+      strength: 1 + best.detail / 0.02,
+      kind: lost,
+      frame: shows,
+      other: best.frame.id,
+      facts: { detail: best.detail },
+    });
   });
   return cells.all;
 }

@@ -1,4 +1,4 @@
-import { Cells, type CheckedBlock, type CheckedFrame, forCells, type Found } from './checkedBlock.ts';
+import { Cells, type CheckedBlock, type CheckedFrame, type Found, forCells } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
 import { boxMean } from './planes.ts';
 
@@ -27,7 +27,12 @@ export function noisyPlaces(block: CheckedBlock): Found[] {
   const reach = Math.min(STEP_WITHIN, margin);
   forCells(block, (x, y, at) => {
     const own = noise[at];
-    const beside = Math.min(noise[at - reach], noise[at + reach], noise[at - reach * stride], noise[at + reach * stride]);
+    const beside = Math.min(
+      noise[at - reach],
+      noise[at + reach],
+      noise[at - reach * stride],
+      noise[at + reach * stride],
+    );
     const isStep = own > SEEN_BESIDE && beside * STEP < own && weightsDiffer(block, at, reach);
     if (own < SEEN && !isStep) return;
     const inLevel = own / 2 ** block.level;
@@ -36,20 +41,33 @@ export function noisyPlaces(block: CheckedBlock): Found[] {
     if (!better || better.noise > QUIETER * own) return;
     const strength = Math.max(own / SEEN, isStep ? own / SEEN_BESIDE : 0);
     const facts = { deviation: own, times: own / Math.max(1e-4, better.noise) };
-    cells.take(x, y, { check: 'noise', strength, kind: isStep ? 'step' : 'seen', frame: strongest(block, at).id, other: better.frame.id, facts });
+    cells.take(x, y, {
+      check: 'noise',
+      strength,
+      kind: isStep ? 'step' : 'seen',
+      frame: strongest(block, at).id,
+      other: better.frame.id,
+      facts,
+    });
   });
   return cells.all;
 }
 
 const weightsDiffer = ({ frames, stride }: CheckedBlock, at: number, reach: number): boolean =>
-  frames.some(({ weight }) => [-reach, reach, -reach * stride, reach * stride].some((by) => Math.abs(weight[at + by] - weight[at]) > 0.25));
+  frames.some(({ weight }) =>
+    [-reach, reach, -reach * stride, reach * stride].some((by) => Math.abs(weight[at + by] - weight[at]) > 0.25),
+  );
 
 /** The frame that shows most at a place. */
 export const strongest = ({ frames }: CheckedBlock, at: number): CheckedFrame =>
   frames.reduce((a, b) => (b.weight[at] > a.weight[at] ? b : a));
 
 /** The frame that would be quietest if it were brought to the blend's tone there. */
-function quietest({ frames }: CheckedBlock, at: number, tone: number): { frame: CheckedFrame; noise: number } | undefined {
+function quietest(
+  { frames }: CheckedBlock,
+  at: number,
+  tone: number,
+): { frame: CheckedFrame; noise: number } | undefined {
   let best: { frame: CheckedFrame; noise: number } | undefined;
   for (const frame of frames) {
     const own = frame.picture.tone[at];

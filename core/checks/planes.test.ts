@@ -18,10 +18,18 @@ describe('means of planes', () => {
     const out = boxMean(plane, stride, radius, new PlanePool());
     for (let y = 0; y < rows; y += 3)
       for (let x = 0; x < stride; x++)
-        expect(out[y * stride + x]).toBeCloseTo(mean(range(radius).flatMap((dy) => range(radius).map((dx) => at(x + dx, y + dy)))), 4);
+        expect(out[y * stride + x]).toBeCloseTo(
+          mean(range(radius).flatMap((dy) => range(radius).map((dx) => at(x + dx, y + dy)))),
+          4,
+        );
   });
 
-  it.each([[1, 0], [0, 1], [1, 1], [-1, 1]] as const)('along lines %i, %i are those of plain loops', (dx, dy) => {
+  it.each([
+    [1, 0],
+    [0, 1],
+    [1, 1],
+    [-1, 1],
+  ] as const)('along lines %i, %i are those of plain loops', (dx, dy) => {
     const radius = 4;
     const out = meanAlong(plane, stride, [dx, dy], radius, new PlanePool());
     for (let y = 0; y < rows; y++)

@@ -94,7 +94,14 @@ function lineMean(plane: Float32Array, at: number, step: number, radius: number)
 }
 
 /** Each follows from the one before it on its line. */
-function followLines(plane: Float32Array, out: Float32Array, from: number, to: number, step: number, radius: number): void {
+function followLines(
+  plane: Float32Array,
+  out: Float32Array,
+  from: number,
+  to: number,
+  step: number,
+  radius: number,
+): void {
   const share = 1 / (2 * radius + 1);
   const ahead = radius * step;
   const behind = ahead + step;

@@ -1,5 +1,5 @@
-import type { CheckedBlock, CheckedItem } from './checkedBlock.ts';
 import { levelSize } from '../raster/size.ts';
+import type { CheckedBlock, CheckedItem } from './checkedBlock.ts';
 import { contrastAt, meanAlong } from './planes.ts';
 import { maskedStep, stepSeenWithin } from './visibility.ts';
 
@@ -77,9 +77,9 @@ export function findSeams(
 }
 
 function lookOver(block: CheckedBlock, item: CheckedItem, length: number, take: (seam: Seam) => void): void {
-    const where = placesToLook(block, item, length);
-    if (where.length === 0) return;
-    const run = length * (length * 2 ** block.level < WIDE ? RUN.fine : RUN.wide);
+  const where = placesToLook(block, item, length);
+  if (where.length === 0) return;
+  const run = length * (length * 2 ** block.level < WIDE ? RUN.fine : RUN.wide);
   const around = contrastAt(item.result.tone, block.stride, length, block.pool);
   for (const { look, along } of DIRECTIONS)
     block.pool.within(() => {
@@ -144,7 +144,13 @@ function scan(
     const shape = isHigh ? ridge : isBand ? valley : step;
     const whole = shape(result, at, by);
     if (whole < LEAST_EXCESS) continue;
-    const excess = whole - Math.max(0, ownShape(shape, below, result, at, by, by / length), ownShape(shape, content, result, at, by, by / length));
+    const excess =
+      whole -
+      Math.max(
+        0,
+        ownShape(shape, below, result, at, by, by / length),
+        ownShape(shape, content, result, at, by, by / length),
+      );
     if (excess <= 0) continue;
     const quiet = Math.min(around[at - 2 * by], around[at + 2 * by]);
     const strength = (excess * seen[at]) / maskedStep(isBand ? seenBand : seenStep, quiet);
@@ -181,7 +187,12 @@ const valley = (tones: Float32Array, at: number, by: number) => Math.min(tones[a
 
 /** How much a share changes around a place. */
 function changeAround(share: Float32Array, at: number, length: number, stride: number): number {
-  const [left, right, up, down] = [share[at - length], share[at + length], share[at - length * stride], share[at + length * stride]];
+  const [left, right, up, down] = [
+    share[at - length],
+    share[at + length],
+    share[at - length * stride],
+    share[at + length * stride],
+  ];
   return Math.max(left, right, up, down, share[at]) - Math.min(left, right, up, down, share[at]);
 }
 

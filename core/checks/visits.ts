@@ -36,7 +36,13 @@ export function visitsOf(found: readonly Found[], size: Size): Visit[] {
   const bare = found.filter(({ check }) => check === 'bare');
   // Along an edge that is bare there are seams and rims as well: one place is told once.
   const rest = found.filter((each) => !ALONG_MASKS.has(each.check) || !bare.some((edge) => isNear(each, edge)));
-  return CHECKS.flatMap((check) => visitsOfOne(rest.filter((each) => each.check === check), check, size));
+  return CHECKS.flatMap((check) =>
+    visitsOfOne(
+      rest.filter((each) => each.check === check),
+      check,
+      size,
+    ),
+  );
 }
 
 const ALONG_MASKS: ReadonlySet<CheckName> = new Set(['rims', 'seams', 'colours', 'flat', 'ghosts']);
@@ -72,7 +78,8 @@ function visitsOfOne(found: readonly Found[], check: CheckName, size: Size): Vis
 }
 
 function visitOf(seed: Found, alike: readonly Found[], { width, height }: Size): Visit {
-  const radius = Math.max(...alike.map(({ x, y }) => Math.max(Math.abs(x - seed.x), Math.abs(y - seed.y)))) + seed.reach;
+  const radius =
+    Math.max(...alike.map(({ x, y }) => Math.max(Math.abs(x - seed.x), Math.abs(y - seed.y)))) + seed.reach;
   const area = (alike.length * (2 * seed.reach) ** 2) / (width * height);
   const place = [seed.x, seed.y].map((at) => Math.round(at / seed.reach)).join(' ');
   return { ...seed, id: `${seed.check} ${seed.kind ?? ''} ${place} ${seed.reach}`, radius, area };

@@ -68,7 +68,16 @@ export function wrongLight(
           const strength = Math.sqrt((stops / DARKER) * (tone / BRIGHTER));
           if (worst && worst.strength >= strength) continue;
           const facts = { stops, tone, otherX: (ox + 0.5) * px, otherY: (oy + 0.5) * px };
-          worst = { check: 'light', x: (x + 0.5) * px, y: (y + 0.5) * px, reach: px / 2, strength, frame: most(frames, at), other: most(frames, other), facts };
+          worst = {
+            check: 'light',
+            x: (x + 0.5) * px,
+            y: (y + 0.5) * px,
+            reach: px / 2,
+            strength,
+            frame: most(frames, at),
+            other: most(frames, other),
+            facts,
+          };
         }
       if (worst) found.push(worst);
     }

@@ -30,7 +30,9 @@ const isAt = (fault: Planted) => (visit: { check: CheckName; x: number; y: numbe
 
 describe('the checks', () => {
   it('find nothing in blends that are made well', () => {
-    const told = wellBlended(studio).flatMap(({ name, scene }) => visitsIn(scene).map(({ check }) => `${check} in ${name}`));
+    const told = wellBlended(studio).flatMap(({ name, scene }) =>
+      visitsIn(scene).map(({ check }) => `${check} in ${name}`),
+    );
     // At most one visit in a picture of a megapixel; there are four megapixels here.
     expect(told.length, told.join(', ')).toBeLessThanOrEqual(3);
   });
@@ -39,19 +41,31 @@ describe('the checks', () => {
     const [{ scene }] = wellBlended(studio);
     const base = scene.frames.filter(({ id }) => id === scene.base);
     expect(visitsIn({ ...scene, frames: base, stack: [] })).toEqual([]);
-    const alone = [{ ...scene, stack: [] }, { ...scene, stack: scene.stack.map((item) => ({ ...item, visible: false })) }];
+    const alone = [
+      { ...scene, stack: [] },
+      { ...scene, stack: scene.stack.map((item) => ({ ...item, visible: false })) },
+    ];
     for (const each of alone) expect(visitsIn(each).filter(({ check }) => check !== 'limits')).toEqual([]);
   });
 
   // Strength by strength: a stronger fault is never told as weaker by more than a twentieth.
   it.each(CHECKS.map((check) => [check]))('find %s where they were planted, the stronger the worse', (check) => {
     const families = new Map<string, Planted[]>();
-    for (const fault of planted(studio, [check], [0.6, 1])) families.set(fault.name, [...(families.get(fault.name) ?? []), fault]);
+    for (const fault of planted(studio, [check], [0.6, 1]))
+      families.set(fault.name, [...(families.get(fault.name) ?? []), fault]);
     // All kinds of them are in the table that `npm run checks` makes.
     const hits = [...families.values()].slice(0, 2).map((faults) => {
-      const strengths = faults.map((fault) => Math.max(0, ...visitsIn(fault.scene).filter(isAt(fault)).map(({ strength }) => strength)));
+      const strengths = faults.map((fault) =>
+        Math.max(
+          0,
+          ...visitsIn(fault.scene)
+            .filter(isAt(fault))
+            .map(({ strength }) => strength),
+        ),
+      );
       for (const [index, strength] of strengths.entries())
-        if (index > 0 && strengths[index - 1] > 0) expect(strength, faults[0].name).toBeGreaterThan(0.95 * strengths[index - 1] - 0.01);
+        if (index > 0 && strengths[index - 1] > 0)
+          expect(strength, faults[0].name).toBeGreaterThan(0.95 * strengths[index - 1] - 0.01);
       return strengths.at(-1) as number;
     });
     for (const strength of hits) expect(strength).toBeGreaterThan(0);
@@ -61,7 +75,13 @@ describe('the checks', () => {
     const [fault] = [...planted(studio, ['seams'])].filter(({ strength }) => strength === 1);
     expect(visitsIn(fault.scene).some(isAt(fault))).toBe(true);
     const spot = {
-      ...{ id: 'spot', path: [{ x: fault.x, y: fault.y }], radius: 1.5 * fault.radius, soft: 0.3, how: 'clone' as const },
+      ...{
+        id: 'spot',
+        path: [{ x: fault.x, y: fault.y }],
+        radius: 1.5 * fault.radius,
+        soft: 0.3,
+        how: 'clone' as const,
+      },
       ...{ by: { x: 60, y: 0 }, flip: 'none' as const, frame: null, stops: 0, opacity: 1, visible: true },
     };
     const scene = applyEdit(fault.scene, addSpots({ spots: [spot as never] }));
@@ -73,9 +93,16 @@ describe('the checks', () => {
     const [fault] = [...planted(studio, ['seams'])].filter(({ strength }) => strength === 1);
     const [item] = fault.scene.stack;
     const { found } = findingsOf(fault.scene, studio.made.context, { what: 'effect', at: item.id });
-    const sky = planeOfNode(nodeOf(fault.scene, { what: 'effect', at: item.id }), 0, 0, studio.size, studio.made.context);
+    const sky = planeOfNode(
+      nodeOf(fault.scene, { what: 'effect', at: item.id }),
+      0,
+      0,
+      studio.size,
+      studio.made.context,
+    );
     expect(found.length).toBeGreaterThan(0);
-    for (const { x, y } of found) expect(sky[Math.floor(y) * studio.size.width + Math.floor(x)]).toBeGreaterThanOrEqual(32767);
+    for (const { x, y } of found)
+      expect(sky[Math.floor(y) * studio.size.width + Math.floor(x)]).toBeGreaterThanOrEqual(32767);
   });
 });
 
@@ -106,7 +133,8 @@ describe('what checks look at', () => {
       let differing = 0;
       for (const [channel, plane] of mixed.entries())
         for (let i = 0; i < plane.length; i++)
-          if (Math.abs(Math.min(65535, Math.max(0, plane[i])) - Math.min(65535, Math.max(0, blend[channel][i]))) > 8) differing++;
+          if (Math.abs(Math.min(65535, Math.max(0, plane[i])) - Math.min(65535, Math.max(0, blend[channel][i]))) > 8)
+            differing++;
       expect(differing, `seed ${seed}`).toBe(0);
     }
   });
@@ -134,12 +162,23 @@ describe('what checks look at', () => {
 
 describe('visits', () => {
   const size = { width: 1000, height: 800 };
-  const cell = (x: number, y: number, strength: number, more = {}) => ({ check: 'limits' as const, x, y, reach: 4, strength, facts: {}, ...more });
+  const cell = (x: number, y: number, strength: number, more = {}) => ({
+    check: 'limits' as const,
+    x,
+    y,
+    reach: 4,
+    strength,
+    facts: {},
+    ...more,
+  });
   const patch = (x: number, y: number, strength: number) =>
     Array.from({ length: 16 }, (_, i) => cell(x + 8 * (i % 4), y + 8 * Math.floor(i / 4), strength - i / 100));
 
   it('gather what lies together, the worst first, and leave out what is small or weak', () => {
-    const visits = visitsOf([...patch(100, 100, 3), ...patch(600, 500, 5), cell(800, 100, 9), ...patch(300, 700, 1.2)], size);
+    const visits = visitsOf(
+      [...patch(100, 100, 3), ...patch(600, 500, 5), cell(800, 100, 9), ...patch(300, 700, 1.2)],
+      size,
+    );
     expect(visits.map(({ x, y, strength }) => [x, y, strength])).toEqual([
       [600, 500, 5],
       [100, 100, 3],

@@ -64,8 +64,7 @@ function copyPart(tile: Float32Array, out: Float32Array, { level, tx, ty }: Spot
   for (let y = fromY; y < toY; y++) {
     const row = (Math.min(height - 1, Math.max(0, region.y + y)) - ty * TILE) * TILE - tx * TILE;
     let to = y * region.width + fromX;
-    for (let x = fromX; x < toX; x++, to++)
-      out[to] = tile[row + Math.min(width - 1, Math.max(0, region.x + x))];
+    for (let x = fromX; x < toX; x++, to++) out[to] = tile[row + Math.min(width - 1, Math.max(0, region.x + x))];
   }
 }
 

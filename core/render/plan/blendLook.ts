@@ -1,12 +1,12 @@
+import { MOST_FRAMES } from '../../checks/holdings.ts';
+import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { isAtRest } from '../../develop/list.ts';
 import type { FrameId, ItemId } from '../../ids.ts';
-import type { WorkingSpace } from '../../color/workingSpace.ts';
 import type { Size } from '../../raster/size.ts';
 import { frameOfLayer } from '../../scene/item.ts';
 import { boundsOf } from '../../scene/retouch.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { activeLeaves } from '../../scene/tree.ts';
-import { MOST_FRAMES } from '../../checks/holdings.ts';
 import type { TileNode } from '../tiles/renderContext.ts';
 import type { RenderPlan } from './plan.ts';
 import type { PlaneRequest } from './request.ts';
@@ -76,14 +76,21 @@ export function blendLook(scene: Scene, plan: RenderPlan, within?: PlaneRequest)
     return [{ id: item.id, content, share, frame, isChange }];
   });
   const edges = activeLeaves(scene).flatMap(({ item, groups }): LookedEdge[] => {
-    const frame = item.item === 'layer' && [item, ...groups].every(({ visible }) => visible) ? frameOfLayer(item) : undefined;
+    const frame =
+      item.item === 'layer' && [item, ...groups].every(({ visible }) => visible) ? frameOfLayer(item) : undefined;
     const mask = frame !== undefined && plan.node({ what: 'mask', at: item.id });
     return frame !== undefined && mask ? [{ item: item.id, frame, mask, opacity: item.opacity }] : [];
   });
   if (!bottom) return undefined;
   const looked = frames.slice(0, MOST_FRAMES).flatMap(({ id, shot, placement }): LookedFrame[] => {
-    const [picture, taken, inside] = [plan.node({ what: 'frame', at: id }), plan.node({ what: 'frame', at: id, taken: true }), plan.node({ what: 'inside', at: id })];
-    return picture && taken && inside ? [{ id, picture, taken, inside, isPlaced: placement !== null, ev: shot.ev }] : [];
+    const [picture, taken, inside] = [
+      plan.node({ what: 'frame', at: id }),
+      plan.node({ what: 'frame', at: id, taken: true }),
+      plan.node({ what: 'inside', at: id }),
+    ];
+    return picture && taken && inside
+      ? [{ id, picture, taken, inside, isPlaced: placement !== null, ev: shot.ev }]
+      : [];
   });
   return {
     size: plan.size,

@@ -1,5 +1,13 @@
 import { bareEdges } from '../../checks/bareEdges.ts';
-import type { CheckedBlock, CheckedFrame, CheckedItem, CheckedPicture, CheckName, Found, WantedFrame } from '../../checks/checkedBlock.ts';
+import type {
+  CheckedBlock,
+  CheckedFrame,
+  CheckedItem,
+  CheckedPicture,
+  CheckName,
+  Found,
+  WantedFrame,
+} from '../../checks/checkedBlock.ts';
 import { colourShifts } from '../../checks/colourShifts.ts';
 import { flatPlaces } from '../../checks/flatPlaces.ts';
 import { ghosts } from '../../checks/ghosts.ts';
@@ -8,8 +16,8 @@ import { lostDetail } from '../../checks/lostDetail.ts';
 import { noisyPlaces } from '../../checks/noisyPlaces.ts';
 import { PlanePool } from '../../checks/planePool.ts';
 import { rims } from '../../checks/rims.ts';
-import { lengthsAt } from '../../checks/seamTerm.ts';
 import { seams } from '../../checks/seams.ts';
+import { lengthsAt } from '../../checks/seamTerm.ts';
 import { type LitFrame, wrongLight } from '../../checks/wrongLight.ts';
 import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
 import { toneWeights } from '../../color/workingSpace.ts';
@@ -60,16 +68,28 @@ const around = ({ x, y, width, height }: Region): Region => ({
 export function keyOfJob(job: CheckJob, look: BlendLook, context: RenderContext): NodeKey {
   const { items, frames, edges, bottom, repaired, within, base } = look;
   const ids = [base, ...items.map(({ id, isChange }) => [id, isChange]), ...frames.map(({ id, ev }) => [id, ev])];
-  const seed = keyOf('check', [job.look, job.level, job.region, ids, edges.map(({ item, opacity }) => [item, opacity]), repaired]);
+  const seed = keyOf('check', [
+    job.look,
+    job.level,
+    job.region,
+    ids,
+    edges.map(({ item, opacity }) => [item, opacity]),
+    repaired,
+  ]);
   const nodes = [
     ...(job.look === 'light' ? frames.map(({ taken }) => taken) : []),
-    ...(job.look === 'all' ? [...frames.flatMap(({ picture, inside }) => [picture, inside]), ...edges.map(({ mask }) => mask)] : []),
+    ...(job.look === 'all'
+      ? [...frames.flatMap(({ picture, inside }) => [picture, inside]), ...edges.map(({ mask }) => mask)]
+      : []),
     bottom,
     ...items.flatMap(({ content, share }) => [content, share]),
     ...(within ? [within] : []),
   ];
   const region = around(job.region);
-  return mixKeys(seed, ...nodes.flatMap((node) => spotsIn(node, job.level, region).map((spot) => node.keyAt(spot, context))));
+  return mixKeys(
+    seed,
+    ...nodes.flatMap((node) => spotsIn(node, job.level, region).map((spot) => node.keyAt(spot, context))),
+  );
 }
 
 /** Measures one job. It pauses after each step, so that the caller can do something more urgent, or stop.
@@ -146,11 +166,19 @@ class Reader {
 const decoded = (value: number): number => (value <= 1 ? decodeSrgb(value) : value);
 const encoded = (light: number): number => (light <= 1 ? encodeSrgb(light) : light);
 
-function mixed(below: CheckedPicture, content: CheckedPicture, share: Float32Array, inLight: boolean, reader: Reader): CheckedPicture {
+function mixed(
+  below: CheckedPicture,
+  content: CheckedPicture,
+  share: Float32Array,
+  inLight: boolean,
+  reader: Reader,
+): CheckedPicture {
   const rgb = below.rgb.map((plane, channel) => {
     const over = content.rgb[channel];
     const out = reader.pool.take(plane.length);
-    if (inLight) for (let i = 0; i < out.length; i++) out[i] = encoded(decoded(plane[i]) + share[i] * (decoded(over[i]) - decoded(plane[i])));
+    if (inLight)
+      for (let i = 0; i < out.length; i++)
+        out[i] = encoded(decoded(plane[i]) + share[i] * (decoded(over[i]) - decoded(plane[i])));
     else for (let i = 0; i < out.length; i++) out[i] = plane[i] + share[i] * (over[i] - plane[i]);
     return out;
   });
@@ -203,23 +231,51 @@ function* blockOf(of: Measuring): Generator<undefined, JobFound> {
     const below = result;
     result = mixed(below, content, share, look.inLight, reader);
     if (isAll && !item.isChange) cover(weights, item.frame, share, pool);
-    if (most - least >= VARIES) items.push({ id: item.id, below, content, result, share, seen: seenThrough(shares.slice(index + 1), look.items.slice(index + 1), pool.filled(samples, 1)) });
+    if (most - least >= VARIES)
+      items.push({
+        id: item.id,
+        below,
+        content,
+        result,
+        share,
+        seen: seenThrough(shares.slice(index + 1), look.items.slice(index + 1), pool.filled(samples, 1)),
+      });
     yield undefined;
   }
   const frames: CheckedFrame[] = [];
   for (const frame of isAll ? look.frames : []) {
     const table = yield* tableOf(frame.picture, of);
     const inside = frame.isPlaced ? reader.coverage(frame.inside) : undefined;
-    frames.push({ id: frame.id, picture: reader.picture(frame.picture), weight: weights.get(frame.id) ?? pool.filled(samples, 0), inside, noiseAt: (tone) => noiseAt(table, tone) });
+    frames.push({
+      id: frame.id,
+      picture: reader.picture(frame.picture),
+      weight: weights.get(frame.id) ?? pool.filled(samples, 0),
+      inside,
+      noiseAt: (tone) => noiseAt(table, tone),
+    });
     yield undefined;
   }
-  const bare = isAll ? look.edges.flatMap(({ item, frame, mask, opacity }): WantedFrame[] => {
-    const inside = frames.find(({ id }) => id === frame)?.inside;
-    return inside ? [{ item, frame, wanted: reader.coverage(mask).map((value) => value * opacity), inside }] : [];
-  }) : [];
+  const bare = isAll
+    ? look.edges.flatMap(({ item, frame, mask, opacity }): WantedFrame[] => {
+        const inside = frames.find(({ id }) => id === frame)?.inside;
+        return inside ? [{ item, frame, wanted: reader.coverage(mask).map((value) => value * opacity), inside }] : [];
+      })
+    : [];
   const stride = region.width + 2 * MARGIN;
   const noise = isAll ? noiseOf(frames, result, pool) : undefined;
-  const block: CheckedBlock = { level, region, margin: MARGIN, stride, size: look.size, pool, items, frames, result, noise, bare };
+  const block: CheckedBlock = {
+    level,
+    region,
+    margin: MARGIN,
+    stride,
+    size: look.size,
+    pool,
+    items,
+    frames,
+    result,
+    noise,
+    bare,
+  };
   const outcome: JobFound = { found: [], failed: [] };
   for (const [check, measure] of checksOf(job, look, block)) {
     yield undefined;
@@ -305,7 +361,12 @@ function* lightOf(of: Measuring): Generator<undefined, JobFound> {
   }
   const frames: LitFrame[] = [];
   for (const { id, taken, ev } of look.frames) {
-    frames.push({ id, tone: reader.picture(taken).tone, ev: ev as number, weight: weights.get(id) ?? pool.filled(blend.tone.length, 0) });
+    frames.push({
+      id,
+      tone: reader.picture(taken).tone,
+      ev: ev as number,
+      weight: weights.get(id) ?? pool.filled(blend.tone.length, 0),
+    });
     yield undefined;
   }
   const cells = { columns: region.width, rows: region.height, px: 2 ** level };

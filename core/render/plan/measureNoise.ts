@@ -32,7 +32,8 @@ export function* measureNoiseByTone(
     const { width, height } = tileRegion(node.extent.size, 0, tx, ty);
     withTile(node, { level: 0, tx, ty }, context, (tile) =>
       withRounded(tile, context, (rgb) => {
-        const toneAt = (at: number) => (weights[0] * rgb[0][at] + weights[1] * rgb[1][at] + weights[2] * rgb[2][at]) / 65535;
+        const toneAt = (at: number) =>
+          (weights[0] * rgb[0][at] + weights[1] * rgb[1][at] + weights[2] * rgb[2][at]) / 65535;
         for (let y = 0; y + PATCH <= height; y += PATCH)
           for (let x = 0; x + PATCH <= width; x += PATCH) {
             const { mean, deviation } = patchNoise(toneAt, y * TILE + x);
@@ -41,7 +42,11 @@ export function* measureNoiseByTone(
       }),
     );
   }
-  return filled(found.map((deviations) => (deviations.length < 3 ? undefined : deviations.sort((a, b) => a - b)[Math.floor(deviations.length * QUIETEST)])));
+  return filled(
+    found.map((deviations) =>
+      deviations.length < 3 ? undefined : deviations.sort((a, b) => a - b)[Math.floor(deviations.length * QUIETEST)],
+    ),
+  );
 }
 
 function patchNoise(toneAt: (sample: number) => number, from: number): { mean: number; deviation: number } {

@@ -47,8 +47,13 @@ function showThere(scene: Scene, frame: FrameId, visit: Visit, strength: number)
   const own = layersOfFrame(scene, frame).findLast(({ visible, mode }) => visible && mode === 'normal');
   const isBase = scene.base === frame;
   const from = own ? leaves.findIndex(({ id }) => id === own.id) + 1 : 0;
-  const above = leaves.slice(from).filter((item) => item.item === 'layer' && item.visible && 'frame' in item.content && item.mode === 'normal');
-  const hide = isBase || own ? above.map(({ id }) => addStroke({ owner: id, of: 'mask', stroke: discAt(visit, 0, strength) })) : [];
+  const above = leaves
+    .slice(from)
+    .filter((item) => item.item === 'layer' && item.visible && 'frame' in item.content && item.mode === 'normal');
+  const hide =
+    isBase || own
+      ? above.map(({ id }) => addStroke({ owner: id, of: 'mask', stroke: discAt(visit, 0, strength) }))
+      : [];
   if (isBase) return hide;
   if (own) return [addStroke({ owner: own.id, of: 'mask', stroke: discAt(visit, 1, strength) }), ...hide];
   const id = LayerId.parse(crypto.randomUUID());
@@ -59,13 +64,24 @@ function showThere(scene: Scene, frame: FrameId, visit: Visit, strength: number)
 }
 
 function softened(item: ItemId, visit: Visit, effect: 'soften' | 'even'): Pick<Remedy, 'edits' | 'points'> {
-  const stroke: Stroke = { ...plainStroke(freshStroke()), effect, size: 2 * reachOfVisit(visit), hardness: 0.4, strength: 0.8 };
+  const stroke: Stroke = {
+    ...plainStroke(freshStroke()),
+    effect,
+    size: 2 * reachOfVisit(visit),
+    hardness: 0.4,
+    strength: 0.8,
+  };
   const points = Float32Array.of(visit.x, visit.y, 1, 0);
   return { edits: [addStroke({ owner: item, of: 'mask', stroke })], points: { stroke, points } };
 }
 
 const fitted = (item: ItemId): EditRecord =>
-  setRefinement({ owner: item, of: 'mask', part: null, change: { edgeFit: { guide: 'base', radius: 12, contrast: 0.02 } } });
+  setRefinement({
+    owner: item,
+    of: 'mask',
+    part: null,
+    change: { edgeFit: { guide: 'base', radius: 12, contrast: 0.02 } },
+  });
 
 /** Opacity after a remedy that lowers a card. */
 const lowered = (opacity: number): number => Math.round(opacity * 0.75 * 100) / 100;
@@ -73,9 +89,19 @@ const lowered = (opacity: number): number => Math.round(opacity * 0.75 * 100) / 
 type Make = (visit: Visit, scene: Scene) => (Remedy | undefined)[];
 
 const soften = (visit: Visit): Remedy | undefined =>
-  visit.item && { name: 'soften', label: 'Soften the mask there', why: 'a border that is softer than what shows hides itself', ...softened(visit.item, visit, 'soften') };
-const fit = (visit: Visit): Remedy | undefined =>
-  visit.item && { name: 'fit', label: 'Fit the mask to edges', why: 'its border lies beside the edge of the picture', edits: [fitted(visit.item)] };
+  visit.item && {
+    name: 'soften',
+    label: 'Soften the mask there',
+    why: 'a border that is softer than what shows hides itself',
+    ...softened(visit.item, visit, 'soften'),
+  };
+const fitToEdges = (visit: Visit): Remedy | undefined =>
+  visit.item && {
+    name: 'fit',
+    label: 'Fit the mask to edges',
+    why: 'its border lies beside the edge of the picture',
+    edits: [fitted(visit.item)],
+  };
 
 /** Reveals or hides the card there, whichever takes the band away. */
 function paint(visit: Visit): Remedy | undefined {
@@ -94,14 +120,21 @@ function lower(visit: Visit, scene: Scene): Remedy | undefined {
   const id = visit.item ?? (visit.frame && layersOfFrame(scene, visit.frame).findLast(({ visible }) => visible)?.id);
   const item = id && findItem(scene, id);
   if (!item) return undefined;
-  return { name: 'lower', label: 'Lower the layer', why: `${Math.round(100 * lowered(item.opacity))} % of it instead of ${Math.round(100 * item.opacity)} %`, edits: [setItem({ id: item.id, change: { opacity: lowered(item.opacity) } })] };
+  return {
+    name: 'lower',
+    label: 'Lower the layer',
+    why: `${Math.round(100 * lowered(item.opacity))} % of it instead of ${Math.round(100 * item.opacity)} %`,
+    edits: [setItem({ id: item.id, change: { opacity: lowered(item.opacity) } })],
+  };
 }
 
 function show(frame: FrameId | undefined, why: string): Make {
   return (visit, scene) => {
     if (!frame) return [];
     const edits = showThere(scene, frame, visit, 1);
-    return edits.length === 0 ? [] : [{ name: `show ${frame}`, label: `${frameLabel(scene, frame)} there`, why, edits }];
+    return edits.length === 0
+      ? []
+      : [{ name: `show ${frame}`, label: `${frameLabel(scene, frame)} there`, why, edits }];
   };
 }
 
@@ -124,19 +157,49 @@ const fill = (visit: Visit): Remedy | undefined =>
     name: 'fill',
     label: 'Fill the inside',
     why: 'the mask then follows the detail at its edge alone',
-    edits: [setRefinement({ owner: visit.item, of: 'mask', part: null, change: { coreFill: { amount: 1, reach: 40, from: 0.25, keepsOrder: true } } })],
+    edits: [
+      setRefinement({
+        owner: visit.item,
+        of: 'mask',
+        part: null,
+        change: { coreFill: { amount: 1, reach: 40, from: 0.25, keepsOrder: true } },
+      }),
+    ],
   };
 
 const MAKES: Record<Visit['check'], Make> = {
-  rims: (visit) => [paint(visit), fit(visit), soften(visit)],
-  seams: (visit) => [soften(visit), visit.item && { name: 'even', label: 'Even the mask out there', why: 'the mean of what is around', ...softened(visit.item, visit, 'even') }],
-  flat: (visit, scene) => [fill(visit), soften(visit), ...show(visit.frame, 'one frame alone keeps its depth')(visit, scene)],
+  rims: (visit) => [paint(visit), fitToEdges(visit), soften(visit)],
+  seams: (visit) => [
+    soften(visit),
+    visit.item && {
+      name: 'even',
+      label: 'Even the mask out there',
+      why: 'the mean of what is around',
+      ...softened(visit.item, visit, 'even'),
+    },
+  ],
+  flat: (visit, scene) => [
+    fill(visit),
+    soften(visit),
+    ...show(visit.frame, 'one frame alone keeps its depth')(visit, scene),
+  ],
   light: (visit, scene) => [match(visit, scene), lower(visit, scene)],
-  ghosts: (visit, scene) => [visit.frame, visit.other].flatMap((frame) => show(frame, 'one frame alone has no double')(visit, scene)),
+  ghosts: (visit, scene) =>
+    [visit.frame, visit.other].flatMap((frame) => show(frame, 'one frame alone has no double')(visit, scene)),
   noise: (visit, scene) => show(visit.other, 'it has more light here')(visit, scene),
   limits: (visit, scene) => show(visit.other, 'it holds detail here')(visit, scene),
   colours: (visit, scene) => [soften(visit), lower(visit, scene)],
-  bare: (visit) => (visit.item ? [{ name: 'hide', label: 'Hide the layer there', why: 'its mask then ends where the frame does', edits: [addStroke({ owner: visit.item, of: 'mask', stroke: discAt(visit, 0, 1) })] }] : []),
+  bare: (visit) =>
+    visit.item
+      ? [
+          {
+            name: 'hide',
+            label: 'Hide the layer there',
+            why: 'its mask then ends where the frame does',
+            edits: [addStroke({ owner: visit.item, of: 'mask', stroke: discAt(visit, 0, 1) })],
+          },
+        ]
+      : [],
 };
 
 /** Ways to mend a place, the likeliest first. */

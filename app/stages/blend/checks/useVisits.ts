@@ -2,8 +2,8 @@ import { onBeforeUnmount, ref, toRaw } from 'vue';
 import { CHECKS, type CheckName } from '#core/checks/checkedBlock.ts';
 import type { Visit } from '#core/checks/visits.ts';
 import { applyEdit, together } from '#core/scene/edits/index.ts';
-import { useLoupe } from '../../../bench/useLoupe.ts';
 import { sceneSize } from '#core/scene/scene.ts';
+import { useLoupe } from '../../../bench/useLoupe.ts';
 import { plain } from '../../../plain.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useChecks } from '../../../stores/checks.ts';
@@ -21,7 +21,11 @@ export function useVisits() {
 
   function visit(to: Visit | undefined): void {
     checks.visitedId = to?.id;
-    if (to) zoomTo(1, to.facts.otherX === undefined ? to : { x: (to.x + to.facts.otherX) / 2, y: (to.y + to.facts.otherY) / 2 });
+    if (to)
+      zoomTo(
+        1,
+        to.facts.otherX === undefined ? to : { x: (to.x + to.facts.otherX) / 2, y: (to.y + to.facts.otherY) / 2 },
+      );
   }
 
   function choose(check: CheckName | undefined): void {
@@ -47,7 +51,8 @@ export function useVisits() {
   /** Strokes that the engine was told for trying. */
   function tellPoints({ points }: Remedy): void {
     const engine = engines.running?.engine;
-    if (points && engine && !engine.knowsStroke(points.stroke.id)) engine.addStrokePoints(points.stroke.id, points.points);
+    if (points && engine && !engine.knowsStroke(points.stroke.id))
+      engine.addStrokePoints(points.stroke.id, points.points);
   }
 
   function tryOut(remedy: Remedy): void {
@@ -72,7 +77,12 @@ export function useVisits() {
       tellPoints(remedy);
       const { owner, of } = only.params as { owner: Parameters<typeof session.finishStroke>[0]['owner']; of: 'mask' };
       void session.finishStroke({ owner, of, stroke: remedy.points.stroke, through: null }, remedy.points.points);
-    } else session.dispatch(remedy.edits.length === 1 ? only : together({ edits: remedy.edits.map(({ kind, params }) => ({ kind, params: plain(params) })) }));
+    } else
+      session.dispatch(
+        remedy.edits.length === 1
+          ? only
+          : together({ edits: remedy.edits.map(({ kind, params }) => ({ kind, params: plain(params) })) }),
+      );
   }
 
   return { visit, choose, step, tried, tryOut, endTrying, take };
