@@ -76,22 +76,6 @@ await page.getByRole('button', { name: 'Stop' }).waitFor();
 await page.getByRole('button', { name: 'Align all frames' }).waitFor({ timeout: 120_000 });
 await page.waitForTimeout(600);
 await shoot('align');
-await page.getByTestId('place-observatory-3.jpg').click();
-await page.getByRole('radio', { name: 'Edges' }).click();
-await page.getByRole('radio', { name: 'Pairs' }).click();
-for (const [u, v] of [
-  [0.36, 0.73],
-  [0.2, 0.78],
-]) {
-  const box = await page.getByTestId('canvas').boundingBox();
-  const scale = Math.min((box.width - 32) / 2400, (box.height - 32) / 1600);
-  const place = [box.x + box.width / 2 + (u - 0.5) * 2400 * scale, box.y + box.height / 2 + (v - 0.5) * 1600 * scale];
-  await page.mouse.click(...place);
-  await page.mouse.click(...place);
-  await page.waitForTimeout(900);
-}
-await page.getByRole('checkbox', { name: 'Show on picture' }).check();
-await shoot('align-pairs');
 
 await page.goto(address);
 await page.getByRole('button', { name: 'Camera card…' }).click();
@@ -134,14 +118,7 @@ await pull('end-brights', -14);
 await page.getByRole('button', { name: 'Reset all' }).scrollIntoViewIfNeeded();
 await page.waitForTimeout(2500);
 await shoot('match');
-await page.getByRole('button', { name: 'Pick a hue' }).click();
-const spots = await page.getByTestId('pick-spot').boundingBox();
-await page.mouse.click(spots.x + spots.width * 0.2, spots.y + spots.height * 0.33);
-for (let i = 0; i < 12; i++) await page.getByLabel('Hues 1 on the circle').press('ArrowUp');
-await page.getByTestId('white-field').scrollIntoViewIfNeeded();
-await page.waitForTimeout(1500);
-await shoot('match-colour');
-for (let i = 0; i < 21; i++) await page.keyboard.press('Control+z');
+for (let i = 0; i < 20; i++) await page.keyboard.press('Control+z');
 await page.getByRole('link', { name: /^Gather/ }).click();
 
 await page.getByRole('button', { name: 'Continue to Blend' }).click();
@@ -187,6 +164,32 @@ await page.keyboard.press('i');
 await page.mouse.move(560, 260);
 await shoot('blend-grey');
 await page.keyboard.press('u');
+// A brush that leaves the sky bright along the larches, and what the checks say of it.
+await page.keyboard.press('4');
+await setBrush('Size', 300);
+await setBrush('Hardness', 60);
+await setBrush('Strength', 100);
+await paint([
+  [0.5, 0.2],
+  [0.75, 0.21],
+  [0.99, 0.2],
+]);
+await page.keyboard.press('Shift+C');
+await page.waitForTimeout(2500);
+await page.getByTestId('checks').getByRole('status').waitFor({ state: 'detached', timeout: 60_000 });
+await page.getByTestId('check-rims').click();
+await shoot('checks-map');
+await page.getByRole('button', { name: 'Visit the worst' }).click();
+await page.waitForTimeout(900);
+await page.getByRole('group', { name: /^Ways to mend/ }).getByRole('button').first().hover();
+await shoot('checks-visit');
+await page.mouse.move(600, 700);
+await page.keyboard.press('Shift+C');
+await page.keyboard.press('Control+z');
+await page.keyboard.press('4');
+await setBrush('Hardness', 0);
+await page.keyboard.press('g');
+await page.waitForTimeout(600);
 // The picture so far, laid once more in a mode.
 await page.getByRole('button', { name: 'Lay…' }).click();
 await page.getByRole('menuitem', { name: /^Picture so far/ }).click();

@@ -49,6 +49,3 @@ export function jobsOf(size: Size): CheckJob[] {
   }
   return jobs;
 }
-
-/** Names a job, the same for pictures of one size. */
-export const nameOfJob = ({ level, region: { x, y }, look }: CheckJob): string => `${look} ${level} ${x} ${y}`;

@@ -6,9 +6,11 @@ export class PlanePool {
 
   /** A plane of undefined content, until {@link within} ends. */
   take(length: number): Float32Array {
-    const known = this.#planes[this.#taken];
-    if (known?.length !== length) this.#planes[this.#taken] = new Float32Array(length);
-    return this.#planes[this.#taken++];
+    const index = this.#taken++;
+    const known = this.#planes[index];
+    if (known && known.length >= length) return known.length === length ? known : known.subarray(0, length);
+    this.#planes[index] = new Float32Array(length);
+    return this.#planes[index];
   }
 
   /** A plane that is the same throughout. */

@@ -57,9 +57,10 @@ function slideInside(
   }
 }
 
-/** Mean of a plane along lines through each of its samples; nearer to the border than the line is long, the plane itself.
+/** Mean of a plane along lines through every other sample of every other row, from the first on; those between, and those nearer to the border
+ * than the line is long, are undefined.
  * @param way - Columns and rows from one sample of a line to the next; rows 0 or 1.
- * @param radius - Samples to each side.
+ * @param radius - Samples to each side; even.
  * @returns Of the pool, of the same size. */
 export function meanAlong(
   plane: Float32Array,
@@ -70,19 +71,24 @@ export function meanAlong(
 ): Float32Array {
   const rows = plane.length / stride;
   const out = pool.take(plane.length);
-  out.set(plane);
-  if (dy === 0) {
-    for (let y = 0; y < rows; y++) slideRow(plane, out, y * stride, stride, radius);
-    return out;
-  }
-  const step = stride + dx;
-  const [left, right] = dx === 0 ? [0, stride] : [radius, stride - radius];
-  for (let x = left; x < right; x++) out[radius * stride + x] = lineMean(plane, radius * stride + x, step, radius);
-  for (let y = radius + 1; y < rows - radius; y++) {
+  const step = dy * stride + dx;
+  const left = dx === 0 ? 0 : radius;
+  const right = stride - left;
+  const lastX = left + 2 * Math.floor((right - 1 - left) / 2);
+  const top = dy === 0 ? 0 : radius;
+  for (let y = top; y < rows - top; y += 2) {
     const row = y * stride;
-    if (dx > 0) out[row + left] = lineMean(plane, row + left, step, radius);
-    if (dx < 0) out[row + right - 1] = lineMean(plane, row + right - 1, step, radius);
-    followLines(plane, out, row + left + Math.max(0, dx), row + right + Math.min(0, dx), step, radius);
+    if (dy === 0) {
+      out[row + left] = lineMean(plane, row + left, step, radius);
+      followLines(plane, out, row + left + 2, row + right, step, radius);
+    } else if (y === top) {
+      for (let x = left; x < right; x += 2) out[row + x] = lineMean(plane, row + x, step, radius);
+    } else {
+      // The outermost begin lines of their own.
+      if (dx > 0) out[row + left] = lineMean(plane, row + left, step, radius);
+      if (dx < 0) out[row + lastX] = lineMean(plane, row + lastX, step, radius);
+      followLines(plane, out, row + left + (dx > 0 ? 2 : 0), row + (dx < 0 ? lastX : right), step, radius);
+    }
   }
   return out;
 }
@@ -93,7 +99,7 @@ function lineMean(plane: Float32Array, at: number, step: number, radius: number)
   return sum / (2 * radius + 1);
 }
 
-/** Each follows from the one before it on its line. */
+/** Each follows from the one two samples before it on its line. */
 function followLines(
   plane: Float32Array,
   out: Float32Array,
@@ -105,7 +111,35 @@ function followLines(
   const share = 1 / (2 * radius + 1);
   const ahead = radius * step;
   const behind = ahead + step;
-  for (let at = from; at < to; at++) out[at] = out[at - step] + (plane[at + ahead] - plane[at - behind]) * share;
+  const before = 2 * step;
+  for (let at = from; at < to; at += 2)
+    out[at] =
+      out[at - before] +
+      (plane[at + ahead] + plane[at + ahead - step] - plane[at - behind] - plane[at - behind - step]) * share;
+}
+
+/** Means of squares of two by two samples.
+ * @param stride - Even.
+ * @returns Of the pool, half as wide and half as high. */
+export function halved(plane: Float32Array, stride: number, pool: PlanePool): Float32Array {
+  const [width, height] = [stride >> 1, Math.floor(plane.length / stride / 2)];
+  const out = pool.take(width * height);
+  for (let y = 0; y < height; y++) halveRow(plane, out, 2 * y * stride, y * width, width, stride);
+  return out;
+}
+
+function halveRow(
+  plane: Float32Array,
+  out: Float32Array,
+  from: number,
+  to: number,
+  width: number,
+  stride: number,
+): void {
+  for (let x = 0; x < width; x++) {
+    const at = from + 2 * x;
+    out[to + x] = 0.25 * (plane[at] + plane[at + 1] + plane[at + stride] + plane[at + stride + 1]);
+  }
 }
 
 /** Contrast of a plane at a distance: by how much samples differ from what lies that far beside them, in the mean around each. */

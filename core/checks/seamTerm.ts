@@ -65,51 +65,78 @@ export function lengthsAt(level: number, isFinest: boolean): number[] {
   return (isFinest ? [2, 4] : [4]).filter((length) => 2 * length * 2 ** level <= WIDEST);
 }
 
-/** Calls `take` with what the seam term makes seen of an item in a block. Bands run along something: tones are means along lines across the
- * direction that is looked in, so that single twigs count little. */
-export function findSeams(
-  block: CheckedBlock,
-  item: CheckedItem,
-  lengths: readonly number[],
-  take: (seam: Seam) => void,
-): void {
-  for (const length of lengths) block.pool.within(() => lookOver(block, item, length, take));
+/** Seams of blocks, by what they were looked for over: rims and seams are read off the same. */
+const known = new WeakMap<CheckedBlock, { lengths: string; seams: readonly (readonly [CheckedItem, Seam])[] }>();
+
+/** What the seam term makes seen of the items in a block. Bands run along something: tones are means along lines across the direction that is
+ * looked in, so that single twigs count little. */
+export function seamsIn(block: CheckedBlock, lengths: readonly number[]): readonly (readonly [CheckedItem, Seam])[] {
+  const before = known.get(block);
+  if (before?.lengths === lengths.join()) return before.seams;
+  const seams: (readonly [CheckedItem, Seam])[] = [];
+  for (const item of block.items)
+    for (const length of lengths)
+      block.pool.within(() => lookOver(block, item, length, (seam) => seams.push([item, seam])));
+  known.set(block, { lengths: lengths.join(), seams });
+  return seams;
 }
 
 function lookOver(block: CheckedBlock, item: CheckedItem, length: number, take: (seam: Seam) => void): void {
-  const where = placesToLook(block, item, length);
+  const { stride, pool, level, size } = block;
+  const longest = Math.max(size.width, size.height);
+  const least = {
+    band: stepSeenWithin(length * 2 ** level, longest),
+    step: stepSeenWithin(2 * length * 2 ** level, longest),
+  };
+  const where = placesToLook(block, item, length, 0.8 * Math.min(least.band, least.step));
   if (where.length === 0) return;
-  const run = length * (length * 2 ** block.level < WIDE ? RUN.fine : RUN.wide);
-  const around = contrastAt(item.result.tone, block.stride, length, block.pool);
+  const run = length * (length * 2 ** level < WIDE ? RUN.fine : RUN.wide);
+  const around = contrastAt(item.result.tone, stride, length, pool);
   for (const { look, along } of DIRECTIONS)
-    block.pool.within(() => {
+    pool.within(() => {
       const [below, content, result] = [item.below, item.content, item.result].map(({ tone }) =>
-        meanAlong(tone, block.stride, along, run, block.pool),
+        meanAlong(tone, stride, along, run, pool),
       );
-      const by = length * (look[1] * block.stride + look[0]);
-      scan(block, item, { below, content, result, around }, { length, by, where }, take);
+      const by = length * (look[1] * stride + look[0]);
+      scan(block, item, { below, content, result, around }, { length, by, where, least }, take);
     });
 }
 
-/** Samples where a share changes over a length, with their places. */
+/** Samples where a share changes over a length, by so much that anything could be seen: what is laid differs from what it is laid on by so much.
+ * @param least - Change of tone that is seen. */
 function placesToLook(
   { region, margin, stride, level, size }: CheckedBlock,
-  { share, seen }: CheckedItem,
+  { share, seen, below, content }: CheckedItem,
   length: number,
+  least: number,
 ): Int32Array {
   const places: number[] = [];
   const { width, height } = levelSize(size, level);
   // At the picture's own edge there is only one side, and the border of a placed frame.
-  const [fromX, fromY] = [region.x, region.y].map((from) => Math.max(0, 2 * length - from));
+  const [fromX, fromY] = [region.x, region.y].map((from) => evenUp(Math.max(0, 2 * length - from)));
   const toX = Math.min(region.width, width - 2 * length - region.x);
   const toY = Math.min(region.height, height - 2 * length - region.y);
+  const [under, over] = [below.tone, content.tone];
   for (let y = fromY; y < toY; y += STEP)
     for (let x = fromX; x < toX; x += STEP) {
       const at = (y + margin) * stride + x + margin;
-      if (seen[at] >= LEAST_SEEN && changeAround(share, at, length, stride) >= LEAST_CHANGE) places.push(at);
+      if (seen[at] < LEAST_SEEN) continue;
+      const change = changeAround(share, at, length, stride);
+      if (change < LEAST_CHANGE) continue;
+      const down = length * stride;
+      const apart = Math.max(
+        Math.abs(over[at] - under[at]),
+        Math.abs(over[at - length] - under[at - length]),
+        Math.abs(over[at + length] - under[at + length]),
+        Math.abs(over[at - down] - under[at - down]),
+        Math.abs(over[at + down] - under[at + down]),
+      );
+      if (change * apart * seen[at] >= least) places.push(at);
     }
   return Int32Array.from(places);
 }
+
+const evenUp = (value: number): number => value + (value & 1);
 
 interface Tones {
   below: Float32Array;
@@ -123,18 +150,18 @@ interface Looked {
   /** Samples from a place to its side. */
   by: number;
   where: Int32Array;
+  /** Changes of tone that are seen on even ground. */
+  least: { band: number; step: number };
 }
 
 function scan(
-  { margin, stride, level, size }: CheckedBlock,
+  { margin, stride }: CheckedBlock,
   { seen }: CheckedItem,
   { below, content, result, around }: Tones,
-  { length, by, where }: Looked,
+  { length, by, where, least: seenFrom }: Looked,
   take: (seam: Seam) => void,
 ): void {
-  const longest = Math.max(size.width, size.height);
-  const seenBand = stepSeenWithin(length * 2 ** level, longest);
-  const seenStep = stepSeenWithin(2 * length * 2 ** level, longest);
+  const next = (2 * by) / length;
   for (let i = 0; i < where.length; i++) {
     const at = where[i];
     const [middle, a, b] = [result[at], result[at - by], result[at + by]];
@@ -145,15 +172,10 @@ function scan(
     const whole = shape(result, at, by);
     if (whole < LEAST_EXCESS) continue;
     const excess =
-      whole -
-      Math.max(
-        0,
-        ownShape(shape, below, result, at, by, by / length),
-        ownShape(shape, content, result, at, by, by / length),
-      );
+      whole - Math.max(0, ownShape(shape, below, result, at, by, next), ownShape(shape, content, result, at, by, next));
     if (excess <= 0) continue;
     const quiet = Math.min(around[at - 2 * by], around[at + 2 * by]);
-    const strength = (excess * seen[at]) / maskedStep(isBand ? seenBand : seenStep, quiet);
+    const strength = (excess * seen[at]) / maskedStep(isBand ? seenFrom.band : seenFrom.step, quiet);
     if (strength <= 1) continue;
     const across = Math.max(step(below, at, 2 * by), step(content, at, 2 * by));
     take({
@@ -173,7 +195,7 @@ function scan(
 
 type Shape = (tones: Float32Array, at: number, by: number) => number;
 
-/** How far a picture that is blended stands out there by itself: what it has there or a sample beside, brought to the blend's tone. */
+/** How far a picture that is blended stands out there by itself: what it has there or beside, brought to the blend's tone. */
 function ownShape(shape: Shape, own: Float32Array, result: Float32Array, at: number, by: number, next: number): number {
   const near = Math.max(shape(own, at, by), shape(own, at - next, by), shape(own, at + next, by));
   const gain = result[at] / Math.max(0.02, own[at]);

@@ -37,6 +37,28 @@ export function readRegion(
   return planes;
 }
 
+/** Tone, a weighted mean of encoded red, green and blue, 0..1 and beyond, of a part of a level of a picture. */
+export function readTone(
+  node: TileNode,
+  level: number,
+  region: Region,
+  weights: readonly [number, number, number],
+  context: RenderContext,
+  make = freshPlane,
+): Float32Array {
+  const out = make(region.width * region.height);
+  const [r, g, b] = weights.map((weight) => weight / 65535);
+  for (const spot of spotsIn(node, level, region))
+    withTile(node, spot, context, (tile) =>
+      context.scratch.lend(3, (red, green, blue) => {
+        readEncoded(tile, [red, green, blue], context);
+        for (let i = 0; i < red.length; i++) red[i] = r * red[i] + g * green[i] + b * blue[i];
+        copyPart(red, out, spot, node.extent.size, region);
+      }),
+    );
+  return out;
+}
+
 /** Coverage, 0..1, of a part of a level. */
 export function readCoverage(
   node: TileNode,

@@ -24,7 +24,7 @@ import { toneWeights } from '../../color/workingSpace.ts';
 import type { FrameId } from '../../ids.ts';
 import type { Region } from '../../raster/size.ts';
 import { keyOf, keyText, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
-import { readCoverage, readRegion, spotsIn } from '../nodes/readRegion.ts';
+import { readCoverage, readRegion, readTone, spotsIn } from '../nodes/readRegion.ts';
 import type { RenderContext, TileNode } from '../tiles/renderContext.ts';
 import type { BlendLook } from './blendLook.ts';
 import { measureNoiseByTone, noiseAt } from './measureNoise.ts';
@@ -135,17 +135,23 @@ class Reader {
   readonly #level: number;
   readonly #context: RenderContext;
   readonly #weights: readonly [number, number, number];
+  readonly #isToneAlone: boolean;
 
-  constructor({ look, pool, context, job: { level } }: Measuring, region: Region) {
+  constructor({ look, pool, context, job }: Measuring, region: Region) {
     this.region = region;
     this.pool = pool;
-    this.#level = level;
+    this.#level = job.level;
     this.#context = context;
     this.#weights = toneWeights(look.space);
+    // Mixes of encoded values have the mix of their tones; finer than what frames are compared on nothing asks for colours.
+    this.#isToneAlone = !job.isCoarse && !look.inLight;
   }
 
   picture(node: TileNode): CheckedPicture {
-    const rgb = readRegion(node, this.#level, this.region, this.#context, (length) => this.pool.take(length));
+    const make = (length: number) => this.pool.take(length);
+    if (this.#isToneAlone)
+      return { rgb: [], tone: readTone(node, this.#level, this.region, this.#weights, this.#context, make) };
+    const rgb = readRegion(node, this.#level, this.region, this.#context, make);
     for (const plane of rgb) for (let i = 0; i < plane.length; i++) plane[i] /= 65535;
     return this.toned(rgb);
   }
@@ -173,16 +179,23 @@ function mixed(
   inLight: boolean,
   reader: Reader,
 ): CheckedPicture {
-  const rgb = below.rgb.map((plane, channel) => {
-    const over = content.rgb[channel];
-    const out = reader.pool.take(plane.length);
-    if (inLight)
-      for (let i = 0; i < out.length; i++)
-        out[i] = encoded(decoded(plane[i]) + share[i] * (decoded(over[i]) - decoded(plane[i])));
-    else for (let i = 0; i < out.length; i++) out[i] = plane[i] + share[i] * (over[i] - plane[i]);
-    return out;
-  });
-  return reader.toned(rgb);
+  const mix = inLight ? mixLight : mixEncoded;
+  const through = (plane: Float32Array, over: Float32Array) => mix(plane, over, share, reader.pool.take(plane.length));
+  if (below.rgb.length === 0) return { rgb: [], tone: through(below.tone, content.tone) };
+  return reader.toned(below.rgb.map((plane, channel) => through(plane, content.rgb[channel])));
+}
+
+function mixEncoded(below: Float32Array, over: Float32Array, share: Float32Array, out: Float32Array): Float32Array {
+  for (let i = 0; i < out.length; i++) out[i] = below[i] + share[i] * (over[i] - below[i]);
+  return out;
+}
+
+function mixLight(below: Float32Array, over: Float32Array, share: Float32Array, out: Float32Array): Float32Array {
+  for (let i = 0; i < out.length; i++) {
+    const light = decoded(below[i]);
+    out[i] = encoded(light + share[i] * (decoded(over[i]) - light));
+  }
+  return out;
 }
 
 function rangeOf(plane: Float32Array): [number, number] {

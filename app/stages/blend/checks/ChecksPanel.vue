@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Checks in the place of the readings: what was found, the place at hand in a sentence, and ways to mend it. */
 import { PhArrowLeft, PhArrowRight, PhX } from '@phosphor-icons/vue';
-import { computed, watch } from 'vue';
+import { computed, nextTick, watch } from 'vue';
 import { CHECKS } from '#core/checks/checkedBlock.ts';
 import type { ItemId } from '#core/ids.ts';
 import { cardsOf } from '#core/scene/tree.ts';
@@ -35,8 +35,9 @@ function chooseWithin(event: Event): void {
   const { value } = event.target as HTMLSelectElement;
   checks.within = value === '' ? undefined : (value as ItemId);
 }
-function takeOne(remedy: Remedy): void {
-  take(remedy);
+/** Whoever goes there by keys sees it as well; a press of the pointer has shown it already. */
+function tryByKeys(event: FocusEvent, remedy: Remedy): void {
+  if ((event.target as Element).matches(':focus-visible')) void nextTick(() => tryOut(remedy));
 }
 watch(() => checks.visitedId, endTrying);
 </script>
@@ -84,8 +85,10 @@ watch(() => checks.visitedId, endTrying);
           <div class="flex min-h-0 flex-wrap gap-1.5 overflow-y-auto" role="group" aria-label="Ways to mend it: shown while pointed at, done when pressed">
             <button
               v-for="remedy in remedies" :key="remedy.name" type="button" class="btn h-6.5 px-2 text-[12px]" :class="{ 'btn-main': tried === remedy.name }" :title="`${remedy.label}: ${remedy.why}`" :disabled="session.readOnly"
-              @pointerenter="tryOut(remedy)" @pointerleave="endTrying" @click="takeOne(remedy)"
-            >{{ remedy.label }}</button>
+              @pointerenter="tryOut(remedy)" @pointerleave="endTrying" @focus="tryByKeys($event, remedy)" @blur="endTrying" @click="take(remedy)"
+            >
+              {{ remedy.label }}
+            </button>
           </div>
           <p class="mt-auto truncate text-[11px] text-soft">{{ remedies.find(({ name }) => name === tried)?.why ?? 'Point at a remedy to see it; press to take it.' }}</p>
         </template>

@@ -7,6 +7,8 @@ import { setItem } from '#core/scene/edits/items.ts';
 import { setRefinement } from '#core/scene/edits/masks.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import { addLayer } from '#core/scene/edits/stack.ts';
+import type { Mask } from '#core/scene/mask.ts';
+import { maskAt } from '#core/scene/places.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { activeLeaves, findItem, holdersOf, layersOfFrame } from '#core/scene/tree.ts';
 import { frameLabel } from '../../../frameLabel.ts';
@@ -75,13 +77,19 @@ function softened(item: ItemId, visit: Visit, effect: 'soften' | 'even'): Pick<R
   return { edits: [addStroke({ owner: item, of: 'mask', stroke })], points: { stroke, points } };
 }
 
-const fitted = (item: ItemId): EditRecord =>
-  setRefinement({
-    owner: item,
-    of: 'mask',
-    part: null,
-    change: { edgeFit: { guide: 'base', radius: 12, contrast: 0.02 } },
-  });
+/** How a mask is fitted to the edges of the base where it lies beside them. */
+const FIT = { guide: 'base', radius: 12, contrast: 0.02 } as const;
+
+/** The mask as it would be fitted to edges, laid over the place: taken away where it would not be, then revealed where it would. */
+function fittedThere(scene: Scene, owner: ItemId, visit: Visit): EditRecord[] {
+  const mask = maskAt(scene, { owner, of: 'mask' });
+  if (!mask) return [];
+  const fitted = { ...mask, refine: { ...mask.refine, edgeFit: FIT } };
+  const rest = { ...fitted, refine: { ...fitted.refine, inverted: !mask.refine.inverted } };
+  const lay = (target: number, of: Mask) =>
+    addStroke({ owner, of: 'mask', stroke: discAt(visit, target, 1), through: { of: null, seenFrom: null, mask: of } });
+  return [lay(0, rest), lay(1, fitted)];
+}
 
 /** Opacity after a remedy that lowers a card. */
 const lowered = (opacity: number): number => Math.round(opacity * 0.75 * 100) / 100;
@@ -95,13 +103,16 @@ const soften = (visit: Visit): Remedy | undefined =>
     why: 'a border that is softer than what shows hides itself',
     ...softened(visit.item, visit, 'soften'),
   };
-const fitToEdges = (visit: Visit): Remedy | undefined =>
-  visit.item && {
+function fitToEdges(visit: Visit, scene: Scene): Remedy | undefined {
+  const edits = visit.item ? fittedThere(scene, visit.item, visit) : [];
+  if (edits.length === 0) return undefined;
+  return {
     name: 'fit',
-    label: 'Fit the mask to edges',
+    label: 'Fit the mask to edges there',
     why: 'its border lies beside the edge of the picture',
-    edits: [fitted(visit.item)],
+    edits,
   };
+}
 
 /** Reveals or hides the card there, whichever takes the band away. */
 function paint(visit: Visit): Remedy | undefined {
@@ -168,7 +179,7 @@ const fill = (visit: Visit): Remedy | undefined =>
   };
 
 const MAKES: Record<Visit['check'], Make> = {
-  rims: (visit) => [paint(visit), fitToEdges(visit), soften(visit)],
+  rims: (visit, scene) => [paint(visit), fitToEdges(visit, scene), soften(visit)],
   seams: (visit) => [
     soften(visit),
     visit.item && {
