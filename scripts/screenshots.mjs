@@ -118,7 +118,7 @@ await pull('end-brights', -14);
 await page.getByRole('button', { name: 'Reset all' }).scrollIntoViewIfNeeded();
 await page.waitForTimeout(2500);
 await shoot('match');
-for (let i = 0; i < 20; i++) await page.keyboard.press('Control+z');
+for (let i = 0; i < 8; i++) await page.keyboard.press('Control+z');
 await page.getByRole('link', { name: /^Gather/ }).click();
 
 await page.getByRole('button', { name: 'Continue to Blend' }).click();
@@ -164,16 +164,16 @@ await page.keyboard.press('i');
 await page.mouse.move(560, 260);
 await shoot('blend-grey');
 await page.keyboard.press('u');
-// A brush that leaves the sky bright along the larches, and what the checks say of it.
+// A brush that leaves the sky bright above the ridges and among the larches, and what the checks say of it.
 await page.keyboard.press('4');
-await setBrush('Size', 300);
-await setBrush('Hardness', 60);
+await setBrush('Size', 340);
+await setBrush('Hardness', 70);
 await setBrush('Strength', 100);
-await paint([
-  [0.5, 0.2],
-  [0.75, 0.21],
-  [0.99, 0.2],
-]);
+for (const v of [0.1, 0.2])
+  await paint([
+    [0.02, v],
+    [0.99, v],
+  ]);
 await page.keyboard.press('Shift+C');
 await page.waitForTimeout(2500);
 await page.getByTestId('checks').getByRole('status').waitFor({ state: 'detached', timeout: 60_000 });
@@ -185,7 +185,7 @@ await page.getByRole('group', { name: /^Ways to mend/ }).getByRole('button').fir
 await shoot('checks-visit');
 await page.mouse.move(600, 700);
 await page.keyboard.press('Shift+C');
-await page.keyboard.press('Control+z');
+for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
 await page.keyboard.press('4');
 await setBrush('Hardness', 0);
 await page.keyboard.press('g');
