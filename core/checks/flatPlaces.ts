@@ -2,7 +2,6 @@ import { decodeSrgb } from '../color/srgb.ts';
 import { Cells, type CheckedBlock, type Found, forCells } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
 import type { PlanePool } from './planePool.ts';
-import { boxMean } from './planes.ts';
 
 /** Radii over which contrast is measured, in pixels of the level: of texture, and of shapes. */
 const SCALES = [3, 8] as const;
@@ -29,52 +28,32 @@ const FLOOR = 0.0015;
  * practice, no source). */
 export function flatPlaces(block: CheckedBlock): Found[] {
   const cells = new Cells(block);
-  for (const radius of SCALES) block.pool.within(() => lookAt(block, radius, cells));
+  if (block.items.length > 0) block.pool.within(() => lookAt(block, cells));
   return cells.all;
 }
 
-function lookAt(block: CheckedBlock, radius: number, cells: Cells): void {
-  const { stride, pool } = block;
-  const items = block.items
-    .map(({ id, share }) => ({ id, share, turns: turnsOf(share, stride, radius, pool) }))
-    .filter(({ turns }) => turns.some((each) => each > LEAST_TURNS));
-  if (items.length === 0) return;
+function lookAt(block: CheckedBlock, cells: Cells): void {
+  const { stride, pool, items, frames } = block;
   const stops = stopsOf(block.result.tone, pool);
-  const own = momentsOf(stops, stride, radius, pool);
-  const masks = items.map(({ id, share, turns }) => ({
-    id,
-    turns,
-    relation: relationOf(share, stops, stride, radius, own, pool),
+  const held = frames.map(({ id, picture, weight }) => ({
+    ...{ id, weight, tone: picture.tone },
+    stops: stopsOf(picture.tone, pool),
   }));
-  const held = block.frames
-    .filter(({ weight }) => weight.some((each) => each > LEAST_WEIGHT))
-    .map(({ id, picture, weight }) => {
-      const tones = momentsOf(stopsOf(picture.tone, pool), stride, radius, pool);
-      return {
-        id,
-        ...tones,
-        tone: boxMean(picture.tone, stride, radius, pool),
-        weight: boxMean(weight, stride, radius, pool),
-      };
+  for (const radius of SCALES)
+    forCells(block, (x, y, at) => {
+      const where = { at, stride, radius };
+      const follower = items.find(({ share }) => follows(share, stops, where));
+      if (!follower) return;
+      const best = held
+        .filter(({ weight, tone }) => meanOf(weight, where) > LEAST_WEIGHT && isHeld(meanOf(tone, where)))
+        .map((frame) => ({ ...frame, deviation: momentsOf(frame.stops, where).deviation }))
+        .sort((one, other) => other.deviation - one.deviation)[0];
+      if (!best || best.deviation < LEAST_CONTRAST || hasEdge(best.stops, where)) return;
+      const kept = momentsOf(stops, where).deviation / best.deviation;
+      if (kept >= KEPT) return;
+      const strength = 1 + (KEPT - kept) / AS_MUCH;
+      cells.take(x, y, { check: 'flat', strength, item: follower.id, frame: best.id, facts: { kept } });
     });
-  forCells(block, (x, y, at) => {
-    const follower = masks.find(
-      ({ relation, turns }) => turns[at] > LEAST_TURNS && Math.abs(relation[at]) > LEAST_RELATION,
-    );
-    if (!follower) return;
-    const holding = held.filter(({ weight, tone }) => weight[at] > LEAST_WEIGHT && isHeld(tone[at]));
-    const [best] = holding.sort((a, b) => b.deviation[at] - a.deviation[at]);
-    if (!best || best.deviation[at] < LEAST_CONTRAST || hasEdge(best.mean, at, stride, radius)) return;
-    const kept = own.deviation[at] / best.deviation[at];
-    if (kept >= KEPT) return;
-    cells.take(x, y, {
-      check: 'flat',
-      strength: 1 + (KEPT - kept) / AS_MUCH,
-      item: follower.id,
-      frame: best.id,
-      facts: { kept },
-    });
-  });
 }
 
 const isHeld = (tone: number): boolean => tone * 255 > BLOCKED_TO + 3 && tone * 255 < BLOWN_FROM - 10;
@@ -88,54 +67,52 @@ function stopsOf(tone: Float32Array, pool: PlanePool): Float32Array {
   return out;
 }
 
-function momentsOf(
-  plane: Float32Array,
-  stride: number,
-  radius: number,
-  pool: PlanePool,
-): { mean: Float32Array; deviation: Float32Array } {
-  const mean = boxMean(plane, stride, radius, pool);
-  const squares = pool.take(plane.length);
-  for (let i = 0; i < squares.length; i++) squares[i] = plane[i] * plane[i];
-  const deviation = boxMean(squares, stride, radius, pool);
-  for (let i = 0; i < deviation.length; i++) deviation[i] = Math.sqrt(Math.max(0, deviation[i] - mean[i] * mean[i]));
-  return { mean, deviation };
+/** A square of samples around one. */
+interface Window {
+  at: number;
+  stride: number;
+  radius: number;
 }
 
-/** How closely a mask goes with tones: correlation, -1..1. */
-function relationOf(
-  share: Float32Array,
-  stops: Float32Array,
-  stride: number,
-  radius: number,
-  tones: { mean: Float32Array; deviation: Float32Array },
-  pool: PlanePool,
-): Float32Array {
-  const { mean, deviation } = momentsOf(share, stride, radius, pool);
-  const product = pool.take(share.length);
-  for (let i = 0; i < product.length; i++) product[i] = share[i] * stops[i];
-  const both = boxMean(product, stride, radius, pool);
-  for (let i = 0; i < both.length; i++) {
-    const spread = deviation[i] * tones.deviation[i];
-    both[i] = spread < 1e-6 ? 0 : (both[i] - mean[i] * tones.mean[i]) / spread;
-  }
-  return both;
+function meanOf(plane: Float32Array, { at, stride, radius }: Window): number {
+  let sum = 0;
+  for (let y = -radius; y <= radius; y++)
+    for (let i = at + y * stride - radius; i <= at + y * stride + radius; i++) sum += plane[i];
+  return sum / (2 * radius + 1) ** 2;
 }
 
-/** How often a mask goes from its least to its most within the radius, up or down, and back: its total variation along rows and columns over
- * what one edge between two values would have; 0 where it hardly varies. */
-function turnsOf(share: Float32Array, stride: number, radius: number, pool: PlanePool): Float32Array {
-  const steps = pool.filled(share.length, 0);
-  for (let i = 0; i < share.length - stride; i++)
-    steps[i] = Math.abs(share[i + 1] - share[i]) + Math.abs(share[i + stride] - share[i]);
-  const turns = boxMean(steps, stride, radius, pool);
-  const { deviation } = momentsOf(share, stride, radius, pool);
+function momentsOf(plane: Float32Array, { at, stride, radius }: Window): { mean: number; deviation: number } {
+  let [sum, squares] = [0, 0];
+  for (let y = -radius; y <= radius; y++)
+    for (let i = at + y * stride - radius; i <= at + y * stride + radius; i++) {
+      sum += plane[i];
+      squares += plane[i] * plane[i];
+    }
+  const count = (2 * radius + 1) ** 2;
+  const mean = sum / count;
+  return { mean, deviation: Math.sqrt(Math.max(0, squares / count - mean * mean)) };
+}
+
+/** Whether a mask goes up and down with tones within a window: it varies, more often than across one edge, which its total variation along rows
+ * and columns tells, and is correlated with them. */
+function follows(share: Float32Array, stops: Float32Array, { at, stride, radius }: Window): boolean {
+  const [mask, tones] = [momentsOf(share, { at, stride, radius }), momentsOf(stops, { at, stride, radius })];
+  if (mask.deviation <= FOLLOWS || tones.deviation < 1e-4) return false;
+  let [steps, product] = [0, 0];
+  for (let y = -radius; y <= radius; y++)
+    for (let i = at + y * stride - radius; i <= at + y * stride + radius; i++) {
+      steps += Math.abs(share[i + 1] - share[i]) + Math.abs(share[i + stride] - share[i]);
+      product += share[i] * stops[i];
+    }
   const side = 2 * radius + 1;
-  for (let i = 0; i < turns.length; i++) turns[i] = deviation[i] > FOLLOWS ? (turns[i] * side) / (2 * deviation[i]) : 0;
-  return turns;
+  const turns = steps / side / (2 * mask.deviation);
+  const relation = (product / side ** 2 - mask.mean * tones.mean) / (mask.deviation * tones.deviation);
+  return turns > LEAST_TURNS && Math.abs(relation) > LEAST_RELATION;
 }
 
-function hasEdge(mean: Float32Array, at: number, stride: number, radius: number): boolean {
-  const around = [mean[at - radius], mean[at + radius], mean[at - radius * stride], mean[at + radius * stride]];
+function hasEdge(stops: Float32Array, { at, stride, radius }: Window): boolean {
+  const around = [-radius, radius, -radius * stride, radius * stride].map((by) =>
+    meanOf(stops, { at: at + by, stride, radius }),
+  );
   return Math.max(...around) - Math.min(...around) > EDGE_STOPS;
 }

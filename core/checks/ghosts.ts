@@ -26,24 +26,39 @@ export function ghosts(block: CheckedBlock): Found[] {
     .map((frame) => ({ frame, weight: boxMean(frame.weight, stride, 3, block.pool) }))
     .filter(({ weight }) => weight.some((each) => each > PARTLY[0] && each < PARTLY[1]));
   for (const [index, a] of partly.entries())
-    for (const b of partly.slice(index + 1))
+    for (const b of partly.slice(index + 1)) {
+      const doubled: Doubled[] = [];
       forCells(block, (x, y, at) => {
         if (![a, b].every(({ weight }) => weight[at] > PARTLY[0] && weight[at] < PARTLY[1])) return;
         const [one, two] = [a, b].map(({ frame }) => patchOf(frame, at, 0, stride));
         if (![one, two].every((patch, i) => isDetail(patch, [a, b][i].frame, level))) return;
         const agreement = correlation(one, two);
         if (agreement > AGREE) return;
-        const doubled = Math.min(one.deviation, two.deviation) * (1 - agreement) * 4 * a.weight[at] * b.weight[at];
-        const strength = doubled / JUST_SEEN;
-        if (strength <= 1) return;
-        const motion = motionOf(one, b.frame, at, stride);
+        const tone = Math.min(one.deviation, two.deviation) * (1 - agreement) * 4 * a.weight[at] * b.weight[at];
+        if (tone > JUST_SEEN) doubled.push({ x, y, at, agreement, strength: tone / JUST_SEEN });
+      });
+      doubled.sort((one, other) => other.strength - one.strength);
+      for (const [rank, { x, y, at, agreement, strength }] of doubled.entries()) {
+        const motion = rank < MOST_MOTIONS ? motionOf(patchOf(a.frame, at, 0, stride), b.frame, at, stride) : undefined;
         const facts: Record<string, number> = {
           agreement,
           ...(motion !== undefined && { apartPx: motion * 2 ** level }),
         };
         cells.take(x, y, { check: 'ghosts', strength, frame: a.frame.id, other: b.frame.id, facts });
-      });
+      }
+    }
   return cells.all;
+}
+
+/** Motions are looked for where a block's frames differ most. */
+const MOST_MOTIONS = 6;
+
+interface Doubled {
+  x: number;
+  y: number;
+  at: number;
+  agreement: number;
+  strength: number;
 }
 
 interface Patch {

@@ -136,6 +136,7 @@ class Reader {
   readonly #context: RenderContext;
   readonly #weights: readonly [number, number, number];
   readonly #isToneAlone: boolean;
+  readonly #read = new Map<TileNode, CheckedPicture>();
 
   constructor({ look, pool, context, job }: Measuring, region: Region) {
     this.region = region;
@@ -147,7 +148,16 @@ class Reader {
     this.#isToneAlone = !job.isCoarse && !look.inLight;
   }
 
+  /** What a layer shows is mostly a frame that is looked at by itself as well: each is read once. */
   picture(node: TileNode): CheckedPicture {
+    const known = this.#read.get(node);
+    if (known) return known;
+    const picture = this.#readPicture(node);
+    this.#read.set(node, picture);
+    return picture;
+  }
+
+  #readPicture(node: TileNode): CheckedPicture {
     const make = (length: number) => this.pool.take(length);
     if (this.#isToneAlone)
       return { rgb: [], tone: readTone(node, this.#level, this.region, this.#weights, this.#context, make) };
