@@ -52,7 +52,7 @@ describe('checks of a blend', () => {
     await settle(page);
     await expect.poll(() => countOf('rims'), { timeout: 60_000 }).toBeGreaterThan(0);
     await atRest();
-    expect(await page.getByRole('link', { name: /^Blend/ }).textContent()).toMatch(/\d+ places to visit/);
+    expect(await page.getByRole('link', { name: /^Blend/ }).textContent()).toMatch(/shown, \d+ to visit/);
     await row('rims').click();
     await page.getByTestId('checks-map').waitFor();
     await page.getByRole('button', { name: 'Visit the worst' }).click();

@@ -45,7 +45,7 @@ const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
   { name: 'align', label: 'Align', fact: alignFact.value },
   { name: 'match', label: 'Match', fact: matchFact.value },
-  { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : checks.open.length > 0 ? `${count(checks.open.length, 'place')} to visit` : `${count(shown.value, 'layer')} shown` },
+  { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown${checks.open.length > 0 ? `, ${checks.open.length} to visit` : ''}` },
   { name: 'finish', label: 'Finish', fact: finishFact.value },
   { name: 'export', label: 'Export', fact: 'full size' },
 ]);

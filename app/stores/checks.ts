@@ -1,12 +1,12 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { CheckName, Found } from '#core/checks/checkedBlock.ts';
+import { CHECKS, type CheckName, type Found } from '#core/checks/checkedBlock.ts';
 import { type CheckJob, jobsOf } from '#core/checks/jobs.ts';
 import { type NotMade, notMadeOf } from '#core/checks/needs.ts';
 import { type Visit, visitsOf } from '#core/checks/visits.ts';
 import type { ItemId } from '#core/ids.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { findItem, layersOf, showsSomething } from '#core/scene/tree.ts';
+import { activeLeaves, findItem, showsSomething } from '#core/scene/tree.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { CheckedJob } from '#engine/protocol.ts';
 import { useBench } from './bench.ts';
@@ -49,13 +49,19 @@ export const useChecks = defineStore('checks', () => {
   const isBlended = computed(
     () =>
       session.scene.frames.length > 1 &&
-      layersOf(session.scene).some((layer) => layer.visible && showsSomething(layer)),
+      activeLeaves(session.scene).some(({ item }) => item.visible && (item.item !== 'layer' || showsSomething(item))),
   );
   const visits = computed<readonly Visit[]>(() =>
     size.value && isBlended.value ? visitsOf(found.value, size.value) : [],
   );
   /** Those that nobody has left as they are. */
   const open = computed(() => visits.value.filter((visit) => !bench.state.dismissed.includes(nameOfVisit(visit))));
+  /** All checks, those that found the worst first. */
+  const byWorst = computed(() => {
+    const worst = (check: CheckName) =>
+      Math.max(0, ...open.value.filter((each) => each.check === check).map(({ strength }) => strength));
+    return [...CHECKS].sort((a, b) => worst(b) - worst(a));
+  });
   const ofChosen = computed(() => open.value.filter(({ check }) => check === chosen.value));
   const visited = computed(() => ofChosen.value.find(({ id }) => id === visitedId.value));
   const notMade = computed(() => [...notMadeOf(session.scene.frames.map(({ shot }) => shot.ev)), ...failed.value]);
@@ -165,6 +171,7 @@ export const useChecks = defineStore('checks', () => {
     found,
     visits,
     open,
+    byWorst,
     ofChosen,
     visited,
     notMade,

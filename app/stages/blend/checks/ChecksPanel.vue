@@ -2,7 +2,6 @@
 /** Checks in the place of the readings: what was found, the place at hand in a sentence, and ways to mend it. */
 import { PhArrowLeft, PhArrowRight, PhX } from '@phosphor-icons/vue';
 import { computed, nextTick, watch } from 'vue';
-import { CHECKS } from '#core/checks/checkedBlock.ts';
 import type { ItemId } from '#core/ids.ts';
 import { cardsOf } from '#core/scene/tree.ts';
 import { itemLabel } from '../../../frameLabel.ts';
@@ -17,13 +16,12 @@ const session = useSession();
 const { visit, choose, step, tried, tryOut, endTrying, take } = useVisits();
 
 const rows = computed(() =>
-  CHECKS.map((check) => ({
+  checks.byWorst.map((check) => ({
     check,
     ...CHECK_WORDS[check],
     count: checks.open.filter((each) => each.check === check).length,
-    worst: Math.max(0, ...checks.open.filter((each) => each.check === check).map(({ strength }) => strength)),
     reason: checks.notMade.find((each) => each.check === check)?.reason,
-  })).sort((a, b) => b.worst - a.worst),
+  })),
 );
 const left = computed(() => checks.visits.filter(({ check }) => check === checks.chosen).length - checks.ofChosen.length);
 const remedies = computed(() => (checks.visited ? remediesOf(checks.visited, session.scene) : []));

@@ -1,5 +1,5 @@
 import { onBeforeUnmount, ref, toRaw } from 'vue';
-import { CHECKS, type CheckName } from '#core/checks/checkedBlock.ts';
+import type { CheckName } from '#core/checks/checkedBlock.ts';
 import type { Visit } from '#core/checks/visits.ts';
 import { applyEdit, together } from '#core/scene/edits/index.ts';
 import { sceneSize } from '#core/scene/scene.ts';
@@ -36,7 +36,7 @@ export function useVisits() {
   /** Goes to the next place of the check, or of the next check that has any. */
   function step(by: 1 | -1): void {
     if (!checks.isOpen) checks.isOpen = true;
-    const all = CHECKS.flatMap((check) => checks.open.filter((each) => each.check === check));
+    const all = checks.byWorst.flatMap((check) => checks.open.filter((each) => each.check === check));
     if (all.length === 0) return;
     const at = all.findIndex(({ id, check }) => id === checks.visitedId && check === checks.chosen);
     const first = all.findIndex(({ check }) => check === checks.chosen);
