@@ -181,7 +181,11 @@ await page.getByTestId('check-rims').click();
 await shoot('checks-map');
 await page.getByRole('button', { name: 'Visit the worst' }).click();
 await page.waitForTimeout(900);
-await page.getByRole('group', { name: /^Ways to mend/ }).getByRole('button').first().hover();
+await page
+  .getByRole('group', { name: /^Ways to mend/ })
+  .getByRole('button')
+  .first()
+  .hover();
 await shoot('checks-visit');
 await page.mouse.move(600, 700);
 await page.keyboard.press('Shift+C');
