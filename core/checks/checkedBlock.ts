@@ -129,3 +129,7 @@ export function forCells(
   for (let y = CELL / 2; y < region.height; y += CELL)
     for (let x = CELL / 2; x < region.width; x += CELL) at(x, y, (y + margin) * stride + x + margin);
 }
+
+/** The frame that shows most at a place. */
+export const strongest = ({ frames }: CheckedBlock, at: number): CheckedFrame =>
+  frames.reduce((a, b) => (b.weight[at] > a.weight[at] ? b : a));

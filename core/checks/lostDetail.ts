@@ -1,6 +1,5 @@
-import { CELL, Cells, type CheckedBlock, type CheckedFrame, type Found, forCells } from './checkedBlock.ts';
+import { CELL, Cells, type CheckedBlock, type CheckedFrame, type Found, forCells, strongest } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM, isUsable } from './limits.ts';
-import { strongest } from './noisyPlaces.ts';
 
 /** Share of a place that is blown or blocked in the blend, and at least usable in the frame that holds it. */
 const LOST = 0.6;

@@ -1,4 +1,4 @@
-import { Cells, type CheckedBlock, type CheckedFrame, type Found, forCells } from './checkedBlock.ts';
+import { Cells, type CheckedBlock, type CheckedFrame, type Found, forCells, strongest } from './checkedBlock.ts';
 import { BLOCKED_TO, BLOWN_FROM } from './limits.ts';
 import { boxMean } from './planes.ts';
 
@@ -57,10 +57,6 @@ const weightsDiffer = ({ frames, stride }: CheckedBlock, at: number, reach: numb
   frames.some(({ weight }) =>
     [-reach, reach, -reach * stride, reach * stride].some((by) => Math.abs(weight[at + by] - weight[at]) > 0.25),
   );
-
-/** The frame that shows most at a place. */
-export const strongest = ({ frames }: CheckedBlock, at: number): CheckedFrame =>
-  frames.reduce((a, b) => (b.weight[at] > a.weight[at] ? b : a));
 
 /** The frame that would be quietest if it were brought to the blend's tone there. */
 function quietest(

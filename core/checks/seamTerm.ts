@@ -15,7 +15,7 @@ const DIRECTIONS = [
   { look: [1, -1], along: [1, 1] },
 ] as const;
 
-/** Every other pixel of every other row is looked at: tones are means of three anyway. */
+/** Every other pixel of every other row is looked at: tones are means along lines there. */
 const STEP = 2;
 
 /** How far bands run to each side, in lengths that they are looked for over: fine ones along edges, wide ones where brushes were. */

@@ -29,7 +29,7 @@ const LEAST: Record<CheckName, { strength: number; wide?: number; cells: number 
 const SAME_PLACE = 0.06;
 
 /** More places of one check are not told: whoever has so many mends the cause. */
-export const MOST_VISITS = 40;
+const MOST_VISITS = 40;
 
 /** Places to visit, by check as they are listed, the worst first. */
 export function visitsOf(found: readonly Found[], size: Size): Visit[] {
