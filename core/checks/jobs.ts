@@ -13,7 +13,7 @@ export interface CheckJob {
 }
 
 /** Side of the parts, in pixels of a level. */
-export const BLOCK = 256;
+export const BLOCK = 192;
 
 /** Longest side of the picture that frames are compared on, in pixels. */
 const COMPARED = 2000;
