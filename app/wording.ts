@@ -109,6 +109,10 @@ const REPAIRS: Record<RepairCode, (count: number) => string> = {
 const layers = (count: number) => (count === 1 ? 'a layer' : `${count} layers`);
 const strokes = (count: number) => (count === 1 ? 'a stroke' : `${count} strokes`);
 
+/** Which files of frames were damaged in a scene file. */
+export const sayBroken = (names: readonly string[]): string =>
+  `${names.join(', ')} ${names.length === 1 ? 'is' : 'are'} damaged in the scene file. The scene is open; choose the original file${names.length === 1 ? '' : 's'} to have ${names.length === 1 ? 'that frame' : 'those frames'} back.`;
+
 /** What was mended when a scene was opened, in one sentence. */
 export const sayRepairs = (repairs: Repairs): string =>
   `The scene had faults, which were repaired: ${[...repairs].map(([code, count]) => REPAIRS[code](count)).join('; ')}.`;
@@ -126,7 +130,12 @@ export const UNTAGGED_SPACES = {
 } as const;
 
 /** Spaces that pictures are written in. */
-export const OUTPUT_SPACE_NAMES = { srgb: 'sRGB', 'display-p3': 'Display P3', bt2020: 'BT.2020' } as const;
+export const OUTPUT_SPACE_NAMES = {
+  srgb: 'sRGB',
+  'display-p3': 'Display P3',
+  bt2020: 'BT.2020',
+  oprgb: 'opRGB',
+} as const;
 
 /** An exposure time as photographers write it: 1/15 s, 4 s. */
 export function sayExposureTime(seconds: number): string {

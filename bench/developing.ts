@@ -99,15 +99,15 @@ export async function measureDevelopedExport(
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) node.engine.addStrokePoints(stroke.id, points);
   const scenes = { plain: scene, six: developed(scene, frames, SIX) };
-  const { computing, writing } = await exportTimes(node, scenes, rounds);
+  const { computing, exporting } = await exportTimes(node, scenes, rounds);
   return [
     {
       measure: 'full export to a 16-bit TIFF with six adjustments on each of five frames / without (CPU)',
-      value: (computing.six + writing) / (computing.plain + writing),
+      value: exporting.six / exporting.plain,
       unit: 'ratio',
       bar: 1.6,
     },
-    { measure: 'the same without six adjustments (CPU)', value: computing.plain + writing, unit: 'ms' },
+    { measure: 'the same without six adjustments (CPU)', value: exporting.plain, unit: 'ms' },
     {
       measure: 'the picture alone, not written: with six / without (CPU)',
       value: computing.six / computing.plain,

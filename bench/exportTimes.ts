@@ -1,38 +1,44 @@
+import { restOf } from '#codecs/deliver/formats/list.ts';
 import { deliveredPicture } from '#core/finish/delivered.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { asTheyAre } from '../engine/deliver/layeredFile.ts';
+import { writeToMemory } from '../engine/deliver/writeToMemory.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
-import { cpuMs, interleaved, quantile } from './measure.ts';
+import { cpuMs, interleaved } from './measure.ts';
 
-/** How long full exports take, in milliseconds of all processors: to compute the picture of each scene, and to write one, which takes as long
- * whatever is in it. */
+/** How long full exports take, in milliseconds of all processors: of the picture of each scene alone, and of each from the press to the deflated
+ * TIFF, whose rows are written while others are computed. */
 export async function exportTimes<Name extends string>(
-  { engine, codec, loader }: NodeEngine,
+  machine: NodeEngine,
   scenes: Record<Name, Scene>,
   rounds: number,
-): Promise<{ computing: Record<Name, number>; writing: number }> {
-  let writing: number[] = [];
-  const exportOf = (of: Scene) => async () => {
+): Promise<{ computing: Record<Name, number>; exporting: Record<Name, number> }> {
+  const { engine, loader } = machine;
+  const pictureOf = (of: Scene) => {
     loader.table.dropDerived();
     engine.setScene(of);
-    let image: Uint16Array | undefined;
     const delivered = deliveredPicture(of);
     if (!delivered) throw new Error('the scene has no frames');
-    const { region } = delivered;
-    const computing = await cpuMs(async () => {
-      image = await engine.render(delivered.of, delivered.size, region, 'srgb', () => undefined);
-    });
-    if (!image) throw new Error('the export was stopped');
-    const { buffer } = image;
-    const options = { format: 'tiff', quality: 92, space: 'srgb' } as const;
-    writing.push(await cpuMs(() => codec.encode(buffer as SharedArrayBuffer, region, options, {})));
-    engine.giveBack(image);
-    return computing;
+    return delivered;
   };
-  const exports = Object.fromEntries(
-    Object.entries<Scene>(scenes).map(([name, scene]) => [name, exportOf(scene)]),
-  ) as Record<Name, () => Promise<number>>;
-  for (const each of Object.values<() => Promise<number>>(exports)) await each();
-  writing = [];
-  const computing = await interleaved(rounds, exports);
-  return { computing, writing: quantile(writing, 0.5) };
+  const computingOf = (of: Scene) => async () => {
+    const delivered = pictureOf(of);
+    return cpuMs(async () => {
+      const image = await engine.render(delivered.of, delivered.size, delivered.region, 'srgb', () => undefined);
+      if (image) engine.giveBack(image);
+    });
+  };
+  const exportOf = (of: Scene) => async () => {
+    const delivered = pictureOf(of);
+    const options = asTheyAre(delivered.region, 'srgb', restOf('tiff'));
+    return cpuMs(() => writeToMemory(machine, { ...delivered, channels: 3 }, options));
+  };
+  const each = (work: (of: Scene) => () => Promise<number>) =>
+    Object.fromEntries(Object.entries<Scene>(scenes).map(([name, scene]) => [name, work(scene)])) as Record<
+      Name,
+      () => Promise<number>
+    >;
+  const [computing, exporting] = [each(computingOf), each(exportOf)];
+  for (const run of Object.values<() => Promise<number>>(exporting)) await run();
+  return { computing: await interleaved(rounds, computing), exporting: await interleaved(rounds, exporting) };
 }

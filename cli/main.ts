@@ -1,16 +1,28 @@
 import { align } from './align.ts';
 import { check } from './check.ts';
 import { CommandError, EXIT } from './exit.ts';
+import { exportScenes, frames, layers, masks, render } from './export.ts';
 import { info } from './info.ts';
-import { render } from './render.ts';
 
 const USAGE = `Usage:
-  lusket render SCENE.lusket --out FILE [--quality N] [--space NAME] [--originals FOLDER]
-      Renders a scene at full size. The ending of FILE chooses the format: .tif, .png or .jpg.
-      --quality N         JPEG quality, 1 to 100 (default 92)
-      --space NAME        colours of the file: srgb, display-p3 or bt2020 (default: those of the scene)
-      --originals FOLDER  where to look for files that the scene file was written without; they are known by their
-                          content, whatever they are called
+  lusket export SCENE.lusket... --out FOLDER [--preset NAME|FILE]... [--space S] [--size S] [--quality N] [--bits N]
+      Delivers scenes by presets: print (the default), screen, layers, or a file that the application saved. Presets that show the
+      same picture are rendered once.
+      --space S           colours of the files: srgb, display-p3, bt2020, oprgb, or an ICC profile
+      --size S            full, pixels of the long side (2048), megapixels (12mp) or per cent (50%)
+      --quality N         1 to 100, for formats that lose detail
+      --bits N            bits of each channel, as the format has them
+  lusket render SCENE.lusket --out FILE [--space S] [--size S] [--quality N] [--bits N]
+      Renders a scene to one file. Its ending chooses the format: .tif, .png, .jpg, .webp, .avif, .jxl or .hdr.
+  lusket layers SCENE.lusket --ora FILE | --tiff FILE
+      Writes the layers to an OpenRaster file, or as pages of a TIFF, and tells what they cannot say and was rendered into them.
+  lusket masks SCENE.lusket... --out FOLDER [--format png|tiff] [--of NAME]...
+      Writes masks as grey pictures of 16 bits: all, or those of the items that are called so.
+  lusket frames SCENE.lusket... --out FOLDER [--format NAME] [--taken] [--space S] [--bits N]
+      Writes the frames as they are placed, developed or as they were taken.
+      All of these take --json (a report for other programs), --texts FILE (title, caption, keywords, creator and rights as
+      JSON) and --originals FOLDER, where to look for files that the scene file was written without; they are known by their
+      content, whatever they are called. Files have another name until they are whole. See docs/lusket.1.md.
   lusket align BASE FRAME... [--json]
       Finds how each frame lies on the base: a matrix from frame pixels to base pixels, counted from the centre of the
       upper left pixel, how far off it is (pixels), what share of the picture agrees, and a verdict: good, look or failed.
@@ -27,6 +39,14 @@ const [command, ...rest] = process.argv.slice(2);
 try {
   if (command === 'render') {
     await render(rest);
+  } else if (command === 'export') {
+    await exportScenes(rest);
+  } else if (command === 'layers') {
+    await layers(rest);
+  } else if (command === 'masks') {
+    await masks(rest);
+  } else if (command === 'frames') {
+    await frames(rest);
   } else if (command === 'align') {
     await align(rest);
   } else if (command === 'check') {

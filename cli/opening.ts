@@ -1,5 +1,5 @@
 import { existsSync, openAsBlob } from 'node:fs';
-import { readSceneFile, type SceneContents, SceneFileError } from '#codecs/sceneFile.ts';
+import { type ReadContents, readSceneFile, type SceneContents, SceneFileError } from '#codecs/sceneFile.ts';
 import { filesOf, missingFiles } from '#core/scene/places.ts';
 import { SceneError } from '#core/scene/sceneError.ts';
 import type { Codec } from '../engine/codec.ts';
@@ -8,13 +8,14 @@ import { findByContent } from './files.ts';
 
 /** Opens a scene file.
  * @throws {CommandError} when it cannot be. */
-export async function openScene(path: string): Promise<SceneContents> {
+export async function openScene(path: string): Promise<ReadContents> {
   // Opening says nothing of a file that is not there; reading it later would.
   const blob = existsSync(path) ? await openAsBlob(path) : undefined;
   if (!blob) throw new CommandError(`${path} cannot be read`, EXIT.badScene);
   try {
     const contents = await readSceneFile(blob);
     for (const [code, count] of contents.repairs) console.error(`lusket: mended in the scene: ${code} (${count})`);
+    for (const name of contents.broken) console.error(`lusket: ${name} is damaged in the scene file`);
     return contents;
   } catch (error) {
     const known = error instanceof SceneFileError || error instanceof SceneError;

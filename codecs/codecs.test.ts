@@ -8,7 +8,8 @@ import { PLAIN_READING } from '#core/reading.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { readPicture } from '../tests/readPicture.ts';
 import { DecodeError } from './decodeError.ts';
-import { encodeImage } from './encode.ts';
+import { encodeWhole } from './deliver/encodeWhole.ts';
+import { restOf } from './deliver/formats/list.ts';
 import { buildExifBlock, toRational } from './exifBlock.ts';
 import { keepLibraries } from './libraries.ts';
 import { readShotData } from './shotData.ts';
@@ -61,7 +62,10 @@ async function decode(bytes: Uint8Array, isCancelled = () => false): Promise<Dec
 }
 
 const encode = (image: Uint16Array, format: 'tiff' | 'png' | 'jpeg') =>
-  encodeImage(vips, image, size, { format, quality: 95, space: 'srgb' }, exif);
+  encodeWhole(vips, image, size, {
+    file: { ...restOf(format), ...(format === 'jpeg' ? { quality: 95 } : {}) },
+    exif: buildExifBlock(exif),
+  });
 const rawSharp = (image: Uint16Array) => sharp(image, { raw: { ...size, channels: 3 } }).toColourspace('rgb16');
 const codeOf = async (work: () => Promise<unknown>): Promise<string> => {
   try {

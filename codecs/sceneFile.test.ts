@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { BlobWriter, TextReader, ZipWriter } from '@zip.js/zip.js';
 import { describe, expect, it } from 'vitest';
 import { StrokeId } from '#core/ids.ts';
@@ -11,7 +12,8 @@ import { readSceneFile, type SceneContents, writeSceneFile } from './sceneFile.t
 
 const frames = [0, 1].map((i) => {
   const frame = madeFrame(i, { width: 9, height: 7 });
-  return { ...frame, file: { ...frame.file, bytes: `original ${i}`.length } };
+  const sha256 = createHash('sha256').update(`original ${i}`).digest('hex');
+  return { ...frame, file: { ...frame.file, sha256, bytes: `original ${i}`.length } };
 });
 const id = StrokeId.parse('stroke-1');
 const stroke = { id, target: 1, size: 5, hardness: 0, strength: 1, flow: 1, pressure: 'none' as const, stencil: null };
@@ -52,6 +54,7 @@ describe('the scene file', () => {
     const packed = await writeSceneFile(contents, { onProgress: (share) => told.push(share) });
     await readSceneFile(packed, { onProgress: (share) => told.push(share) });
     expect(told.filter((share) => share === 1)).toHaveLength(2);
+    expect(told.slice(0, told.indexOf(1))).toEqual(told.slice(0, told.indexOf(1)).sort((a, b) => a - b));
     expect(Math.min(...told)).toBeGreaterThanOrEqual(0);
     const watch = { signal: AbortSignal.abort() };
     await expect(writeSceneFile(contents, watch)).rejects.toMatchObject({ code: 'stopped' });
@@ -69,16 +72,25 @@ describe('the scene file', () => {
     });
   });
 
-  it('may leave originals out, but is damaged when a stroke is missing or an original has another size', async () => {
+  it('may leave originals out, but is damaged when a stroke is missing, and never written with an original of another content', async () => {
     const slim = await readSceneFile(await writeSceneFile({ ...contents, originals: new Map() }));
     expect(slim.originals.size).toBe(0);
-    await expect(readSceneFile(await writeSceneFile({ ...contents, strokes: new Map() }))).rejects.toMatchObject({
-      code: 'damaged',
-    });
-    const huge = new Map([[frames[0].file.sha256, new Blob(['x'.repeat(1e6)])]]);
-    await expect(readSceneFile(await writeSceneFile({ ...contents, originals: huge }))).rejects.toMatchObject({
-      code: 'damaged',
-    });
+    await expect(writeSceneFile({ ...contents, strokes: new Map() })).rejects.toMatchObject({ code: 'damaged' });
+    for (const other of ['x'.repeat(1e6), 'original 1'])
+      await expect(
+        writeSceneFile({ ...contents, originals: new Map([[frames[0].file.sha256, new Blob([other])]]) }),
+      ).rejects.toMatchObject({ code: 'damaged' });
+  });
+
+  it('with one broken frame opens with the others, and says which', async () => {
+    const whole = new Uint8Array(await (await writeSceneFile(contents)).arrayBuffer());
+    const text = Buffer.from(whole).toString('latin1');
+    whole[text.indexOf('original 1') + 3] ^= 0xff;
+    const back = await readSceneFile(new Blob([whole]));
+    expect(back.broken).toEqual([frames[1].file.name]);
+    expect([...back.originals.keys()]).toEqual([frames[0].file.sha256]);
+    expect(back.scene).toEqual(scene);
+    expect(back.strokes).toEqual(contents.strokes);
   });
 
   it('with paths that lead elsewhere is refused, and entries that the scene does not name are never looked at', async () => {

@@ -17,6 +17,7 @@ import { distinctFiles, strokesOf } from '#core/scene/places.ts';
 import { openScene } from '#core/scene/readScene.ts';
 import type { RepairCode, Repairs } from '#core/scene/repairs.ts';
 import type { Scene } from '#core/scene/scene.ts';
+import { sha256Of } from './hash.ts';
 
 /** Files are large: few long steps rather than many short ones. */
 configure({ useWebWorkers: false, chunkSize: 2 ** 20 });
@@ -49,11 +50,14 @@ export interface SceneContents {
 /** A scene file that was read, and what had to be mended. */
 export interface ReadContents extends SceneContents {
   repairs: Repairs;
+  /** Names of files of frames that are damaged in it, and were left out. */
+  broken: string[];
 }
 
 /** Who waits for a scene file: told how far it is, 0..1, and able to stop it. */
 export interface Watch {
-  onProgress?: (share: number) => void;
+  /** @param isChecking - It is written and is being read back. */
+  onProgress?: (share: number, isChecking?: boolean) => void;
   signal?: AbortSignal;
 }
 
@@ -61,11 +65,22 @@ export interface Watch {
 const MAX_JSON_BYTES = 256e6;
 const MAX_STROKE_BYTES = 64e6;
 
-/** Packs a scene into a `.lusket` file: a ZIP (ISO/IEC 21320-1) with ZIP64 where it is needed.
- * @throws {SceneFileError} `stopped` */
+/** Share of the work that packing is; the rest is reading it back. */
+const PACKING = 0.6;
+
+/** Packs a scene into a `.lusket` file: a ZIP (ISO/IEC 21320-1) with ZIP64 where it is needed. Files of frames are stored as they are, all
+ * else is deflated. It is read back before it is handed out.
+ * @throws {SceneFileError} `stopped`, or `damaged` when it is not what was packed, or an original is not the file that the scene was made with. */
 export async function writeSceneFile(contents: SceneContents, watch: Watch = {}): Promise<Blob> {
+  const { onProgress } = watch;
+  const isEmpty = contents.originals.size === 0;
+  const packing = { ...watch, onProgress: (share: number) => onProgress?.(share * PACKING, false) };
+  const checking = { ...watch, onProgress: (share: number) => onProgress?.(PACKING + share * (1 - PACKING), true) };
   try {
-    return await pack(contents, watch);
+    const packed = await pack(contents, packing);
+    await checkPacked(packed, contents, checking);
+    if (isEmpty) onProgress?.(1, true);
+    return packed;
   } catch (error) {
     if (watch.signal?.aborted) throw new SceneFileError('stopped', 'while it was packed');
     throw error;
@@ -94,6 +109,23 @@ async function pack(
   return zip.close();
 }
 
+/** Reads a packed scene back: all entries by their checksums, the files of frames by their hashes. */
+async function checkPacked(packed: Blob, { scene, originals }: SceneContents, watch: Watch): Promise<void> {
+  const back = await readSceneFile(packed, watch);
+  if (back.broken.length > 0) throw new SceneFileError('damaged', `read back, ${back.broken.join(', ')} differs`);
+  for (const { sha256, name } of distinctFiles(scene)) {
+    const original = originals.get(sha256);
+    if (!original) continue;
+    const read = back.originals.get(sha256);
+    if (!read || (await hashOf(read)) !== sha256)
+      throw new SceneFileError('damaged', `${name} is not the file that the scene was made with`);
+    if (watch.signal?.aborted) throw new SceneFileError('stopped', 'while it was read back');
+  }
+}
+
+/** SHA-256 of a file, in hexadecimal. */
+export const hashOf = async (file: Blob): Promise<string> => sha256Of(await file.arrayBuffer());
+
 /** Tells of several files in a row as one: answers what to call for the next, with how far it has come. */
 function shares(files: Iterable<{ size: number }>, onProgress: Watch['onProgress']) {
   const total = [...files].reduce((sum, { size }) => sum + size, 0);
@@ -105,7 +137,7 @@ function shares(files: Iterable<{ size: number }>, onProgress: Watch['onProgress
   };
 }
 
-/** Unpacks a scene file. Only entries that the scene itself names are looked at.
+/** Unpacks a scene file. Only entries that the scene itself names are looked at. A damaged file of a frame costs that frame's file, not the scene.
  * @throws {SceneFileError} when it is none or damaged, or reading it was stopped.
  * @throws {SceneError} when its scene is of a newer version, does not fit or cannot be computed. */
 export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<ReadContents> {
@@ -126,6 +158,7 @@ export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<Read
     const found = entries.get('evidence.json');
     const evidence = found ? readEvidence(parseJson(await readText(found))) : opened.evidence;
     const originals = new Map<string, Blob>();
+    const broken: string[] = [];
     const files = distinctFiles(scene);
     const sizes = files.map(({ sha256, bytes }) => ({
       size: entries.has(`originals/${sha256}`) ? bytes : 0,
@@ -134,11 +167,12 @@ export async function readSceneFile(file: Blob, watch: Watch = {}): Promise<Read
     for (const original of files) {
       const entry = entries.get(`originals/${original.sha256}`);
       if (!entry) continue; // files may be left out; whoever opens the scene is asked for them
-      if (entry.uncompressedSize !== original.bytes)
-        throw new SceneFileError('damaged', `the original of ${original.name} has ${entry.uncompressedSize} bytes`);
-      originals.set(original.sha256, await readBlob(entry, steps(original.bytes), watch.signal));
+      const onprogress = steps(original.bytes);
+      const read = entry.uncompressedSize === original.bytes && (await soundBlob(entry, onprogress, watch.signal));
+      if (read) originals.set(original.sha256, read);
+      else broken.push(original.name);
     }
-    return { scene, strokes, originals, evidence, repairs };
+    return { scene, strokes, originals, evidence, repairs, broken };
   } finally {
     await zip.close();
   }
@@ -166,6 +200,16 @@ async function readBytes(entry: Entry, limit: number): Promise<Uint8Array> {
 async function readBlob(entry: Entry, onprogress: (at: number) => undefined, signal?: AbortSignal): Promise<Blob> {
   const options = { checkSignature: true, onprogress, signal };
   return unpack(entry, () => fileOf(entry).getData(new BlobWriter(), options), signal);
+}
+
+/** An entry; undefined for one that is damaged. */
+async function soundBlob(...of: Parameters<typeof readBlob>): Promise<Blob | undefined> {
+  try {
+    return await readBlob(...of);
+  } catch (error) {
+    if (error instanceof SceneFileError && error.code === 'damaged') return undefined;
+    throw error;
+  }
 }
 
 function fileOf(entry: Entry): Extract<Entry, { directory: false }> {

@@ -27,6 +27,13 @@ export async function readShotData(
   if (isPositive(iso)) exif.ISO = iso;
   const bias = found.ExposureCompensation ?? found.ExposureBiasValue;
   if (typeof bias === 'number' && Number.isFinite(bias)) exif.ExposureBiasValue = bias;
+  for (const [name, value] of [
+    ['GPSLatitude', found.latitude],
+    ['GPSLongitude', found.longitude],
+  ] as const)
+    if (isNumber(value) && Math.abs(value) <= (name === 'GPSLatitude' ? 90 : 180)) exif[name] = value;
+  if (isNumber(found.GPSAltitude))
+    exif.GPSAltitude = isBelowSea(found.GPSAltitudeRef) ? -found.GPSAltitude : found.GPSAltitude;
   // APEX values say the same where the plain ones are missing (Exif 2.32, CIPA DC-008, annex C).
   if (exif.ExposureTime === undefined && isNumber(found.ShutterSpeedValue))
     exif.ExposureTime = 2 ** -found.ShutterSpeedValue;
@@ -37,13 +44,19 @@ export async function readShotData(
 const isNumber = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value);
 const isPositive = (value: unknown): value is number => isNumber(value) && value > 0;
 
+/** Exif 2.32, section 4.6.6: 1 for what lies below the sea; some write it as a byte in a list. */
+const isBelowSea = (reference: unknown): boolean => firstOf(reference) === 1;
+
 /** Cameras may give more than one sensitivity; the first is the one that was set. */
 const firstOf = (value: unknown): unknown =>
   ArrayBuffer.isView(value) || Array.isArray(value) ? Array.from(value as number[])[0] : value;
 
 async function parseExif(bytes: Uint8Array): Promise<Record<string, unknown>> {
   try {
-    return (await exifr.parse(bytes, { translateValues: false, reviveValues: false, tiff: true, exif: true })) ?? {};
+    return (
+      (await exifr.parse(bytes, { translateValues: false, reviveValues: false, tiff: true, exif: true, gps: true })) ??
+      {}
+    );
   } catch {
     return {}; // shot data is a help, not a need: the pixels decide whether a file is good
   }

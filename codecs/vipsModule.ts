@@ -1,5 +1,4 @@
 import type Vips from 'wasm-vips';
-import type { OutputSpace } from '#core/color/workingSpace.ts';
 
 /** The decoder library, started. Its objects live in its own memory: `delete()` each one. */
 export type VipsModule = typeof Vips & {
@@ -13,6 +12,19 @@ export type VipsModule = typeof Vips & {
 /** Keeps objects of the library until they can be deleted. */
 export type Keep = <T extends { delete(): void }>(object: T) => T;
 
+/** Objects of the library that are deleted together. */
+export function keeper(): { keep: Keep; close: () => void } {
+  const kept: { delete(): void }[] = [];
+  const keep: Keep = (object) => {
+    kept.push(object);
+    return object;
+  };
+  const close = () => {
+    for (const object of kept.splice(0).reverse()) object.delete();
+  };
+  return { keep, close };
+}
+
 /** The library's errors are no `Error`s; their message may be a list, and tells of every layer that it went through.
  * @returns What went wrong, each thing once. */
 export function vipsMessage(error: unknown): string {
@@ -24,14 +36,14 @@ export function vipsMessage(error: unknown): string {
   return [...new Set(told)].join('; ') || String(message).trim();
 }
 
-/** The path of a space's profile in the library's own file system, which is in memory.
+/** The path of a profile in the library's own file system, which is in memory.
  * @param write - Makes the profile. */
-export function profilePath<Space extends OutputSpace>(
+export function profilePath<Name extends string>(
   { FS }: VipsModule,
-  space: Space,
-  write: (space: Space) => Uint8Array,
+  name: Name,
+  write: (name: Name) => Uint8Array,
 ): string {
-  const path = `/${space}.icc`;
-  if (!FS.analyzePath(path).exists) FS.writeFile(path, write(space));
+  const path = `/${name}.icc`;
+  if (!FS.analyzePath(path).exists) FS.writeFile(path, write(name));
   return path;
 }

@@ -8,7 +8,7 @@ import { isoProfile } from './isoColour.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
 import { planRows, type RowPlan } from './rowPlan.ts';
 import { scaled } from './scaling.ts';
-import { type Keep, type VipsModule, vipsMessage } from './vipsModule.ts';
+import { type Keep, keeper, type VipsModule, vipsMessage } from './vipsModule.ts';
 
 /** Looks into a file with the general decoder library.
  * @throws {DecodeError} */
@@ -35,19 +35,6 @@ export async function openHeic(
     close();
     throw asDecodeError(error);
   }
-}
-
-/** Objects of the library that are deleted together. */
-function keeper(): { keep: Keep; close: () => void } {
-  const kept: { delete(): void }[] = [];
-  const keep: Keep = (object) => {
-    kept.push(object);
-    return object;
-  };
-  const close = () => {
-    for (const object of kept.splice(0).reverse()) object.delete();
-  };
-  return { keep, close };
 }
 
 /** Where pixels come from. */

@@ -15,7 +15,8 @@ import { nodeLibraries } from '../engine/node/libraries.ts';
 import { RAW_FACTS } from '../tests/rawFacts.ts';
 import { readPicture } from '../tests/readPicture.ts';
 import { makeTableProfile } from '../tests/tableProfile.ts';
-import { encodeImage } from './encode.ts';
+import { encodeWhole } from './deliver/encodeWhole.ts';
+import { restOf } from './deliver/formats/list.ts';
 import { keepLibraries } from './libraries.ts';
 import type { VipsModule } from './vipsModule.ts';
 
@@ -234,7 +235,7 @@ describe('files with more colours than sRGB', () => {
 
 describe('pictures in wide spaces, written', () => {
   it.each(['tiff', 'png', 'jpeg'] as const)('%s carries the profile', async (format) => {
-    const bytes = encodeImage(vips, COLOURS, size, { format, quality: 95, space: 'display-p3' }, {});
+    const bytes = encodeWhole(vips, COLOURS, size, { file: restOf(format), space: 'display-p3' });
     expect((await sharp(bytes).metadata()).icc).toEqual(Buffer.from(writeProfile('display-p3')));
     expect(await read(bytes)).toMatchObject({ space: 'bt2020', profile: 'Display P3' });
   });

@@ -1,7 +1,9 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { encodeImage, type OutputFormat } from '#codecs/encode.ts';
+import { encodeWhole } from '#codecs/deliver/encodeWhole.ts';
+import { restOf } from '#codecs/deliver/formats/list.ts';
+import { buildExifBlock } from '#codecs/exifBlock.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { expose } from './camera/camera.ts';
@@ -18,7 +20,8 @@ const USAGE = `Makes demo frames.
 
 const QUALITY = 88;
 
-type DemoFormat = OutputFormat | 'dng';
+type PictureFormat = 'tiff' | 'png' | 'jpeg';
+type DemoFormat = PictureFormat | 'dng';
 
 async function main(): Promise<void> {
   const { values } = parseArgs({
@@ -74,12 +77,17 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
     const bytes =
       output.format === 'dng'
         ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR, asShotNeutral: [1, 1, 1] })
-        : encodeImage(vips, pixels, size, { format: output.format, quality: QUALITY, space: 'srgb' }, exifOf(shot));
+        : encodeWhole(vips, pixels, size, { file: fileOf(output.format), exif: buildExifBlock(exifOf(shot)) });
     writeFileSync(join(output.folder, fileName(shot, output.format)), bytes);
     report(`${set.title}: ${shot.file}`, 1);
   }
   writeFileSync(join(output.folder, 'truth.json'), `${JSON.stringify(truthOf(set, size, output.format), null, 2)}\n`);
 }
+
+const fileOf = (format: PictureFormat) => ({
+  ...restOf(format),
+  ...(format === 'jpeg' ? { quality: QUALITY } : {}),
+});
 
 const fileName = (shot: DemoShot, format: DemoFormat): string =>
   `${shot.file}.${{ jpeg: 'jpg', tiff: 'tif', png: 'png', dng: 'dng' }[format]}`;

@@ -9,6 +9,8 @@ import { applyEdit } from '#core/scene/edits/index.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { Lane } from '#engine/lanes.ts';
+import { asTheyAre } from '../engine/deliver/layeredFile.ts';
+import { writeToMemory } from '../engine/deliver/writeToMemory.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { randomScene } from '../tests/randomScene.ts';
 
@@ -83,8 +85,7 @@ describe('the threads of an engine', () => {
   it(`may die at any moment, ${KILLS} times: who waits is told, another takes over, and the picture is the same`, async () => {
     const random = alea('kills');
     const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
-    const { engine, codec, aligner } = node;
-    const image = new SharedArrayBuffer(size.width * size.height * 6);
+    const { engine, aligner } = node;
     const toPlace = ({ file, reading, width, height, shot }: Frame) => ({ file, reading, width, height, ev: shot.ev });
     const work: Record<string, () => Promise<unknown>> = {
       draw: () => {
@@ -99,7 +100,12 @@ describe('the threads of an engine', () => {
           { base: toPlace(frames[0]), frame: toPlace(frames[1]), between: [], wanted: null },
           () => undefined,
         ),
-      encode: () => codec.encode(image, size, { format: 'png', quality: 90, space: 'srgb' }, {}),
+      encode: () =>
+        writeToMemory(
+          node,
+          { of: { what: 'result' }, size, region: { x: 0, y: 0, ...size }, channels: 3 },
+          asTheyAre(size, 'srgb'),
+        ),
     };
     const outcomes = new Map<string, number>();
     let killed = 0;

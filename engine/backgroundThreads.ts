@@ -46,6 +46,7 @@ export class BackgroundThread {
     patienceMs: number,
     onProgress?: (share: number) => void,
     transfer?: ArrayBuffer[],
+    onPart?: (message: FromBackground & { type: 'piece' | 'taken' }) => void,
   ): Promise<FromBackground> {
     const ticket = ++this.#tickets;
     const pending = { type: request.type, told: false };
@@ -59,6 +60,10 @@ export class BackgroundThread {
         if (message.type === 'progress') {
           pending.told = true;
           onProgress?.(message.share);
+          return;
+        }
+        if (message.type === 'piece' || message.type === 'taken') {
+          onPart?.(message);
           return;
         }
         end();
@@ -118,11 +123,6 @@ export class BackgroundThreads {
     return this.#workers;
   }
 
-  /** The thread that writes, if it has been needed. */
-  get writer(): BackgroundThread | undefined {
-    return this.#writer;
-  }
-
   /** The number that makes requests of a lane current. */
   current(lane: Lane): number {
     return this.#start.current(lane);
@@ -148,10 +148,11 @@ export class BackgroundThreads {
     return this.#workers.reduce((a, b) => (b.waiting < a.waiting ? b : a));
   }
 
-  /** The thread that writes. */
-  forWriting(): BackgroundThread {
+  /** Threads that have nothing to do and may write, at most so many: one that only writes, then those that read. */
+  forWriting(most: number): BackgroundThread[] {
     this.#writer ??= this.#open(this.lanes);
-    return this.#writer;
+    while (this.#workers.length < Math.min(most - 1, this.lanes)) this.#workers.push(this.#open(this.#workers.length));
+    return [this.#writer, ...this.#workers].filter(({ waiting }) => waiting === 0).slice(0, most);
   }
 
   /** Ends the threads. */

@@ -1,8 +1,10 @@
-import type { EncodeOptions } from '#codecs/encode.ts';
+import type { Preview } from '#codecs/deliver/previewPicture.ts';
+import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ExifValues, Frame } from '#core/scene/frame.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { type BackgroundThreads, bytesIn } from './backgroundThreads.ts';
+import type { BandRing } from './bandRing.ts';
 import type { FileBytes, FileToRead, FromCodec, PixelsOf } from './codecProtocol.ts';
 import { Lane } from './lanes.ts';
 
@@ -10,6 +12,27 @@ const handedOver = (file: FileBytes) => (file instanceof ArrayBuffer ? [file] : 
 
 /** How long a thread that reads may go on by itself once nobody wants its file any more. */
 const GRACE_MS = 400;
+
+/** The slowest encoders take so long, and say nothing meanwhile. */
+const SAVING_MS_PER_PIXEL = 0.02;
+
+/** What becomes of a file while it is written. */
+export interface SavingWatch {
+  /** Takes the pieces of the file in order. */
+  onPiece: (bytes: Uint8Array<ArrayBuffer>) => void;
+  /** A band of rows is no longer needed. */
+  onTaken: (band: number) => void;
+}
+
+/** A thread that writes files, one at a time. */
+export interface FileWriter {
+  /** Writes a picture whose bands are being made ready.
+   * @throws {DecodeError} `cancelled` when the ring was stopped or the thread ended. */
+  save: (bands: BandRing, options: WriteOptions, watch: SavingWatch) => Promise<WrittenPart | undefined>;
+  /** Ends its thread, when it is in an encoder that cannot be asked to stop. Writing touches no tiles, so nothing is left half done
+   * in the memory that all share. */
+  cancel: () => void;
+}
 
 /** Reads and writes files in background threads. */
 export class Codec {
@@ -45,18 +68,26 @@ export class Codec {
     return (answer as FromCodec & { type: 'inspected' }).frame;
   }
 
-  /** Encodes a rendered picture.
-   * @throws {DecodeError} `internal` when the encoder fails, `cancelled` when it was stopped. */
-  async encode(
-    image: SharedArrayBuffer,
-    size: Size,
-    options: EncodeOptions,
-    exif: ExifValues,
-    onProgress: (share: number) => void = () => undefined,
-  ): Promise<Uint8Array<ArrayBuffer>> {
-    const request = { type: 'encode', image, size, options, exif } as const;
-    const answer = await this.#threads.forWriting().ask(request, this.#threads.patience(), onProgress);
-    return (answer as FromCodec & { type: 'encoded' }).bytes;
+  /** Threads that may write at once, at most so many; see {@link save}. */
+  writers(most: number): FileWriter[] {
+    return this.#threads.forWriting(most).map((thread) => ({
+      save: async (bands, options, { onPiece, onTaken }) => {
+        const patience = this.#threads.patience() + options.size.width * options.size.height * SAVING_MS_PER_PIXEL;
+        const onPart = (message: FromCodec & { type: 'piece' | 'taken' }) =>
+          message.type === 'piece' ? onPiece(message.bytes) : onTaken(message.band);
+        const answer = await thread.ask({ type: 'save', bands, options }, patience, undefined, undefined, onPart);
+        return (answer as FromCodec & { type: 'saved' }).part;
+      },
+      cancel: () => thread.waiting > 0 && thread.cancel(),
+    }));
+  }
+
+  /** A piece of a picture as a file will hold it, see `previewPicture`.
+   * @throws {DecodeError} */
+  async preview(image: SharedArrayBuffer, size: Size, options: WriteOptions, isShown: boolean): Promise<Preview> {
+    const request = { type: 'preview', image, size, options, isShown } as const;
+    const answer = await this.#threads.next().ask(request, this.#threads.patience());
+    return (answer as FromCodec & { type: 'previewed' }).preview;
   }
 
   /** A small picture as it will look elsewhere, see `proofImage`.
@@ -65,13 +96,6 @@ export class Codec {
     const request = { type: 'proof', image, size, options } as const;
     const answer = await this.#threads.next().ask(request, this.#threads.patience());
     return (answer as FromCodec & { type: 'proofed' }).proof;
-  }
-
-  /** Gives up encoding: the encoder cannot be asked to stop, so its thread ends. Encoding touches no tiles, so nothing is
-   * left half done in the memory that all share. */
-  stopEncoding(): void {
-    const { writer } = this.#threads;
-    if (writer && writer.waiting > 0) writer.cancel();
   }
 
   /** Gives up reading, once its lane has gone on: threads stop between rows, and those that a library keeps busy with a whole

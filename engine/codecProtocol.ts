@@ -1,8 +1,10 @@
-import type { EncodeOptions } from '#codecs/encode.ts';
+import type { Preview } from '#codecs/deliver/previewPicture.ts';
+import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ReadingWish } from '#core/reading.ts';
-import type { ExifValues, Frame } from '#core/scene/frame.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import type { BandRing } from './bandRing.ts';
 
 /** A file to read: as a browser has it, or its bytes, which are handed over. */
 export type FileBytes = Blob | ArrayBuffer;
@@ -21,7 +23,8 @@ export type PixelsOf = Pick<Frame, 'file' | 'reading' | 'width' | 'height'>;
 export type ToCodec =
   | ({ type: 'load'; ticket: number; current: number; expect: Size | undefined } & FileToRead)
   | ({ type: 'inspect'; ticket: number } & FileToRead)
-  | { type: 'encode'; ticket: number; image: SharedArrayBuffer; size: Size; options: EncodeOptions; exif: ExifValues }
+  | { type: 'save'; ticket: number; bands: BandRing; options: WriteOptions }
+  | { type: 'preview'; ticket: number; image: SharedArrayBuffer; size: Size; options: WriteOptions; isShown: boolean }
   | { type: 'proof'; ticket: number; image: SharedArrayBuffer; size: Size; options: ProofOptions }
   | { type: 'drop'; ticket: number; frame: PixelsOf };
 
@@ -29,6 +32,11 @@ export type ToCodec =
 export type FromCodec =
   | { type: 'loaded'; ticket: number; frame: Frame }
   | { type: 'inspected'; ticket: number; frame: Frame }
-  | { type: 'encoded'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
+  /** A piece of a file, in order. */
+  | { type: 'piece'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
+  /** A band of rows is no longer needed. */
+  | { type: 'taken'; ticket: number; band: number }
+  | { type: 'saved'; ticket: number; part: WrittenPart | undefined }
+  | { type: 'previewed'; ticket: number; preview: Preview }
   | { type: 'proofed'; ticket: number; proof: Proof }
   | { type: 'dropped'; ticket: number };

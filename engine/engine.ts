@@ -6,6 +6,7 @@ import type { TileTable } from '#core/raster/tileTable.ts';
 import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
 import type { PictureRequest, PlaneRequest, RenderRequest, Turned } from '#core/render/plan/request.ts';
+import type { WrittenForm } from '#core/render/plan/writing.ts';
 import { type Patch, patchOf } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { stripUnrendered } from '#core/scene/stripUnrendered.ts';
@@ -26,6 +27,19 @@ import type {
   WantedTile,
 } from './protocol.ts';
 import { Thread } from './thread.ts';
+
+/** What is written, and where to. */
+export interface WrittenPicture {
+  of: RenderRequest;
+  /** What covers it, as a fourth channel: a plane that lies as it does. */
+  covers?: RenderRequest;
+  /** The whole picture's, at full size. */
+  size: Size;
+  /** The part that is wanted, in pixels of the level. */
+  region: Region;
+  level?: number;
+  forms: readonly WrittenForm[];
+}
 
 type RenderThread = Thread<ToRenderer, FromRenderer>;
 
@@ -245,6 +259,19 @@ export class Engine {
     { level = 0, lane = Lane.Export }: { level?: number; lane?: Lane } = {},
   ): Promise<Uint16Array | undefined> {
     const image = this.#imageOf(region.width * region.height * 6);
+    const forms = [{ space, kind: 'codes', image } as const];
+    const done = await this.write({ of, size, region, level, forms }, onProgress, lane);
+    return done ? new Uint16Array(image) : undefined;
+  }
+
+  /** Renders a picture, or a plane, or a part of it, in several forms at once, made from the same tiles.
+   * @returns False when its lane went on before it was done.
+   * @throws {EngineError} */
+  async write(
+    { of, covers, size, region, level = 0, forms }: WrittenPicture,
+    onProgress: (share: number) => void = () => undefined,
+    lane: Lane = Lane.Export,
+  ): Promise<boolean> {
     const tiles = tilesIn(size, level, region);
     const current = this.current(lane);
     let written = 0;
@@ -253,10 +280,10 @@ export class Engine {
       this.#shares(tiles.length).map((share) => (ticket) => ({
         type: 'write',
         of,
-        space,
+        covers,
+        forms,
         region,
         level,
-        image,
         tiles,
         share,
         ...ticket,
@@ -267,7 +294,7 @@ export class Engine {
         onProgress(written / tiles.length);
       },
     );
-    return this.current(lane) === current ? new Uint16Array(image) : undefined;
+    return this.current(lane) === current;
   }
 
   /** Hands back a rendered picture that is no longer needed: the next one may lie where it lay, which saves the system

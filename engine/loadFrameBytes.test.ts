@@ -1,11 +1,12 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { encodeImage } from '#codecs/encode.ts';
+import { encodeWhole } from '#codecs/deliver/encodeWhole.ts';
+import { restOf } from '#codecs/deliver/formats/list.ts';
 import { keepLibraries } from '#codecs/libraries.ts';
 import { allTiles } from '#core/raster/region.ts';
 import { PLAIN_READING } from '#core/reading.ts';
 import { compilePlan } from '#core/render/plan/plan.ts';
-import { writeTile } from '#core/render/plan/readings.ts';
+import { writeTile } from '#core/render/plan/writing.ts';
 import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import type { TileNode } from '#core/render/tiles/renderContext.ts';
@@ -52,9 +53,7 @@ async function exportBase(loader: FrameLoader, resources: ThreadResources): Prom
       { region: { x: 0, y: 0, ...size }, pixels: image },
       context,
     );
-  return Buffer.from(
-    encodeImage(await libraries.vips(), image, size, { format: 'tiff', quality: 90, space: 'srgb' }, {}),
-  );
+  return Buffer.from(encodeWhole(await libraries.vips(), image, size, { file: restOf('tiff') }));
 }
 
 describe('a frame from file to file', () => {

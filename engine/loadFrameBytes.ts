@@ -1,4 +1,5 @@
 import { DecodeError } from '#codecs/decodeError.ts';
+import { sha256Of } from '#codecs/hash.ts';
 import type { Libraries } from '#codecs/libraries.ts';
 import { openPicture } from '#codecs/openPicture.ts';
 import type { OpenPicture } from '#codecs/picture.ts';
@@ -152,10 +153,4 @@ function isLoaded(table: TileTable, key: Uint32Array, size: Size): boolean {
   const tile = table.find(key, levelCount(size) - 1, 0, 0);
   if (tile) table.release(tile);
   return tile !== undefined;
-}
-
-/** SHA-256 of a file, in hexadecimal. */
-export async function sha256Of(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
-  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
-  return Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
 }

@@ -1,4 +1,3 @@
-import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { ItemId, StrokeId } from '#core/ids.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
@@ -6,6 +5,7 @@ import type { JobFound } from '#core/render/plan/checking.ts';
 import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
 import type { PlaneRequest, RenderRequest } from '#core/render/plan/request.ts';
+import type { WrittenForm } from '#core/render/plan/writing.ts';
 import type { Patch } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import type { ThreadStart } from './kernelModule.ts';
@@ -81,10 +81,12 @@ export type ToRenderer =
   | ({
       type: 'write';
       of: RenderRequest;
-      space: OutputSpace;
+      /** What covers it, as a fourth channel. */
+      covers: RenderRequest | undefined;
+      /** Forms that it is written in, made from the same tiles. */
+      forms: readonly WrittenForm[];
       region: Region;
       level: number;
-      image: SharedArrayBuffer;
       tiles: readonly TileSpot[];
       share: Share;
     } & Ticket);

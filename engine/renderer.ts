@@ -1,6 +1,7 @@
 import { type CheckJob, jobsOf } from '#core/checks/jobs.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
 import type { TileSpot } from '#core/raster/region.ts';
+import type { Region } from '#core/raster/size.ts';
 import { keyText } from '#core/raster/tileKey.ts';
 import { toSpace } from '#core/render/nodes/lightNode.ts';
 import { type BlendLook, blendLook } from '#core/render/plan/blendLook.ts';
@@ -9,10 +10,11 @@ import { type DisplayNode, displayKey, drawTile } from '#core/render/plan/displa
 import { findEnds } from '#core/render/plan/findEnds.ts';
 import { compilePlan, nodeOfEither, type RenderPlan } from '#core/render/plan/plan.ts';
 import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
-import { countHistogram, type Histogram, sampleAt, type WrittenImage, writeTile } from '#core/render/plan/readings.ts';
+import { countHistogram, type Histogram, sampleAt } from '#core/render/plan/readings.ts';
 import { isPicture } from '#core/render/plan/request.ts';
+import { planeWriter, type TileWriter, writerOf } from '#core/render/plan/writing.ts';
 import { createRenderContext } from '#core/render/tiles/createRenderContext.ts';
-import type { RenderContext, TileNode } from '#core/render/tiles/renderContext.ts';
+import type { RenderContext } from '#core/render/tiles/renderContext.ts';
 import { applyPatch } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { openResources, type ThreadResources } from './kernelModule.ts';
@@ -299,29 +301,40 @@ class Renderer {
   }
 
   async #write(message: ToRenderer & { type: 'write' }): Promise<void> {
-    const { ticket, image, region } = message;
+    const { ticket, region, level } = message;
     const tiles = takeTiles(message.tiles, message.share, byBand);
-    const picture = this.#nodeOf(message.of);
-    const result = picture && toSpace(picture, this.#workingSpace, message.space);
+    const writers = this.#writersOf(message);
     const context = { ...this.#context, interactive: false };
-    const written = { region, pixels: new Uint16Array(image), level: message.level };
-    const writing = this.#writing(result, context, written, ticket, tiles);
+    const writing = this.#writing(writers, context, { region, level }, ticket, tiles);
     const done = await this.#inSlices(message, writing).finally(() => this.#context.transient.end());
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 
-  /** Writes tiles into the image, telling of every sixteen, and returns how many it has not told of. */
+  #writersOf({ of, covers, forms }: ToRenderer & { type: 'write' }): TileWriter[] {
+    const [node, cover] = [this.#nodeOf(of), covers && this.#nodeOf(covers)];
+    if (!node || (covers && !cover)) return [];
+    return forms.map((form) =>
+      isPicture(of) ? writerOf(node, cover, this.#workingSpace, form) : planeWriter(node, form),
+    );
+  }
+
+  /** Writes tiles in all forms, telling of every sixteen, and returns how many it has not told of. */
   *#writing(
-    result: TileNode | undefined,
+    writers: readonly TileWriter[],
     context: RenderContext,
-    { level, ...image }: WrittenImage & { level: number },
+    { region, level }: { region: Region; level: number },
     ticket: number,
     tiles: Iterable<TileSpot>,
   ): Generator<undefined, number> {
     let untold = 0;
-    for (const { tx, ty } of result ? tiles : []) {
+    for (const { tx, ty } of writers.length > 0 ? tiles : []) {
       yield undefined;
-      writeTile(result as TileNode, tx, ty, image, context, level);
+      try {
+        for (const write of writers) write({ level, tx, ty }, region, context);
+      } finally {
+        // Forms are made of the same tiles.
+        context.transient.drop();
+      }
       if (++untold < 16) continue;
       this.#port.post({ type: 'wrote', ticket, tiles: untold, done: false });
       untold = 0;

@@ -1,10 +1,13 @@
 import { DecodeError } from '#codecs/decodeError.ts';
-import { encodeImage } from '#codecs/encode.ts';
+import { formatOf } from '#codecs/deliver/formats/list.ts';
+import { previewPicture } from '#codecs/deliver/previewPicture.ts';
+import { writePicture } from '#codecs/deliver/writePicture.ts';
 import type { Libraries } from '#codecs/libraries.ts';
 import { proofImage } from '#codecs/proof.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { dropFrame, type FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import type { Answering } from './backgroundProtocol.ts';
+import { feedOfRing } from './bandRing.ts';
 import type { FileBytes, ToCodec } from './codecProtocol.ts';
 import { Lane } from './lanes.ts';
 import { inspectBytes, loadFrameBytes } from './loadFrameBytes.ts';
@@ -31,12 +34,23 @@ export async function answerCodec(
       ticket,
       frame: await inspectBytes(libraries, await bytesOf(message.file), message),
     });
-  } else if (message.type === 'encode') {
-    const { image, size, options, exif } = message;
-    const onProgress = (share: number) => port.post({ type: 'progress', ticket, share });
-    const encoded = encodeImage(await libraries.vips(), new Uint16Array(image), size, options, exif, onProgress);
-    const own = new Uint8Array(encoded); // out of the library's memory, so that it can be handed over
-    port.post({ type: 'encoded', ticket, bytes: own }, [own.buffer]);
+  } else if (message.type === 'save') {
+    const { bands, options } = message;
+    const isLate = formatOf(options.file.format).isLate;
+    const vips = await (isLate ? libraries.vipsMore() : libraries.vips());
+    const feed = feedOfRing(bands, {
+      onTaken: (band) => port.post({ type: 'taken', ticket, band }),
+      // It gives a sign while it waits for rows.
+      onWaiting: () => port.post({ type: 'progress', ticket, share: 0 }),
+    });
+    const onBytes = (bytes: Uint8Array<ArrayBuffer>) => port.post({ type: 'piece', ticket, bytes }, [bytes.buffer]);
+    port.post({ type: 'saved', ticket, part: writePicture(vips, feed, options, onBytes) });
+  } else if (message.type === 'preview') {
+    const { image, size, options, isShown } = message;
+    const isLate = formatOf(options.file.format).isLate;
+    const vips = await (isLate ? libraries.vipsMore() : libraries.vips());
+    const preview = previewPicture(vips, new Uint16Array(image), size, options, isShown);
+    port.post({ type: 'previewed', ticket, preview });
   } else if (message.type === 'proof') {
     const { image, size, options } = message;
     const proof = proofImage(await libraries.vips(), new Uint16Array(image), size, options);

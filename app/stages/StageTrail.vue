@@ -10,6 +10,7 @@ import { sceneSize } from '#core/scene/scene.ts';
 import { layersOf, showsSomething } from '#core/scene/tree.ts';
 import { sayRatio } from './finish/ratios.ts';
 import { useChecks } from '../stores/checks.ts';
+import { useDeliveries } from '../stores/deliveries.ts';
 import { useSeams } from '../stores/seams.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -30,6 +31,7 @@ const alignFact = computed(() => {
   return `${Math.max(...placed.map(({ residualPx }) => residualPx ?? 0)).toFixed(1)} px`;
 });
 const checks = useChecks();
+const deliveries = useDeliveries();
 const seams = useSeams();
 /** Between which two neighbours a seam has most to hide. */
 const matchFact = computed(() => (seams.farthest === undefined ? 'not measured' : `${seams.farthest.toFixed(1)} EV apart`));
@@ -47,7 +49,7 @@ const stages = computed(() => [
   { name: 'match', label: 'Match', fact: matchFact.value },
   { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown${checks.open.length > 0 ? `, ${checks.open.length} to visit` : ''}` },
   { name: 'finish', label: 'Finish', fact: finishFact.value },
-  { name: 'export', label: 'Export', fact: 'full size' },
+  { name: 'export', label: 'Export', fact: count(deliveries.together.length, 'preset') },
 ]);
 
 function count(n: number, noun: string): string {

@@ -38,12 +38,14 @@ interface LusketSchema extends DBSchema {
   thumbs: { key: string; value: Blob };
   /** Settings of frames that were saved under a name. */
   settingSets: { key: string; value: SettingSet };
+  /** How pictures are delivered: presets, and what is said of pictures. */
+  deliveries: { key: string; value: unknown };
 }
 
 export type Database = IDBPDatabase<LusketSchema>;
 
 const NAME = 'lusket';
-const VERSION = 4;
+const VERSION = 5;
 
 /** What may happen to the database while a page is open: another tab with an older program keeps it from being opened; a newer program
  * wants it; the browser has cleared it. */
@@ -83,6 +85,7 @@ async function open(): Promise<Database> {
       if (from < 2) db.createObjectStore('underWay');
       if (from < 3) db.createObjectStore('stamps');
       if (from < 4) db.createObjectStore('settingSets');
+      if (from < 5) db.createObjectStore('deliveries');
       if (from < 1) return;
       // Scenes are from now on what they are, not what edits make of them.
       const scenes = transaction.objectStore('scenes');

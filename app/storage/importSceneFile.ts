@@ -1,9 +1,8 @@
-import { readSceneFile, SceneFileError, type Watch } from '#codecs/sceneFile.ts';
+import { hashOf, readSceneFile, SceneFileError, type Watch } from '#codecs/sceneFile.ts';
 import { StrokeId } from '#core/ids.ts';
 import { newHistory } from '#core/scene/history.ts';
-import { withStrokeIds } from '#core/scene/places.ts';
+import { distinctFiles, withStrokeIds } from '#core/scene/places.ts';
 import type { Repairs } from '#core/scene/repairs.ts';
-import { sha256Of } from '#engine/loadFrameBytes.ts';
 import { whileStoring } from './locks.ts';
 import { recordOf } from './sceneRecord.ts';
 import { getStroke, putFile, putStroke, saveScene } from './sceneShelf.ts';
@@ -11,25 +10,27 @@ import { getStroke, putFile, putStroke, saveScene } from './sceneShelf.ts';
 /** Share of the work that unpacking is; the rest is checking what came out and storing it. */
 const UNPACKING = 0.5;
 
-/** Puts a scene file on the shelf as a new scene. Nothing is stored unless all of it is sound.
- * @returns The id of the scene, and what had to be mended.
+/** Puts a scene file on the shelf as a new scene. Nothing is stored unless the scene itself is sound.
+ * @returns The id of the scene, what had to be mended, and the files of frames that were damaged and left out.
  * @throws {SceneFileError} or {SceneError} */
 export async function importSceneFile(
   file: Blob,
   { onProgress, signal }: Watch = {},
-): Promise<{ id: string; repairs: Repairs }> {
+): Promise<{ id: string; repairs: Repairs; broken: string[] }> {
   const unpacking = { onProgress: (share: number) => onProgress?.(share * UNPACKING), signal };
-  const { scene, strokes, originals, evidence, repairs } = await readSceneFile(file, unpacking);
+  const { scene, strokes, originals, evidence, repairs, broken } = await readSceneFile(file, unpacking);
   let steps = 0;
   const step = () => {
     if (signal?.aborted) throw new SceneFileError('stopped', 'before it was stored');
     onProgress?.(UNPACKING + ((1 - UNPACKING) * steps++) / (2 * originals.size));
   };
-  for (const [sha256, blob] of originals) {
+  for (const { sha256, name } of distinctFiles(scene)) {
+    const blob = originals.get(sha256);
+    if (!blob) continue;
     step();
-    if ((await sha256Of(new Uint8Array(await blob.arrayBuffer()))) !== sha256) {
-      throw new SceneFileError('damaged', 'an original is not the file that it should be');
-    }
+    if ((await hashOf(blob)) === sha256) continue;
+    originals.delete(sha256);
+    broken.push(name);
   }
   const id = crypto.randomUUID();
   await whileStoring(async () => {
@@ -42,7 +43,7 @@ export async function importSceneFile(
     const history = newHistory(ids.size > 0 ? withStrokeIds(scene, ids) : scene);
     await saveScene(recordOf({ id, createdAt: now, updatedAt: now }, history, evidence, null), true);
   });
-  return { id, repairs };
+  return { id, repairs, broken };
 }
 
 /** Stores strokes. One whose id another stroke has here gets an id of its own, since strokes that are stored never change.

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef, toRaw, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
+import { sha256Of } from '#codecs/hash.ts';
 import type { PicturePart } from '#core/parts/picture.ts';
 import type { Size } from '#core/raster/size.ts';
 import { FIRST_READING, PLAIN_READING, type Reading, readingText } from '#core/reading.ts';
@@ -12,7 +13,6 @@ import { filesOf, layerPicturesOf, missingFiles, picturesOf } from '#core/scene/
 import { sceneSize } from '#core/scene/scene.ts';
 import type { FileToRead } from '#engine/codecProtocol.ts';
 import { Lane } from '#engine/lanes.ts';
-import { sha256Of } from '#engine/loadFrameBytes.ts';
 import { whileStoring } from '../storage/locks.ts';
 import { isLittle, roomLeft } from '../storage/room.ts';
 import { getFile, putFile } from '../storage/sceneShelf.ts';

@@ -19,8 +19,8 @@ export const P3_PRIMARIES: Primaries = {
   white: D65,
 };
 
-/** IEC 61966-2-5:2007, opRGB, which has the same primaries. */
-const WIDE: Primaries = {
+/** IEC 61966-2-5:2007, opRGB: the wide primaries of 1998. */
+export const OPRGB_PRIMARIES: Primaries = {
   red: { x: 0.64, y: 0.33 },
   green: { x: 0.21, y: 0.71 },
   blue: { x: 0.15, y: 0.06 },
@@ -36,7 +36,7 @@ const ROMM: Primaries = {
 };
 
 /** 563/256, the number that profiles of the space carry. */
-const WIDE_GAMMA = 2.19921875;
+export const OPRGB_POWER = 2.19921875;
 const ROMM_GAMMA = 1.8;
 const ROMM_KNEE = 16 / 512;
 
@@ -48,7 +48,7 @@ export function assumedProfile(space: AssumedSpace): (IccProfile & { kind: 'matr
     case 'display-p3':
       return profileFrom('Display P3', P3_PRIMARIES, decodeSrgb);
     case 'adobe-rgb':
-      return profileFrom('Adobe RGB (1998)', WIDE, (x) => x ** WIDE_GAMMA);
+      return profileFrom('Adobe RGB (1998)', OPRGB_PRIMARIES, (x) => x ** OPRGB_POWER);
     case 'prophoto':
       return profileFrom('ProPhoto RGB', ROMM, rommCurve);
     default:

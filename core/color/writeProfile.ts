@@ -1,11 +1,12 @@
 import { PCS_WHITE, toPcs } from './adaptation.ts';
 import { SRGB_PRIMARIES } from './primaries.ts';
-import { type OutputSpace, spaceToPcs } from './workingSpace.ts';
+import { FILE_CURVES, type OutputSpace, spaceToPcs } from './workingSpace.ts';
 
 const NAMES: Record<OutputSpace, string> = {
   srgb: 'sRGB',
   'display-p3': 'Display P3',
   bt2020: 'BT.2020 primaries, sRGB curve',
+  oprgb: 'opRGB',
 };
 
 const HEADER_BYTES = 128;
@@ -13,13 +14,16 @@ const HEADER_BYTES = 128;
 /** The curve of sRGB as a parametric curve of type 3: exponent, then a, b, c, d (IEC 61966-2-1:1999). */
 const SRGB_CURVE = [2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045];
 
-/** A display profile of a space in which pictures are written (ICC.1:2022, section 8.3.3: three curves and a matrix). */
-export function writeProfile(space: OutputSpace): Uint8Array<ArrayBuffer> {
+/** A display profile of a space in which pictures are written (ICC.1:2022, section 8.3.3: three curves and a matrix).
+ * @param isLinear - Its values are light itself. */
+export function writeProfile(space: OutputSpace, isLinear = false): Uint8Array<ArrayBuffer> {
   const matrix = spaceToPcs(space);
   const column = (index: number) => xyz([matrix[index], matrix[index + 3], matrix[index + 6]]);
-  const curve = [...text('para'), ...word(0), ...half(3), ...half(0), ...SRGB_CURVE.flatMap(fixed)];
+  const kind = isLinear ? { power: 1 } : FILE_CURVES[space];
+  const [type, values] = kind === 'srgb' ? [3, SRGB_CURVE] : [0, [kind.power]];
+  const curve = [...text('para'), ...word(0), ...half(type), ...half(0), ...values.flatMap(fixed)];
   const tags: [string, number[]][] = [
-    ['desc', localize(NAMES[space])],
+    ['desc', localize(isLinear ? `${NAMES[space]}, linear` : NAMES[space])],
     ['cprt', localize('In the public domain')],
     ['wtpt', xyz(PCS_WHITE)],
     ['chad', [...text('sf32'), ...word(0), ...toPcs(SRGB_PRIMARIES.white).flatMap(fixed)]],

@@ -5,7 +5,7 @@ import { edit, nodeOf, resultOf } from '../../tests/renderScene.ts';
 import { smallScene } from '../../tests/smallScene.ts';
 import { mapPoint, type Point } from '../align/placement.ts';
 import { allTiles } from '../raster/region.ts';
-import { writeTile } from '../render/plan/readings.ts';
+import { writeTile } from '../render/plan/writing.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
 import { setGeometry, turnQuarter } from '../scene/edits/turning.ts';
 import { type Geometry, PLAIN_GEOMETRY } from '../scene/geometry.ts';

@@ -23,7 +23,7 @@ import { setGeometry } from '../scene/edits/turning.ts';
 import { openScene } from '../scene/readScene.ts';
 import type { Scene, Step } from '../scene/scene.ts';
 import { findItem } from '../scene/tree.ts';
-import { writeTile } from './plan/readings.ts';
+import { writeTile } from './plan/writing.ts';
 
 const { made, whole } = setUp();
 const BLEND = { blend: true } as const;

@@ -21,7 +21,7 @@ import type { Scene } from '../scene/scene.ts';
 import { CompareNode } from './nodes/compareNode.ts';
 import { withExposure } from './nodes/lightNode.ts';
 import { WarpNode } from './nodes/warpNode.ts';
-import { writeTile } from './plan/readings.ts';
+import { writeTile } from './plan/writing.ts';
 import { sceneExtent, type TileNode } from './tiles/renderContext.ts';
 
 const size = { width: 300, height: 210 };

@@ -15,7 +15,8 @@ import { findLayer, layersOf } from '../scene/tree.ts';
 import { frameKey } from './nodes/frameNode.ts';
 import { drawTile } from './plan/display.ts';
 import { compilePlan } from './plan/plan.ts';
-import { countHistogram, sampleAt, writeTile } from './plan/readings.ts';
+import { countHistogram, sampleAt } from './plan/readings.ts';
+import { writeTile } from './plan/writing.ts';
 import { dropFrame } from './tiles/loadFrame.ts';
 import { RenderError, type TileNode, tileOf } from './tiles/renderContext.ts';
 

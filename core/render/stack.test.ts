@@ -18,7 +18,7 @@ import type { Scene } from '../scene/scene.ts';
 import { everyItem, mapLayers } from '../scene/tree.ts';
 import { tried } from '../scene/trials.ts';
 import { matrixOf } from './plan/pictureNodes.ts';
-import { writeTile } from './plan/readings.ts';
+import { writeTile } from './plan/writing.ts';
 
 const made = smallScene(size, sources);
 const { context } = made;

@@ -29,6 +29,11 @@ export const ExifValues = z.strictObject({
   DateTimeOriginal: z.string().optional(),
   ExposureBiasValue: z.number().optional(),
   FocalLength: z.number().positive().optional(),
+  /** Degrees, north and east positive. */
+  GPSLatitude: z.number().min(-90).max(90).optional(),
+  GPSLongitude: z.number().min(-180).max(180).optional(),
+  /** Metres above the sea. */
+  GPSAltitude: z.number().optional(),
 });
 export type ExifValues = z.infer<typeof ExifValues>;
 

@@ -8,7 +8,7 @@ import type { Frame } from './frame.ts';
 import type { Item, PlacedPicture } from './item.ts';
 import type { Mask, Recipe, Stencil } from './mask.ts';
 import { type Scene, sceneSize } from './scene.ts';
-import { everyItem, findItem, mapAllItems, mapItem } from './tree.ts';
+import { everyItem, findItem, isWaiting, mapAllItems, mapItem } from './tree.ts';
 
 /** Where a mask is: whose it is, and whether it is its own, the guard over it, or the stencil that its brush paints through. */
 export const MaskPlace = z.strictObject({
@@ -21,6 +21,14 @@ export type MaskPlace = z.infer<typeof MaskPlace>;
 export function maskOfItem(item: Item, of: MaskPlace['of']): Mask | undefined {
   if (of !== 'stencil') return item[of] ?? undefined;
   return item.item === 'group' ? undefined : item.stencil?.mask;
+}
+
+/** Everything of a scene that has a mask, and its guards. */
+export function everyMask(scene: Scene): { id: ItemId; of: 'mask' | 'guard' }[] {
+  const { base } = scene;
+  return [...everyItem(scene.stack), ...scene.finish]
+    .filter((item) => !isWaiting(item, base))
+    .flatMap(({ id, guard }) => [{ id, of: 'mask' as const }, ...(guard ? [{ id, of: 'guard' as const }] : [])]);
 }
 
 /** The mask at a place, or undefined when there is none. */

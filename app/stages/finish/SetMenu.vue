@@ -9,7 +9,7 @@ import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import DialogBox from '../../ui/DialogBox.vue';
-import { download } from '../export/download.ts';
+import { download } from '../../storage/download.ts';
 
 const session = useSession();
 const bench = useBench();

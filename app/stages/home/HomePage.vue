@@ -11,8 +11,8 @@ import { sweep } from '../../storage/sweep.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import { ACCEPTED, sayBytes, sayRepairs } from '../../wording.ts';
-import { download } from '../export/download.ts';
+import { ACCEPTED, sayBytes, sayBroken, sayRepairs } from '../../wording.ts';
+import { download } from '../../storage/download.ts';
 import CardDialog from '../../card/CardDialog.vue';
 import { useListPictures } from './useListPictures.ts';
 import { type DemoSet, fetchDemoFiles, listDemoSets } from './demoSets.ts';
@@ -113,8 +113,9 @@ async function openSceneFile(file: File): Promise<string> {
   stopping = new AbortController();
   unpacking.value = 0;
   try {
-    const { id, repairs } = await importSceneFile(file, { onProgress: (share) => { unpacking.value = share; }, signal: stopping.signal });
+    const { id, repairs, broken } = await importSceneFile(file, { onProgress: (share) => { unpacking.value = share; }, signal: stopping.signal });
     if (repairs.size > 0) notices.tell(sayRepairs(repairs));
+    if (broken.length > 0) notices.tell(sayBroken(broken), { tone: 'error' });
     return id;
   } finally {
     unpacking.value = undefined;

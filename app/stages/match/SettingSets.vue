@@ -7,7 +7,7 @@ import { plain } from '../../plain.ts';
 import { dropSet, keepSet, keptSets } from '../../storage/settingSets.ts';
 import { useNotices } from '../../stores/notices.ts';
 import DialogBox from '../../ui/DialogBox.vue';
-import { download } from '../export/download.ts';
+import { download } from '../../storage/download.ts';
 
 const props = defineProps<{ label: string; develop: Develop; disabled: boolean }>();
 const emit = defineEmits<{ close: []; apply: [develop: Develop] }>();

@@ -112,6 +112,8 @@ function nodeOf(builder: PlanBuilder, request: Exclude<RenderRequest, { what: 'r
       return builder.window(request.at);
     case 'effect':
       return builder.effect(request.at);
+    case 'covers':
+      return builder.covers(request.at);
     case 'filled': {
       const context = from(request.at);
       return context && builder.filled(request.of, context);

@@ -257,6 +257,12 @@ export class PlanBuilder {
     return new TableNode(all, `opacity:${opacity}`, () => finishTable({ inverted: false, strength: opacity }));
   }
 
+  /** How much of an item shows by its own mask, guard, window and frame. */
+  covers(id: ItemId): TileNode | undefined {
+    const context = this.contextOf(id);
+    return context && this.#shown(context);
+  }
+
   #intersection([first, ...rest]: readonly TileNode[]): TileNode {
     const parts = rest.map((node): JoinedPart => ({ join: 'intersect', node }));
     return new MaskNode([{ join: 'add', node: first }, ...parts], false, this.extent);

@@ -1,5 +1,5 @@
 import { allTiles } from '../../raster/region.ts';
-import { type Region, TILE, tileRegion } from '../../raster/size.ts';
+import { TILE, tileRegion } from '../../raster/size.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { withRounded } from '../tiles/pictureTile.ts';
 import { type RenderContext, type TileNode, withTile } from '../tiles/renderContext.ts';
@@ -75,41 +75,4 @@ export function sampleAt(node: TileNode, x: number, y: number, context: RenderCo
     if (tile.form === 'constant') return [tile.value];
     return withPlanes(tile, context, (planes) => planes.map((plane) => plane[at]));
   });
-}
-
-/** Interleaved 16-bit RGB of a part of a picture. */
-export interface WrittenImage {
-  region: Region;
-  pixels: Uint16Array;
-}
-
-/** Writes one tile of a picture, as much of it as there is, into an image.
- * @param level - That it is of; at full size, if nothing is told. */
-export function writeTile(
-  node: TileNode,
-  tx: number,
-  ty: number,
-  { region, pixels }: WrittenImage,
-  context: RenderContext,
-  level = 0,
-): void {
-  const left = Math.max(tx * TILE, region.x);
-  const top = Math.max(ty * TILE, region.y);
-  const right = Math.min((tx + 1) * TILE, region.x + region.width);
-  const bottom = Math.min((ty + 1) * TILE, region.y + region.height);
-  const isWide = right - left === TILE;
-  try {
-    withTile(node, { level, tx, ty }, context, (tile) =>
-      context.scratch.lendInterleaved(({ all, rows }) => {
-        withRounded(tile, context, (rgb) => context.kernels.interleave(...rgb, all));
-        for (let y = top; y < bottom; y++) {
-          const row = rows[y - ty * TILE];
-          const at = ((y - region.y) * region.width + left - region.x) * 3;
-          pixels.set(isWide ? row : row.subarray((left - tx * TILE) * 3, (right - tx * TILE) * 3), at);
-        }
-      }),
-    );
-  } finally {
-    context.transient.drop();
-  }
 }

@@ -37,6 +37,8 @@ export type PlaneRequest =
   /** A mask of an item, or `effect`: how much of it counts in the picture, by its mask within its guard, where its frame is, by its
    * opacity, and by the groups that it lies in. */
   | { what: 'mask' | 'guard' | 'stencil' | 'effect'; at: ItemId }
+  /** Likewise, but by its own mask, guard, window and frame alone, whatever its opacity and its groups. */
+  | { what: 'covers'; at: ItemId }
   /** Where a layer's tone window lets it show. */
   | { what: 'window'; at: LayerId }
   /** Where filling the inside of a mask acted: what it covers more than it would without. */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { openPixels } from '../../../tests/smallScene.ts';
 import { TILE } from '../../raster/size.ts';
 import { keyOf, type NodeKey, packPlace } from '../../raster/tileKey.ts';
-import { writeTile } from '../plan/readings.ts';
+import { writeTile } from '../plan/writing.ts';
 import { createRenderContext } from './createRenderContext.ts';
 import {
   keepBriefly,

@@ -4,7 +4,9 @@ import { ref } from 'vue';
 import type { Layer } from '#core/scene/item.ts';
 import { setContent } from '#core/scene/edits/stack.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { Lane } from '#engine/lanes.ts';
+import { restOf } from '#codecs/deliver/formats/list.ts';
+import { asTheyAre } from '#engine/deliver/layeredFile.ts';
+import { writeToMemory } from '#engine/deliver/writeToMemory.ts';
 import { useEngine } from '../../../stores/engine.ts';
 import { useFrames } from '../../../stores/frames.ts';
 import { useNotices } from '../../../stores/notices.ts';
@@ -17,32 +19,27 @@ const frames = useFrames();
 const notices = useNotices();
 
 const share = ref<number>();
+let stopping = new AbortController();
 async function stamp(): Promise<void> {
   const size = sceneSize(session.scene);
   if (!size) return;
   share.value = 0;
   try {
-    const { engine, codec } = await engines.start();
-    const space = session.scene.workingSpace;
+    const machine = await engines.start();
     const region = { x: 0, y: 0, width: size.width, height: size.height };
-    const show = { what: 'source', source: 'below', at: props.layer.id } as const;
-    const image = await engine.render(show, region, region, space, (done) => { share.value = done * 0.6; });
-    if (!image) return;
-    const bytes = await codec.encode(image.buffer as SharedArrayBuffer, region, { format: 'tiff', quality: 100, space }, {}, (done) => { share.value = 0.6 + done * 0.3; });
-    engine.giveBack(image);
+    const of = { what: 'source', source: 'below', at: props.layer.id } as const;
+    const options = asTheyAre(size, session.scene.workingSpace, restOf('tiff'));
+    stopping = new AbortController();
+    const bytes = await writeToMemory(machine, { of, size: region, region, channels: 3 }, options, { onProgress: (done) => { share.value = done * 0.9; }, signal: stopping.signal });
     const picture = await frames.takeLayerPicture(new File([bytes], 'stamp.tif', { type: 'image/tiff' }));
     if (picture) session.dispatch(setContent({ layerId: props.layer.id, content: { picture } }));
   } catch (error) {
-    notices.tellError(error);
+    if (!stopping.signal.aborted) notices.tellError(error);
   } finally {
     share.value = undefined;
   }
 }
-async function stop(): Promise<void> {
-  const { engine, codec } = await engines.start();
-  engine.advance(Lane.Export);
-  codec.stopEncoding();
-}
+const stop = () => stopping.abort();
 </script>
 
 <template>

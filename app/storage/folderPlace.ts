@@ -1,0 +1,63 @@
+import { freeName } from '#codecs/deliver/fileName.ts';
+import type { Place } from '#engine/deliver/sink.ts';
+
+/** Folders that a page may write to, where the browser has them (File System Access, WICG). */
+interface Picker {
+  showDirectoryPicker?: (options: { mode: 'readwrite'; id: string }) => Promise<FileSystemDirectoryHandle>;
+}
+
+export const canChooseFolder = (): boolean => typeof (window as Picker).showDirectoryPicker === 'function';
+
+/** Asks for a folder; undefined when none was chosen. */
+export async function chooseFolder(): Promise<FileSystemDirectoryHandle | undefined> {
+  try {
+    return await (window as Picker).showDirectoryPicker?.({ mode: 'readwrite', id: 'deliver' });
+  } catch (error) {
+    if ((error as Error).name === 'AbortError') return undefined;
+    throw error;
+  }
+}
+
+/** A folder of the user's. What has a name already keeps it; a file has its content only once it is whole. */
+export function folderPlace(folder: FileSystemDirectoryHandle): Place {
+  return {
+    open: async (wanted) => {
+      const name = await freeIn(folder, wanted);
+      const file = await folder.getFileHandle(name, { create: true });
+      const stream = await file.createWritable();
+      const drop = () => folder.removeEntry(name).catch(() => undefined);
+      return {
+        name,
+        write: (bytes) => stream.write(bytes),
+        patch: (bytes) => stream.write({ type: 'write', position: 0, data: bytes }),
+        finish: async () => {
+          try {
+            await stream.close();
+          } catch (error) {
+            await drop();
+            throw error;
+          }
+        },
+        discard: async () => {
+          await stream.abort().catch(() => undefined);
+          await drop();
+        },
+      };
+    },
+  };
+}
+
+async function freeIn(folder: FileSystemDirectoryHandle, wanted: string): Promise<string> {
+  const [, base, ending] = /^(.*?)(\.[^.]+)?$/.exec(wanted) ?? [wanted, wanted, ''];
+  const taken = new Set<string>();
+  for (;;) {
+    const name = freeName(base, taken);
+    try {
+      await folder.getFileHandle(name + (ending ?? ''));
+      taken.add(name.toLowerCase());
+    } catch (error) {
+      if ((error as Error).name === 'NotFoundError') return name + (ending ?? '');
+      throw error;
+    }
+  }
+}

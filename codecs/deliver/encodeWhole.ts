@@ -1,0 +1,37 @@
+import type { OutputSpace } from '#core/color/workingSpace.ts';
+import type { Size } from '#core/raster/size.ts';
+import type { VipsModule } from '../vipsModule.ts';
+import type { FileSettings } from './formats/list.ts';
+import { feedOf, type WriteOptions, writePicture } from './writePicture.ts';
+
+/** A picture that lies in memory as a file that does, as it is.
+ * @param image - Interleaved RGB, 16 bits, encoded with the curve of sRGB.
+ * @param exif - TIFF data as `buildExifBlock` makes it. */
+export function encodeWhole(
+  vips: VipsModule,
+  image: Uint16Array,
+  size: Size,
+  { file, space = 'srgb', exif }: { file: FileSettings; space?: OutputSpace; exif?: Uint8Array },
+): Uint8Array<ArrayBuffer> {
+  const options = { file, size, space, exif, sharpening: { for: 'screen', amount: 0 }, dither: false } as const;
+  return encodeBy(vips, image, size, options);
+}
+
+/** The same, scaled, sharpened and converted as it is told.
+ * @param size - Of the picture that lies in memory. */
+export function encodeBy(
+  vips: VipsModule,
+  image: Uint16Array,
+  size: Size,
+  options: WriteOptions,
+): Uint8Array<ArrayBuffer> {
+  const pieces: Uint8Array<ArrayBuffer>[] = [];
+  writePicture(vips, feedOf(image, size, 3), options, (bytes) => pieces.push(bytes));
+  const out = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    out.set(piece, at);
+    at += piece.length;
+  }
+  return out;
+}

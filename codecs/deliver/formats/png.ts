@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { defineFormat } from '../defineFormat.ts';
+
+/** PNG, third edition (W3C 2025). */
+export const png = defineFormat({
+  format: 'png',
+  ending: 'png',
+  mediaType: 'image/png',
+  settings: z.strictObject({
+    bits: z.union([z.literal(8), z.literal(16)]).default(16),
+    effort: z.number().int().min(1).max(9).default(6),
+  }),
+  rest: { bits: 16, effort: 6 },
+  choices: [{ setting: 'bits', values: [8, 16] }],
+  numbers: [{ setting: 'effort', min: 1, max: 9 }],
+  samples: ({ bits }) => bits,
+  isLossy: () => false,
+  save: (image, target, { effort }, profile) =>
+    image.pngsaveTarget(target, { compression: effort, filter: effort > 4 ? 'all' : 'sub', profile }),
+});

@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { defineFormat } from '../defineFormat.ts';
+
+/** Radiance pictures (G. Ward, "Real Pixels", Graphics Gems II, 1991): light with a shared exponent, 1 % a step. */
+export const radiance = defineFormat({
+  format: 'radiance',
+  ending: 'hdr',
+  mediaType: 'image/vnd.radiance',
+  settings: z.strictObject({}),
+  rest: {},
+  choices: [],
+  numbers: [],
+  samples: () => 'light',
+  isLossy: () => true,
+  onlySrgb: true,
+  save: (image, target) => {
+    // Left to itself the library would encode it first.
+    const coded = image.float2rad();
+    try {
+      coded.radsaveTarget(target);
+    } finally {
+      coded.delete();
+    }
+  },
+});

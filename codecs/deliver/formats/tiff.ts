@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { defineFormat } from '../defineFormat.ts';
+
+/** TIFF 6.0 (Adobe 1992); floats by its section 19, deflate by the technical note of 2002. */
+export const tiff = defineFormat({
+  format: 'tiff',
+  ending: 'tif',
+  mediaType: 'image/tiff',
+  settings: z.strictObject({
+    bits: z.union([z.literal(8), z.literal(16), z.literal(32)]).default(16),
+    compression: z.enum(['deflate', 'lzw', 'none']).default('deflate'),
+    layout: z.enum(['strips', 'tiles']).default('strips'),
+  }),
+  rest: { bits: 16, compression: 'deflate', layout: 'strips' },
+  choices: [
+    { setting: 'bits', values: [8, 16, 32] },
+    { setting: 'compression', values: ['deflate', 'lzw', 'none'] },
+    { setting: 'layout', values: ['strips', 'tiles'] },
+  ],
+  numbers: [],
+  samples: ({ bits }) => (bits === 32 ? 'light' : bits),
+  isLossy: () => false,
+  jumps: true,
+  save: (image, target, { bits, compression, layout }, profile) =>
+    image.tiffsaveTarget(target, {
+      compression,
+      predictor: compression === 'none' ? 'none' : bits === 32 ? 'float' : 'horizontal',
+      ...(layout === 'tiles' ? { tile: true, tile_width: 256, tile_height: 256 } : {}),
+      profile,
+    }),
+});

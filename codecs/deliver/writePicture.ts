@@ -1,0 +1,163 @@
+import type { OutputSpace } from '#core/color/workingSpace.ts';
+import { writeProfile } from '#core/color/writeProfile.ts';
+import type { Size } from '#core/raster/size.ts';
+import { DecodeError } from '../decodeError.ts';
+import { keeper, profilePath, type VipsModule, vipsMessage } from '../vipsModule.ts';
+import { exifDirectory } from './exifDirectory.ts';
+import { type FileSettings, formatOf } from './formats/list.ts';
+import { jxlHead } from './jxlBoxes.ts';
+import { openTarget, PieceStore } from './memoryTarget.ts';
+import { preparePicture, type SHARPENINGS } from './preparePicture.ts';
+import { openRows, type RowFeed } from './rowSource.ts';
+import { type Directory, firstDirectory, HEADER_BYTES, layOutPages, moved } from './tiffFile.ts';
+
+/** How a picture is written. */
+export interface WriteOptions {
+  file: FileSettings;
+  /** As it is written. */
+  size: Size;
+  sharpening: { for: keyof typeof SHARPENINGS; amount: number };
+  /** The space that the picture comes in. */
+  space: OutputSpace;
+  /** A profile of the user's that it is converted to. */
+  own?: { profile: Uint8Array; intent: 'relative' | 'perceptual'; blackPoint: boolean };
+  dither: boolean;
+  /** Shot data, TIFF data as `buildExifBlock` makes it. */
+  exif?: Uint8Array;
+  /** An XMP packet. */
+  xmp?: Uint8Array;
+  /** Fields that its page gets besides, when it is a TIFF. */
+  page?: Directory;
+  /** It becomes a page of a file that is put together elsewhere: pixels are handed on as they are, and its directory is returned. */
+  isPart?: boolean;
+}
+
+/** What becomes of a picture that is a page of a file: the fields of its directory, as if its bytes began the file. */
+export interface WrittenPart {
+  bytes: number;
+  page: Directory;
+}
+
+/** Writes a picture to a file as its rows come. What it takes in memory is some rows; a TIFF lies there as it is compressed, and
+ * AVIF, JPEG XL and WebP as a whole.
+ * @param onBytes - Takes the pieces of the file in order; each is its own.
+ * @throws {DecodeError} `unsupported` for what the format cannot hold, or whatever the rows threw.
+ * @throws {Error} when its writer fails. */
+export function writePicture(
+  vips: VipsModule,
+  feed: RowFeed,
+  options: WriteOptions,
+  onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
+): WrittenPart | undefined {
+  const format = formatOf(options.file.format);
+  assertFits(options);
+  const { keep, close } = keeper();
+  let refusal: unknown;
+  const store = format.jumps ? new PieceStore() : undefined;
+  try {
+    const samples = format.samples(options.file);
+    const rows = openRows(vips, feed, keep, (error) => {
+      refusal = error;
+    });
+    const own = options.own && {
+      ...options.own,
+      path: ownProfile(vips, options.own.profile),
+      from: profilePath(vips, options.space, writeProfile),
+    };
+    const prepared = preparePicture(vips, rows, feed.kind, { ...options, own, samples }, keep);
+    const isGrey = feed.channels === 1;
+    const marked = keep(prepared.copy());
+    if (marked.getTypeof('icc-profile-data') !== 0) marked.remove('icc-profile-data');
+    const { format: name } = options.file;
+    if (name !== 'tiff' && name !== 'jxl' && options.exif) marked.setBlob('exif-data', withMarker(options.exif));
+    if (name !== 'jxl' && options.xmp) marked.setBlob('xmp-data', options.xmp);
+    const target = keep(openTarget(vips, store, onBytes));
+    const profile = isGrey ? 'none' : (own?.path ?? profileOf(vips, options.space, samples === 'light'));
+    format.save(marked, target, options.file, profile);
+    if (refusal) throw refusal;
+    if (store && name === 'tiff') return finishTiff(store, options, onBytes);
+    if (store) finishJxl(store, options, onBytes);
+    return undefined;
+  } catch (error) {
+    throw refusal ?? (error instanceof Error ? error : new Error(vipsMessage(error)));
+  } finally {
+    close();
+  }
+}
+
+function assertFits({ file, size }: WriteOptions): void {
+  const { mostSide, mostPixels, format } = formatOf(file.format);
+  const longest = Math.max(size.width, size.height);
+  if (mostSide !== undefined && longest > mostSide)
+    throw new DecodeError('unsupported', `${format} holds at most ${mostSide} pixels a side`);
+  if (mostPixels !== undefined && size.width * size.height > mostPixels)
+    throw new DecodeError('unsupported', `${format} is written up to ${mostPixels / 1e6} megapixels`);
+}
+
+const profileOf = (vips: VipsModule, space: OutputSpace, isLinear: boolean): string =>
+  isLinear
+    ? profilePath(vips, `${space}-linear`, () => writeProfile(space, true))
+    : space === 'srgb'
+      ? 'srgb'
+      : profilePath(vips, space, writeProfile);
+
+const OWN_PATH = '/own.icc';
+
+function ownProfile(vips: VipsModule, profile: Uint8Array): string {
+  vips.FS.writeFile(OWN_PATH, profile);
+  return OWN_PATH;
+}
+
+/** Puts the directory of the only page behind its pixels, with what the library does not write. */
+function finishTiff(
+  store: PieceStore,
+  { exif, page, isPart }: WriteOptions,
+  onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
+): WrittenPart | undefined {
+  const fields = firstDirectory(store.at);
+  const extra = exif && exifDirectory(exif);
+  const known = new Set([...fields, ...(page?.fields ?? [])].map(({ tag }) => tag));
+  const more = (extra?.fields ?? []).filter(({ tag }) => !known.has(tag));
+  const given = new Set((page?.fields ?? []).map(({ tag }) => tag));
+  const all = [...fields.filter(({ tag }) => !given.has(tag)), ...(page?.fields ?? []), ...more];
+  const padding = store.length % 2;
+  const bytes = store.length + padding;
+  const pad = () => padding && onBytes(new Uint8Array(1));
+  if (isPart) {
+    for (const piece of store.take()) onBytes(piece);
+    pad();
+    return { bytes, page: { fields: all, inner: extra?.inner } };
+  }
+  const { header, tail } = layOutPages(
+    [{ fields: moved(all, HEADER_BYTES), inner: extra?.inner }],
+    HEADER_BYTES + bytes,
+  );
+  onBytes(header);
+  for (const piece of store.take()) onBytes(piece);
+  pad();
+  onBytes(tail);
+  return undefined;
+}
+
+function finishJxl(store: PieceStore, texts: WriteOptions, onBytes: (bytes: Uint8Array<ArrayBuffer>) => void): void {
+  const { head, from } = jxlHead(store.at(0, 32), store.length, texts);
+  onBytes(head);
+  let skip = from;
+  for (const piece of store.take()) {
+    onBytes(skip > 0 ? piece.slice(skip) : piece);
+    skip = 0;
+  }
+}
+
+function withMarker(block: Uint8Array): Uint8Array {
+  const out = new Uint8Array(block.length + 6);
+  out.set([0x45, 0x78, 0x69, 0x66, 0, 0]); // "Exif", two zeros
+  out.set(block, 6);
+  return out;
+}
+
+/** A feed of a picture that lies in memory. */
+export function feedOf(samples: Uint16Array | Float32Array, { width, height }: Size, channels: number): RowFeed {
+  const kind = samples instanceof Uint16Array ? 'codes' : 'light';
+  return { width, height, channels, kind, next: () => samples };
+}
