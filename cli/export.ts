@@ -24,7 +24,7 @@ function parsed<T extends Parameters<typeof parseArgs>[0] & object>(config: T) {
   try {
     return parseArgs(config);
   } catch (error) {
-    throw new CommandError((error as Error).message, EXIT.usage);
+    throw new CommandError((error as Error).message.split('\n')[0], EXIT.usage);
   }
 }
 

@@ -1,5 +1,5 @@
 import { type FileHandle, mkdir, open, rename, rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import type { Place, Sink } from '../engine/deliver/sink.ts';
 
 /** A folder that files are written to. Each has another name until it is whole, so that nothing half-written is left. */
@@ -13,7 +13,12 @@ export function folderPlace(folder: string): Place {
 }
 
 /** One file, whatever it was to be called. */
-export const filePlace = (path: string): Place => ({ open: () => fileSink(path, path) });
+export const filePlace = (path: string): Place => ({
+  open: async () => {
+    await mkdir(dirname(path), { recursive: true });
+    return fileSink(path, path);
+  },
+});
 
 async function fileSink(path: string, name: string): Promise<Sink> {
   const underWay = `${path}.part-${process.pid}`;

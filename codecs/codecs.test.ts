@@ -64,7 +64,7 @@ async function decode(bytes: Uint8Array, isCancelled = () => false): Promise<Dec
 const encode = (image: Uint16Array, format: 'tiff' | 'png' | 'jpeg') =>
   encodeWhole(vips, image, size, {
     file: { ...restOf(format), ...(format === 'jpeg' ? { quality: 95 } : {}) },
-    exif: buildExifBlock(exif),
+    exif,
   });
 const rawSharp = (image: Uint16Array) => sharp(image, { raw: { ...size, channels: 3 } }).toColourspace('rgb16');
 const codeOf = async (work: () => Promise<unknown>): Promise<string> => {

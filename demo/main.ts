@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { encodeWhole } from '#codecs/deliver/encodeWhole.ts';
 import { restOf } from '#codecs/deliver/formats/list.ts';
-import { buildExifBlock } from '#codecs/exifBlock.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { expose } from './camera/camera.ts';
@@ -77,7 +76,7 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
     const bytes =
       output.format === 'dng'
         ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR, asShotNeutral: [1, 1, 1] })
-        : encodeWhole(vips, pixels, size, { file: fileOf(output.format), exif: buildExifBlock(exifOf(shot)) });
+        : encodeWhole(vips, pixels, size, { file: fileOf(output.format), exif: exifOf(shot) });
     writeFileSync(join(output.folder, fileName(shot, output.format)), bytes);
     report(`${set.title}: ${shot.file}`, 1);
   }

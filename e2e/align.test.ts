@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { cornerDistance } from '#core/align/placement.ts';
 import { placementMatrix } from '../demo/camera/camera.ts';
 import { DEMO_SETS } from '../demo/sets.ts';
-import { downloaded, onPicture, settle, stroke, visitOnce } from './harness.ts';
+import { onPicture, savedScene, settle, stroke, visitOnce } from './harness.ts';
 
 const size = { width: 2400, height: 1600 };
 const shots = DEMO_SETS.find(({ name }) => name === 'observatory')?.shots ?? [];
@@ -16,10 +16,7 @@ const typed = async (name: string) => Number(await visit.page.getByLabel(`${name
 
 /** The scene as it is kept, read out of its file. */
 async function frameMatrices(): Promise<number[][]> {
-  await visit.page.getByRole('link', { name: /^Export/ }).click();
-  const file = await downloaded(visit.page, () =>
-    visit.page.getByRole('button', { name: 'Save without the frames' }).click(),
-  );
+  const file = await savedScene(visit.page, 'Save without the frames');
   const { BlobReader, TextWriter, ZipReader } = await import('@zip.js/zip.js');
   const entries = await new ZipReader(new BlobReader(new Blob([readFileSync(await file.path())]))).getEntries();
   const entry = entries.find(({ filename }) => filename === 'scene.json');

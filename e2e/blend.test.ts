@@ -16,9 +16,11 @@ import {
   openPart,
   probeAt,
   readProbe,
+  savedScene,
   settle,
   startHarness,
   stroke,
+  toExport,
 } from './harness.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lusket-e2e-'));
@@ -308,11 +310,13 @@ describe('the whole path', () => {
 
   it('exports the picture that the command line renders from the scene file, bit for bit', async () => {
     const probe = await probeAt(page, ...SKY);
-    await page.getByRole('link', { name: /Export/ }).click();
+    await toExport(page, 'tiff');
     const tiff = join(folder, 'browser.tif');
-    await (await downloaded(page, () => page.getByRole('button', { name: 'Export Tarn.tif' }).click())).saveAs(tiff);
+    await (await downloaded(page, () => page.getByRole('button', { name: 'Write Tarn print.tif' }).click())).saveAs(
+      tiff,
+    );
     const scene = join(folder, 'tarn.lusket');
-    await (await downloaded(page, () => page.getByRole('button', { name: 'Save Tarn.lusket' }).click())).saveAs(scene);
+    await (await savedScene(page, 'Save Tarn.lusket')).saveAs(scene);
     const own = join(folder, 'cli.tif');
     execFileSync(process.execPath, ['cli/lusket.mjs', 'render', scene, '--out', own]);
     const [a, b] = [await pixelsOf(tiff), await pixelsOf(own)];
@@ -332,17 +336,19 @@ describe('the whole path', () => {
   });
 
   it('stops an export while the file is being written, and can export again', async () => {
-    await page.getByRole('button', { name: 'Export Tarn.tif' }).click();
-    await page.getByText('Writing the file').waitFor();
+    await page.getByRole('button', { name: 'Write Tarn print.tif' }).click();
+    await page.getByText(/^Writing \d+ %/).waitFor();
     await page.getByRole('button', { name: 'Stop' }).click();
     await page.getByText('Export stopped; nothing was written.').waitFor();
-    await downloaded(page, () => page.getByRole('button', { name: 'Export Tarn.tif' }).click());
+    await downloaded(page, () => page.getByRole('button', { name: 'Write Tarn print.tif' }).click());
   });
 
   it('exports PNG with the same pixels, and JPEG near them', async () => {
-    await page.getByRole('radio', { name: '16-bit PNG' }).click();
+    await toExport(page, 'png');
     const png = join(folder, 'browser.png');
-    await (await downloaded(page, () => page.getByRole('button', { name: 'Export Tarn.png' }).click())).saveAs(png);
+    await (await downloaded(page, () => page.getByRole('button', { name: 'Write Tarn print.png' }).click())).saveAs(
+      png,
+    );
     execFileSync('pngcheck', [png]);
     const [a, b] = [await pixelsOf(join(folder, 'browser.tif')), await pixelsOf(png)];
     expect(
@@ -350,9 +356,11 @@ describe('the whole path', () => {
         Buffer.from(b.data.buffer, b.data.byteOffset, b.data.byteLength),
       ),
     ).toBe(true);
-    await page.getByRole('radio', { name: 'JPEG' }).click();
+    await toExport(page, 'jpeg');
     const jpeg = join(folder, 'browser.jpg');
-    await (await downloaded(page, () => page.getByRole('button', { name: 'Export Tarn.jpg' }).click())).saveAs(jpeg);
+    await (await downloaded(page, () => page.getByRole('button', { name: 'Write Tarn print.jpg' }).click())).saveAs(
+      jpeg,
+    );
     const c = await sharp(jpeg).raw().toBuffer();
     let sum = 0;
     for (let i = 0; i < c.length; i += 101) sum += Math.abs(c[i] - a.data[i] / 257);

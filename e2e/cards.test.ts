@@ -7,12 +7,12 @@ import { everyItem } from '#core/scene/tree.ts';
 import { randomScene } from '../tests/randomScene.ts';
 import { randomStack } from '../tests/randomStack.ts';
 import {
-  downloaded,
   goToBlend,
   onPicture,
   openDemo,
   probeAt,
   rendersAlike,
+  savedScene,
   settle,
   stroke,
   visitOnce,
@@ -318,7 +318,7 @@ describe('cards of the stack', () => {
     timeout: 180_000,
   }, async () => {
     const { page, harness } = visit;
-    const saved = await downloaded(page, () => button('Save Tarn.lusket').click());
+    const saved = await savedScene(page, 'Save Tarn.lusket');
     const contents = await readSceneFile(new Blob([readFileSync(await saved.path())]));
     const made = { ...newScene('Thirty'), frames: contents.scene.frames, base: contents.scene.base };
     const scene = { ...randomStack(randomScene(made, 'browser', { layers: 16, parts: 2 }), 'browser'), name: 'Thirty' };

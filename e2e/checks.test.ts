@@ -3,7 +3,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { downloaded, goToBlend, openDemo, probeAt, settle, stroke, visitOnce } from './harness.ts';
+import { goToBlend, openDemo, probeAt, savedScene, settle, stroke, visitOnce } from './harness.ts';
 
 const visit = visitOnce(async (page) => {
   await openDemo(page);
@@ -114,8 +114,7 @@ describe('checks of a blend', () => {
     const names = ['rims', 'seams', 'flat', 'light', 'ghosts', 'noise', 'limits', 'colours', 'bare'];
     await atRest();
     const here = Object.fromEntries(await Promise.all(names.map(async (name) => [name, await countOf(name)])));
-    await page.getByRole('link', { name: /^Export/ }).click();
-    const saved = await downloaded(page, () => page.getByRole('button', { name: /^Save .*\.lusket/ }).click());
+    const saved = await savedScene(page, /^Save .*\.lusket/);
     const scene = join(mkdtempSync(join(tmpdir(), 'lusket-checks-')), 'tarn.lusket');
     await saved.saveAs(scene);
     const { status, stdout, stderr } = spawnSync(process.execPath, ['cli/lusket.mjs', 'check', scene, '--json'], {

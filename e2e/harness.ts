@@ -180,13 +180,29 @@ export async function holdBrush(page: Page, on: boolean): Promise<void> {
   await page.getByRole('radio', { name: 'Mask', exact: true }).click();
 }
 
+/** Goes to Export and has the first preset write one kind of file, in the scene's own colours. */
+export async function toExport(page: Page, format: string, space = 'scene'): Promise<void> {
+  await page.getByRole('link', { name: /^Export/ }).click();
+  await page.getByRole('button', { name: 'Preset Print' }).click();
+  await page.getByLabel('Format', { exact: true }).selectOption(format);
+  await page.getByRole('combobox', { name: 'Colours' }).selectOption(space);
+}
+
+/** Saves the scene file in Export, and goes back to the first preset. */
+export async function savedScene(page: Page, button: string | RegExp): Promise<Download> {
+  await page.getByRole('link', { name: /^Export/ }).click();
+  await page.getByRole('button', { name: /^The scene file/ }).click();
+  const saved = await downloaded(page, () => page.getByRole('button', { name: button }).click());
+  await page.getByRole('button', { name: 'Preset Print' }).click();
+  return saved;
+}
+
 /** Exports the scene of the page as 16-bit PNG, saves it as a file, and has the command line render that.
  * @returns Whether both pictures are the same, bit for bit. */
 export async function rendersAlike(page: Page, name: string): Promise<boolean> {
-  await page.getByRole('link', { name: /^Export/ }).click();
-  await page.getByRole('radio', { name: '16-bit PNG' }).click();
-  const shown = await downloaded(page, () => page.getByRole('button', { name: /^Export .*\.png/ }).click());
-  const saved = await downloaded(page, () => page.getByRole('button', { name: `Save ${name}.lusket` }).click());
+  await toExport(page, 'png');
+  const shown = await downloaded(page, () => page.getByRole('button', { name: /^Write .*\.png/ }).click());
+  const saved = await savedScene(page, `Save ${name}.lusket`);
   const folder = mkdtempSync(join(tmpdir(), 'lusket-alike-'));
   const [picture, scene, own] = ['shown.png', 'saved.lusket', 'own.png'].map((file) => join(folder, file));
   await shown.saveAs(picture);

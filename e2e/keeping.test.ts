@@ -1,7 +1,7 @@
 import { readFileSync, statSync } from 'node:fs';
 import type { BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { downloaded, goToBlend, type Harness, openDemo, openPage, settle, startHarness } from './harness.ts';
+import { goToBlend, type Harness, openDemo, openPage, savedScene, settle, startHarness } from './harness.ts';
 
 let harness: Harness;
 let page: Page;
@@ -94,8 +94,7 @@ describe('a scene in two tabs', () => {
 
 describe('a scene file without its frames', () => {
   it('asks for them, knows them by what is in them, and shows the picture again', async () => {
-    await page.getByRole('link', { name: /^Export/ }).click();
-    const slim = await downloaded(page, () => page.getByRole('button', { name: 'Save without the frames' }).click());
+    const slim = await savedScene(page, 'Save without the frames');
     const path = await slim.path();
     expect(statSync(path).size).toBeLessThan(20_000);
     const other = await openPage(harness);

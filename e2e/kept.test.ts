@@ -18,7 +18,7 @@ import { newLayer } from '#core/scene/item.ts';
 import { maskOfParts } from '#core/scene/mask.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
 import { madeFrame } from '../tests/smallScene.ts';
-import { downloaded, goToBlend, openDemo, probeAt, settle, stroke, visitOnce } from './harness.ts';
+import { downloaded, goToBlend, openDemo, probeAt, savedScene, settle, stroke, visitOnce } from './harness.ts';
 
 const visit = visitOnce(async (page) => {
   await openDemo(page);
@@ -63,10 +63,7 @@ const list = (page: Page) => page.getByRole('list', { name: 'Scenes' });
 describe('originals and strokes', () => {
   it('survive being swept by another tab while they come in', async () => {
     const path = join(folder, 'tarn.lusket');
-    await visit.page.getByRole('link', { name: /^Export/ }).click();
-    const saved = await downloaded(visit.page, () =>
-      visit.page.getByRole('button', { name: 'Save Tarn.lusket' }).click(),
-    );
+    const saved = await savedScene(visit.page, 'Save Tarn.lusket');
     await saved.saveAs(path);
     // For the other tab everything was stored two days ago: nothing but the lock keeps it from sweeping.
     const sweeping = await otherTab(visit.context, '', 48);

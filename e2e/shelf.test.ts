@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { downloaded, goToBlend, makeStencil, openDemo, openPage, probeAt, stroke, visitOnce } from './harness.ts';
+import { goToBlend, makeStencil, openDemo, openPage, probeAt, savedScene, stroke, visitOnce } from './harness.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lusket-shelf-'));
 const visit = visitOnce();
@@ -147,11 +147,8 @@ describe('the shelf of scenes', () => {
     ]);
     const before = await probeAt(visit.page, 0.5, 0.3);
     expect(before.Mask[0]).toBeGreaterThan(20);
-    await visit.page.getByRole('link', { name: /Export/ }).click();
     const path = join(folder, 'tarn.lusket');
-    await (
-      await downloaded(visit.page, () => visit.page.getByRole('button', { name: 'Save Tarn.lusket' }).click())
-    ).saveAs(path);
+    await (await savedScene(visit.page, 'Save Tarn.lusket')).saveAs(path);
 
     const fresh = await openPage(visit.harness);
     await fresh.page.getByTestId('open-scene-file').setInputFiles(path);

@@ -6,7 +6,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { assumedProfile } from '#core/color/assumedProfile.ts';
 import { profileTo } from '#core/color/toWorking.ts';
-import { settle, visitOnce } from './harness.ts';
+import { settle, toExport, visitOnce } from './harness.ts';
 
 const ADOBE = '/usr/share/color/icc/colord/AdobeRGB1998.icc';
 const size = { width: 320, height: 200 };
@@ -40,16 +40,14 @@ describe('a frame with more colours than sRGB', () => {
       return { space: context.getContextAttributes().colorSpace, rgb: [...data.slice(0, 3)] };
     });
     expect(seen.space).toBe('display-p3');
-    await visit.page.getByRole('link', { name: /^Export/ }).click();
-    await visit.page.getByRole('radiogroup', { name: 'Colours' }).waitFor();
-    await visit.page.getByRole('radio', { name: '16-bit PNG' }).click();
     const folder = mkdtempSync(join(tmpdir(), 'lusket-'));
     const exported: Record<string, number[]> = {};
-    for (const space of ['sRGB', 'Display P3', 'BT.2020']) {
-      await visit.page.getByRole('radio', { name: space, exact: true }).click();
+    const SPACES = { sRGB: 'srgb', 'Display P3': 'display-p3', 'BT.2020': 'bt2020' };
+    for (const [space, value] of Object.entries(SPACES)) {
+      await toExport(visit.page, 'png', value);
       const [download] = await Promise.all([
         visit.page.waitForEvent('download'),
-        visit.page.getByRole('button', { name: /^Export .*\.png/ }).click(),
+        visit.page.getByRole('button', { name: /^Write .*\.png/ }).click(),
       ]);
       const path = join(folder, `${space}.png`);
       await download.saveAs(path);

@@ -24,8 +24,11 @@ export function folderPlace(folder: FileSystemDirectoryHandle): Place {
     open: async (wanted) => {
       const name = await freeIn(folder, wanted);
       const file = await folder.getFileHandle(name, { create: true });
-      const stream = await file.createWritable();
       const drop = () => folder.removeEntry(name).catch(() => undefined);
+      const stream = await file.createWritable().catch(async (error) => {
+        await drop();
+        throw error;
+      });
       return {
         name,
         write: (bytes) => stream.write(bytes),

@@ -1,19 +1,28 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { Size } from '#core/raster/size.ts';
+import type { ExifValues } from '#core/scene/frame.ts';
 import type { VipsModule } from '../vipsModule.ts';
 import type { FileSettings } from './formats/list.ts';
 import { feedOf, type WriteOptions, writePicture } from './writePicture.ts';
 
 /** A picture that lies in memory as a file that does, as it is.
  * @param image - Interleaved RGB, 16 bits, encoded with the curve of sRGB.
- * @param exif - TIFF data as `buildExifBlock` makes it. */
+ * @param exif - How it was taken. */
 export function encodeWhole(
   vips: VipsModule,
   image: Uint16Array,
   size: Size,
-  { file, space = 'srgb', exif }: { file: FileSettings; space?: OutputSpace; exif?: Uint8Array },
+  { file, space = 'srgb', exif }: { file: FileSettings; space?: OutputSpace; exif?: ExifValues },
 ): Uint8Array<ArrayBuffer> {
-  const options = { file, size, space, exif, sharpening: { for: 'screen', amount: 0 }, dither: false } as const;
+  const tells = { camera: true, place: false, space };
+  const options: WriteOptions = {
+    file,
+    size,
+    space,
+    exif: exif && { values: exif, tells },
+    sharpening: { for: 'screen', amount: 0 },
+    dither: false,
+  };
   return encodeBy(vips, image, size, options);
 }
 

@@ -18,7 +18,7 @@ export const NAME_PARTS = ['scene', 'preset', 'date', 'time', 'width', 'height',
 const LONGEST = 120;
 
 /** Signs that file systems forbid, and those that no name shows. */
-const FORBIDDEN = /[\\/:*?"<>|\u0000-\u001f\u007f]+/g;
+const FORBIDDEN = /[\\/:*?"<>|\p{Cc}]+/gu;
 /** Names that one file system keeps for itself, whatever their ending. */
 const KEPT = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 

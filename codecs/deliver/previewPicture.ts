@@ -47,7 +47,7 @@ export function previewPicture(
 const SPECK = { width: 8, height: 8 };
 
 const leastOf = (vips: VipsModule, { file, space, exif }: WriteOptions): number =>
-  encodeWhole(vips, new Uint16Array(SPECK.width * SPECK.height * 3), SPECK, { file, space, exif }).length;
+  encodeWhole(vips, new Uint16Array(SPECK.width * SPECK.height * 3), SPECK, { file, space, exif: exif?.values }).length;
 
 /** RGBA in sRGB of a file. */
 function shownOf(vips: VipsModule, file: Uint8Array): Uint8ClampedArray<ArrayBuffer> {

@@ -27,7 +27,7 @@ export const keywordsOf = (typed: string): string[] => [
 ];
 
 /** Signs that XML 1.0 has no place for. */
-const UNFIT = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g;
+const UNFIT = /[^\t\n\r\P{Cc}]|[\ufffe\uffff]/gu;
 const clean = (text: string): string => text.replace(UNFIT, '').trim();
 
 const inDefault = (text: string) => ({ 'rdf:Alt': { 'rdf:li': { '@xml:lang': 'x-default', '#': clean(text) } } });

@@ -104,7 +104,8 @@ export function textField(tag: number, text: string): Field {
 /** Short whole numbers. */
 export function shortsField(tag: number, values: readonly number[]): Field {
   const bytes = new Uint8Array(values.length * 2);
-  values.forEach((value, i) => viewOf(bytes).setUint16(2 * i, value, true));
+  const view = viewOf(bytes);
+  for (const [i, value] of values.entries()) view.setUint16(2 * i, value, true);
   return { tag, type: SHORT, count: values.length, bytes };
 }
 

@@ -9,7 +9,6 @@ import { writeProfile } from '#core/color/writeProfile.ts';
 import { PLAIN_READING } from '#core/reading.ts';
 import { nodeLibraries } from '../../engine/node/libraries.ts';
 import { readPicture } from '../../tests/readPicture.ts';
-import { buildExifBlock } from '../exifBlock.ts';
 import { keepLibraries } from '../libraries.ts';
 import type { VipsModule } from '../vipsModule.ts';
 import { type FileSettings, FORMAT_NAMES, formatOf, restOf } from './formats/list.ts';
@@ -85,7 +84,10 @@ describe('formats, by outside readers', () => {
     ['jxl16-lossless', { ...restOf('jxl'), lossless: true }],
     ['radiance', restOf('radiance')],
   ];
-  const exif = buildExifBlock({ Make: 'Nobody', Model: 'Box 1', ExposureTime: 1 / 15, FNumber: 11, ISO: 200 });
+  const exif = {
+    values: { Make: 'Nobody', Model: 'Box 1', ExposureTime: 1 / 15, FNumber: 11, ISO: 200 },
+    tells: { camera: true, place: false, space: 'srgb' as const },
+  };
   const xmp = writeXmp({
     title: 'Föhre am Ufer',
     caption: '夕暮れ',

@@ -1,7 +1,9 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
 import type { Size } from '#core/raster/size.ts';
+import type { ExifValues } from '#core/scene/frame.ts';
 import { DecodeError } from '../decodeError.ts';
+import { buildExifBlock, type ExifContents } from '../exifBlock.ts';
 import { keeper, profilePath, type VipsModule, vipsMessage } from '../vipsModule.ts';
 import { exifDirectory } from './exifDirectory.ts';
 import { type FileSettings, formatOf } from './formats/list.ts';
@@ -22,8 +24,8 @@ export interface WriteOptions {
   /** A profile of the user's that it is converted to. */
   own?: { profile: Uint8Array; intent: 'relative' | 'perceptual'; blackPoint: boolean };
   dither: boolean;
-  /** Shot data, TIFF data as `buildExifBlock` makes it. */
-  exif?: Uint8Array;
+  /** Shot data, and what of it is told. */
+  exif?: { values: ExifValues; tells: ExifContents };
   /** An XMP packet. */
   xmp?: Uint8Array;
   /** Fields that its page gets besides, when it is a TIFF. */
@@ -53,6 +55,7 @@ export function writePicture(
   assertFits(options);
   const { keep, close } = keeper();
   let refusal: unknown;
+  const exif = options.exif && buildExifBlock(options.exif.values, options.exif.tells);
   const store = format.jumps ? new PieceStore() : undefined;
   try {
     const samples = format.samples(options.file);
@@ -69,14 +72,14 @@ export function writePicture(
     const marked = keep(prepared.copy());
     if (marked.getTypeof('icc-profile-data') !== 0) marked.remove('icc-profile-data');
     const { format: name } = options.file;
-    if (name !== 'tiff' && name !== 'jxl' && options.exif) marked.setBlob('exif-data', withMarker(options.exif));
+    if (name !== 'tiff' && name !== 'jxl' && exif) marked.setBlob('exif-data', withMarker(exif));
     if (name !== 'jxl' && options.xmp) marked.setBlob('xmp-data', options.xmp);
     const target = keep(openTarget(vips, store, onBytes));
     const profile = isGrey ? 'none' : (own?.path ?? profileOf(vips, options.space, samples === 'light'));
     format.save(marked, target, options.file, profile);
     if (refusal) throw refusal;
-    if (store && name === 'tiff') return finishTiff(store, options, onBytes);
-    if (store) finishJxl(store, options, onBytes);
+    if (store && name === 'tiff') return finishTiff(store, { ...options, exif }, onBytes);
+    if (store) finishJxl(store, { exif, xmp: options.xmp }, onBytes);
     return undefined;
   } catch (error) {
     throw refusal ?? (error instanceof Error ? error : new Error(vipsMessage(error)));
@@ -111,7 +114,7 @@ function ownProfile(vips: VipsModule, profile: Uint8Array): string {
 /** Puts the directory of the only page behind its pixels, with what the library does not write. */
 function finishTiff(
   store: PieceStore,
-  { exif, page, isPart }: WriteOptions,
+  { exif, page, isPart }: Pick<WriteOptions, 'page' | 'isPart'> & { exif: Uint8Array | undefined },
   onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
 ): WrittenPart | undefined {
   const fields = firstDirectory(store.at);
@@ -139,7 +142,9 @@ function finishTiff(
   return undefined;
 }
 
-function finishJxl(store: PieceStore, texts: WriteOptions, onBytes: (bytes: Uint8Array<ArrayBuffer>) => void): void {
+function finishJxl(
+  store: PieceStore,
+  texts: { exif?: Uint8Array; xmp?: Uint8Array }, onBytes: (bytes: Uint8Array<ArrayBuffer>) => void): void {
   const { head, from } = jxlHead(store.at(0, 32), store.length, texts);
   onBytes(head);
   let skip = from;

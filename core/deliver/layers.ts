@@ -131,7 +131,8 @@ function plannedLayer(layer: Layer, notes: LayerNote[]): PlannedLayer {
   if (layer.adjustments.some((each) => each.visible)) notes.push({ code: 'adjusted', at: id });
   if (mode === undefined) notes.push({ code: 'mode', at: id });
   const of: PictureRequest = { what: mode === undefined ? 'covering' : 'content', at: id };
-  return layerOf({ as: 'item', id, of, covers: { what: 'covers', at: id }, opacity, visible, mode });
+  const covers: PlaneRequest = { what: 'covers', at: id };
+  return layerOf({ as: 'item', id, of, covers, opacity, visible, mode: mode ?? 'svg:src-over' });
 }
 
 /** What changes all below it, as a picture of what comes out. */

@@ -222,7 +222,7 @@ function layersStep(delivery: Delivery, preset: Preset, { size, region }: Banded
         const mediaType = preset.layersAs === 'ora' ? 'image/openraster' : 'image/tiff';
         outlet = new Outlet(await place.open(name, mediaType));
         const metadata = metadataOf(preset, scene, delivery.texts, scene.workingSpace);
-        const work = { machine, scene, plan, nameOf, ...part, ...metadata, outlet, watch };
+        const work = { machine, scene, plan, nameOf, ...part, texts: metadata, outlet, watch };
         const { notes } = preset.layersAs === 'ora' ? await writeOpenRaster(work) : await writeLayeredTiff(work);
         await outlet.finish();
         const { width, height } = part.region;

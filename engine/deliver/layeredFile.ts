@@ -16,8 +16,8 @@ export interface LayeredWork {
   /** The scene's size, and the part of it that is written. */
   size: Size;
   region: Region;
-  exif: Uint8Array | undefined;
-  xmp: Uint8Array | undefined;
+  /** What is said of the picture. */
+  texts: Pick<WriteOptions, 'exif' | 'xmp'>;
   outlet: Outlet;
   watch: DeliveryWatch;
 }

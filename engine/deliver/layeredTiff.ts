@@ -46,7 +46,7 @@ export async function writeLayeredTiff(work: LayeredWork, most?: number): Promis
   let at = HEADER_BYTES;
   for (const [done, { name, picture, isFlat }] of pictures.entries()) {
     const options = { ...asTheyAre(region, space, restOf('tiff')), isPart: true };
-    const described = isFlat ? { ...options, exif: work.exif, xmp: work.xmp } : options;
+    const described = isFlat ? { ...options, ...work.texts } : options;
     const file = { space, kind: 'codes', options: described, outlet } as const;
     const [part] = (await writeOne(work, picture, [file], { done, of: pictures.length })) as WrittenPart[];
     const page = [

@@ -50,7 +50,7 @@ export async function writeOpenRaster(work: LayeredWork): Promise<LayeredResult>
       work,
       { of: { what: 'result' }, size, region, channels: 3 },
       [
-        { space, kind: 'codes', options: { ...merged, exif: work.exif, xmp: work.xmp }, outlet: file },
+        { space, kind: 'codes', options: { ...merged, ...work.texts }, outlet: file },
         { space, kind: 'codes', options: thumbnail, outlet: new Outlet(kept.sink) },
       ],
       { done: of - 1, of },

@@ -2,7 +2,6 @@ import { formatOf } from '#codecs/deliver/formats/list.ts';
 import type { Preset } from '#codecs/deliver/preset.ts';
 import { hasTexts, type Texts, writeXmp } from '#codecs/deliver/texts.ts';
 import type { WriteOptions } from '#codecs/deliver/writePicture.ts';
-import { buildExifBlock } from '#codecs/exifBlock.ts';
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -36,11 +35,12 @@ export function metadataOf(
   scene: Scene,
   texts: Texts,
   space: OutputSpace,
-): { exif: Uint8Array | undefined; xmp: Uint8Array | undefined } {
+): Pick<WriteOptions, 'exif' | 'xmp'> {
   const { shotData } = preset;
-  const exif = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
+  const { camera, place } = shotData;
+  const values = scene.frames.find(({ id }) => id === scene.base)?.exif ?? {};
   return {
-    exif: shotData.camera || shotData.place ? buildExifBlock(exif, { ...shotData, space }) : undefined,
+    exif: camera || place ? { values, tells: { camera, place, space } } : undefined,
     xmp: shotData.texts && hasTexts(texts) ? writeXmp(texts) : undefined,
   };
 }

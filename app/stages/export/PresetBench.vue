@@ -48,6 +48,7 @@ const isLayers = computed(() => props.preset.what === 'layers');
 const isLight = computed(() => format.value.samples(props.preset.file) === 'light');
 const AMOUNTS = ['none', 'little', 'more', 'much'].map((label, value) => ({ value: String(value), label }));
 
+const inBraces = (part: string) => `{${part}}`;
 const unknown = computed(() => unknownParts(props.preset.pattern));
 const pattern = ref<HTMLInputElement>();
 function insert(part: string): void {
@@ -80,7 +81,7 @@ function saveAsFile(): void {
     </template>
     <template v-else>
       <ChoiceField label="Format" :value="preset.file.format" :choices="formats" @choose="change({ file: restOf($event as FormatName) })" />
-      <div v-for="{ setting, values } in choices" :key="setting" class="grid grid-cols-[5.6rem_1fr] items-center gap-2" :title="words(setting).title">
+      <div v-for="{ setting, values } in choices" :key="setting" class="grid grid-cols-[5rem_1fr] items-center gap-2" :title="words(setting).title">
         <span class="text-soft">{{ words(setting).label }}</span>
         <ChoiceRow :label="words(setting).label" :value="String(preset.file[setting])" :choices="choicesOf(setting, values)" @choose="set(setting, valueOf(values, $event))" />
       </div>
@@ -102,10 +103,10 @@ function saveAsFile(): void {
       <RuleSlider v-if="range" slim :label="SIZE_LABELS[preset.size.by]" :value="preset.size.value" :min="range.min" :max="range.max" :step="preset.size.by === 'megapixels' ? 0.1 : 1" :usual="range.usual" :unit="range.unit" geometric wide @preview="change({ size: { ...preset.size, value: $event } })" @commit="change({ size: { ...preset.size, value: $event } })" />
       <label v-if="range" class="flex items-center gap-2"><input type="checkbox" class="accent-verdigris" :checked="preset.size.enlarge" @change="change({ size: { ...preset.size, enlarge: !preset.size.enlarge } })" /> It may become larger than it is</label>
       <template v-if="!isLight">
-        <div class="grid grid-cols-[5.6rem_1fr] items-center gap-2"><span class="text-soft" title="After it is scaled">Sharpened</span>
+        <div class="grid grid-cols-[5rem_1fr] items-center gap-2"><span class="text-soft" title="After it is scaled">Sharpened</span>
           <ChoiceRow label="Sharpened" :value="String(preset.sharpening.amount)" :choices="AMOUNTS" @choose="change({ sharpening: { ...preset.sharpening, amount: Number($event) } })" />
         </div>
-        <div v-if="preset.sharpening.amount > 0" class="grid grid-cols-[5.6rem_1fr] items-center gap-2"><span class="text-soft">For</span>
+        <div v-if="preset.sharpening.amount > 0" class="grid grid-cols-[5rem_1fr] items-center gap-2"><span class="text-soft">For</span>
           <ChoiceRow label="Sharpened for" :value="preset.sharpening.for" :choices="[{ value: 'screen', label: 'screens' }, { value: 'print', label: 'print' }]" @choose="change({ sharpening: { ...preset.sharpening, for: $event } })" />
         </div>
       </template>
@@ -117,9 +118,9 @@ function saveAsFile(): void {
     <section class="flex flex-col gap-2" aria-label="Name of the file">
       <h3 class="caption">Name of the file</h3>
       <input ref="pattern" type="text" class="field" aria-label="Pattern of the name" maxlength="200" :value="preset.pattern" @input="typePattern" />
-      <p class="flex flex-wrap gap-1"><button v-for="part in NAME_PARTS" :key="part" type="button" class="rounded bg-sunken px-1.5 text-[12px] hover:bg-raised" :title="`Put the ${part} here`" @click="insert(part)">{{ '{' + part + '}' }}</button></p>
+      <p class="flex flex-wrap gap-1"><button v-for="part in NAME_PARTS" :key="part" type="button" class="rounded bg-sunken px-1.5 text-[12px] hover:bg-raised" :title="`Put the ${part} here`" @click="insert(part)">{{ inBraces(part) }}</button></p>
       <p class="break-all" data-testid="name">{{ names.nameOf(preset) }}</p>
-      <p v-if="unknown.length > 0" class="text-[12px]" role="alert">{{ unknown.map((part) => `{${part}}`).join(', ') }} means nothing here and stays as it is.</p>
+      <p v-if="unknown.length > 0" class="text-[12px]" role="alert">{{ unknown.map(inBraces).join(', ') }} means nothing here and stays as it is.</p>
     </section>
   </aside>
 </template>

@@ -34,7 +34,7 @@ export const SETTING_WORDS: Record<string, { label: string; title?: string; valu
   progressive: {
     label: 'Shows',
     title: 'While it is loading',
-    values: { false: 'from the top', true: 'coarse, then fine' },
+    values: { false: 'from the top', true: 'in steps' },
   },
   lossless: { label: 'Keeps', values: { false: 'what eyes see', true: 'every bit' } },
   quality: { label: 'Quality' },

@@ -52,7 +52,7 @@ export function usePreview(preset: Ref<Preset | undefined>, piece: Ref<Size>, at
   /** Pixels of a region, or those that were rendered for it before. */
   function pixelsOf(delivered: DeliveredPicture, region: Region, space: Preset['space']) {
     const { scene } = session;
-    if (rendered?.scene !== scene || rendered.space !== space) rendered = { scene, space, pieces: new Map() };
+    if (rendered?.scene !== scene || rendered?.space !== space) rendered = { scene, space, pieces: new Map() };
     const name = `${region.x},${region.y},${region.width},${region.height}`;
     const known = rendered.pieces.get(name) ?? render(delivered, region, space);
     if (rendered.pieces.size > 3 * SAMPLES) rendered.pieces.delete(rendered.pieces.keys().next().value as string);
@@ -64,7 +64,7 @@ export function usePreview(preset: Ref<Preset | undefined>, piece: Ref<Size>, at
     const turn = ++wanted;
     const by = preset.value && plain(preset.value);
     const delivered = deliveredPicture(session.scene);
-    if (!by || by.what !== 'picture' || !delivered || piece.value.width < 8) return;
+    if (by?.what !== 'picture' || !delivered || piece.value.width < 8) return;
     const format = formatOf(by.file.format);
     const isLight = format.samples(by.file) === 'light';
     const size = outputSize(delivered.region, by.size);
