@@ -1,8 +1,12 @@
 import { existsSync, openAsBlob } from 'node:fs';
+import { basename, extname } from 'node:path';
+import { DecodeError } from '#codecs/decodeError.ts';
 import { type ReadContents, readSceneFile, type SceneContents, SceneFileError } from '#codecs/sceneFile.ts';
 import { filesOf, missingFiles } from '#core/scene/places.ts';
 import { SceneError } from '#core/scene/sceneError.ts';
 import type { Codec } from '../engine/codec.ts';
+import { readOpenRaster } from '../engine/deliver/readOpenRaster.ts';
+import { startEngine } from '../engine/node/startEngine.ts';
 import { CommandError, EXIT } from './exit.ts';
 import { findByContent } from './files.ts';
 
@@ -12,6 +16,7 @@ export async function openScene(path: string): Promise<ReadContents> {
   // Opening says nothing of a file that is not there; reading it later would.
   const blob = existsSync(path) ? await openAsBlob(path) : undefined;
   if (!blob) throw new CommandError(`${path} cannot be read`, EXIT.badScene);
+  if (/\.ora$/i.test(path)) return openLayers(path, blob);
   try {
     const contents = await readSceneFile(blob);
     for (const [code, count] of contents.repairs) console.error(`lusket: mended in the scene: ${code} (${count})`);
@@ -20,6 +25,22 @@ export async function openScene(path: string): Promise<ReadContents> {
   } catch (error) {
     const known = error instanceof SceneFileError || error instanceof SceneError;
     throw known ? new CommandError(`${path} cannot be opened: ${error.message}`, EXIT.badScene) : error;
+  }
+}
+
+/** Layers of another program as a scene. */
+async function openLayers(path: string, blob: Blob): Promise<ReadContents> {
+  const { codec, close } = await startEngine(new URL('./', import.meta.url));
+  try {
+    const name = basename(path, extname(path));
+    const { scene, originals, unknownModes } = await readOpenRaster(codec, blob, name);
+    for (const mode of unknownModes) console.error(`lusket: layers in ${mode} are laid normally`);
+    return { scene, originals, strokes: new Map(), evidence: new Map(), repairs: new Map(), broken: [] };
+  } catch (error) {
+    const told = error instanceof DecodeError ? error.detail : undefined;
+    throw told === undefined ? error : new CommandError(`${path} cannot be opened: ${told}`, EXIT.badScene);
+  } finally {
+    close();
   }
 }
 

@@ -1,4 +1,5 @@
 import type { Preview } from '#codecs/deliver/previewPicture.ts';
+import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
 import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
@@ -80,6 +81,15 @@ export class Codec {
       },
       cancel: () => thread.waiting > 0 && thread.cancel(),
     }));
+  }
+
+  /** A layer's picture taken apart, see `splitLayer`. Bytes are handed over.
+   * @throws {DecodeError} */
+  async splitLayer(bytes: ArrayBuffer | undefined, canvas: Size, at: { x: number; y: number }): Promise<SplitLayer> {
+    const patience = this.#threads.patience(bytes?.byteLength);
+    const request = { type: 'split', bytes, canvas, at } as const;
+    const answer = await this.#threads.next().ask(request, patience, undefined, bytes && [bytes]);
+    return (answer as FromCodec & { type: 'layer' }).layer;
   }
 
   /** A piece of a picture as a file will hold it, see `previewPicture`.

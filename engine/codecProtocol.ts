@@ -1,4 +1,5 @@
 import type { Preview } from '#codecs/deliver/previewPicture.ts';
+import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
 import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
@@ -24,6 +25,7 @@ export type ToCodec =
   | ({ type: 'load'; ticket: number; current: number; expect: Size | undefined } & FileToRead)
   | ({ type: 'inspect'; ticket: number } & FileToRead)
   | { type: 'save'; ticket: number; bands: BandRing; options: WriteOptions }
+  | { type: 'split'; ticket: number; bytes: ArrayBuffer | undefined; canvas: Size; at: { x: number; y: number } }
   | { type: 'preview'; ticket: number; image: SharedArrayBuffer; size: Size; options: WriteOptions; isShown: boolean }
   | { type: 'proof'; ticket: number; image: SharedArrayBuffer; size: Size; options: ProofOptions }
   | { type: 'drop'; ticket: number; frame: PixelsOf };
@@ -37,6 +39,7 @@ export type FromCodec =
   /** A band of rows is no longer needed. */
   | { type: 'taken'; ticket: number; band: number }
   | { type: 'saved'; ticket: number; part: WrittenPart | undefined }
+  | { type: 'layer'; ticket: number; layer: SplitLayer }
   | { type: 'previewed'; ticket: number; preview: Preview }
   | { type: 'proofed'; ticket: number; proof: Proof }
   | { type: 'dropped'; ticket: number };

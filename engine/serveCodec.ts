@@ -1,6 +1,7 @@
 import { DecodeError } from '#codecs/decodeError.ts';
 import { formatOf } from '#codecs/deliver/formats/list.ts';
 import { previewPicture } from '#codecs/deliver/previewPicture.ts';
+import { splitLayer } from '#codecs/deliver/splitLayer.ts';
 import { writePicture } from '#codecs/deliver/writePicture.ts';
 import type { Libraries } from '#codecs/libraries.ts';
 import { proofImage } from '#codecs/proof.ts';
@@ -45,6 +46,10 @@ export async function answerCodec(
     });
     const onBytes = (bytes: Uint8Array<ArrayBuffer>) => port.post({ type: 'piece', ticket, bytes }, [bytes.buffer]);
     port.post({ type: 'saved', ticket, part: writePicture(vips, feed, options, onBytes) });
+  } else if (message.type === 'split') {
+    const { bytes, canvas, at } = message;
+    const layer = splitLayer(await libraries.vips(), bytes && new Uint8Array(bytes), canvas, at);
+    port.post({ type: 'layer', ticket, layer }, [layer.colour.buffer, ...(layer.covers ? [layer.covers.buffer] : [])]);
   } else if (message.type === 'preview') {
     const { image, size, options, isShown } = message;
     const isLate = formatOf(options.file.format).isLate;

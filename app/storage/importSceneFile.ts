@@ -1,4 +1,4 @@
-import { hashOf, readSceneFile, SceneFileError, type Watch } from '#codecs/sceneFile.ts';
+import { hashOf, readSceneFile, type SceneContents, SceneFileError, type Watch } from '#codecs/sceneFile.ts';
 import { StrokeId } from '#core/ids.ts';
 import { newHistory } from '#core/scene/history.ts';
 import { distinctFiles, withStrokeIds } from '#core/scene/places.ts';
@@ -32,10 +32,21 @@ export async function importSceneFile(
     originals.delete(sha256);
     broken.push(name);
   }
+  const id = await storeScene({ scene, strokes, originals, evidence }, step);
+  return { id, repairs, broken };
+}
+
+/** Puts a scene on the shelf as a new one.
+ * @param onFile - Before each file that is stored.
+ * @returns Its id. */
+export async function storeScene(
+  { scene, strokes, originals, evidence }: SceneContents,
+  onFile: () => void = () => undefined,
+): Promise<string> {
   const id = crypto.randomUUID();
   await whileStoring(async () => {
     for (const [sha256, blob] of originals) {
-      step();
+      onFile();
       await putFile(sha256, blob);
     }
     const ids = await storeStrokes(strokes);
@@ -43,7 +54,7 @@ export async function importSceneFile(
     const history = newHistory(ids.size > 0 ? withStrokeIds(scene, ids) : scene);
     await saveScene(recordOf({ id, createdAt: now, updatedAt: now }, history, evidence, null), true);
   });
-  return { id, repairs, broken };
+  return id;
 }
 
 /** Stores strokes. One whose id another stroke has here gets an id of its own, since strokes that are stored never change.

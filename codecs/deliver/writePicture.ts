@@ -144,7 +144,9 @@ function finishTiff(
 
 function finishJxl(
   store: PieceStore,
-  texts: { exif?: Uint8Array; xmp?: Uint8Array }, onBytes: (bytes: Uint8Array<ArrayBuffer>) => void): void {
+  texts: { exif?: Uint8Array; xmp?: Uint8Array },
+  onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
+): void {
   const { head, from } = jxlHead(store.at(0, 32), store.length, texts);
   onBytes(head);
   let skip = from;

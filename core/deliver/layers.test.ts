@@ -140,7 +140,7 @@ describe('layers for other programs', () => {
     const finished = { ...plain, finish: [step] };
     expect(codes(finished)).toEqual(['finish']);
     const inside = { ...plain, stack: [...plain.stack, { ...step, id: ItemId.parse('all-below') }] };
-    expect(codes(inside)).toContain('change');
+    expect(codes(inside)).toEqual(['change', 'above-white']);
     for (const scene of [mode, light, finished, inside]) expect(farthest(scene)).toBeLessThanOrEqual(1);
   });
 

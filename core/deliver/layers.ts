@@ -1,6 +1,7 @@
 import { isAtRest } from '../develop/list.ts';
 import type { ItemId } from '../ids.ts';
 import type { PictureRequest, PlaneRequest } from '../render/plan/request.ts';
+import type { Frame } from '../scene/frame.ts';
 import { isUpright } from '../scene/geometry.ts';
 import type { Adjustment, Group, Item, Layer, Mode } from '../scene/item.ts';
 import type { Mask } from '../scene/mask.ts';
@@ -24,12 +25,15 @@ export const LAYER_MODES: Partial<Record<Mode, string>> = {
   saturation: 'svg:saturation',
   color: 'svg:color',
   luminosity: 'svg:luminosity',
+  'plus-lighter': 'svg:plus',
 };
 
 /** What layers of other programs cannot say, and what became of it. */
 export type LayerNote =
   /** Own adjustments of a layer are in its pixels. */
   | { code: 'adjusted'; at: ItemId }
+  /** What developing lifts above white is cut there, which shows where such a place is covered in part. */
+  | { code: 'above-white' }
   /** Where its tone window hides it, the layer is clear. */
   | { code: 'window'; at: ItemId }
   /** An adjustment, or a copy of the picture so far, is a picture of what it makes of what lies below. */
@@ -93,10 +97,16 @@ export function planLayers(scene: Scene): LayerPlan {
     layers.push(layerOf({ as: 'finish', id: undefined, of: { what: 'result' }, covers: undefined }));
     notes.push({ code: 'finish' });
   }
+  if (notes.some(({ code }) => code === 'adjusted' || code === 'change') || scene.frames.some(isLifted))
+    notes.push({ code: 'above-white' });
   if (!isUpright(scene.geometry)) notes.push({ code: 'not-turned' });
   if (scene.workingSpace !== 'srgb') notes.push({ code: 'wide' });
   return { layers, notes };
 }
+
+/** Whether a frame is developed: light may then lie above white. */
+const isLifted = ({ develop }: Frame): boolean =>
+  Object.entries(develop).some(([kind, settings]) => !isAtRest(kind, settings));
 
 /** All layers of a plan, from below upwards. */
 export function* plannedLayers(items: readonly PlannedItem[]): Generator<PlannedLayer> {

@@ -16,7 +16,14 @@ import { writeLayeredTiff } from './layeredTiff.ts';
 import { writeOpenRaster } from './openRaster.ts';
 import { metadataOf, pictureOptions, spaceOf } from './pictureOptions.ts';
 import { Outlet, type Place } from './sink.ts';
-import { type BandedFile, type BandedPicture, type DeliveryWatch, type Machine, writeBands } from './writeBands.ts';
+import {
+  type BandedFile,
+  type BandedOutcome,
+  type BandedPicture,
+  type DeliveryWatch,
+  type Machine,
+  writeBands,
+} from './writeBands.ts';
 
 /** What is to be delivered, and by what names. */
 export interface Delivery {
@@ -135,50 +142,33 @@ function picturesStep(picture: BandedPicture, jobs: readonly PictureJob[]): Step
           report.failures.push({ preset: job.preset.id, name: job.name, error });
         }
       }
+      const drop = async ({ job, outlet }: (typeof opened)[number], error: unknown) => {
+        await outlet.sink.discard().catch(() => undefined);
+        report.failures.push({ preset: job.preset.id, name: job.name, error });
+      };
+      let outcomes: BandedOutcome[];
       try {
         const files = opened.map(({ job, outlet }) => ({ ...job.file, options: job.options, outlet }));
-        const outcomes = files.length > 0 ? await writeBands(machine, picture, files, watch) : [];
-        for (const [index, { job, outlet }] of opened.entries()) {
-          const outcome = outcomes[index];
-          if ('error' in outcome) throw new FileFailure(index, outcome.error);
-          await sideBySide(job, outlet, place, report);
-        }
+        outcomes = files.length > 0 ? await writeBands(machine, picture, files, watch) : [];
       } catch (error) {
-        await endAll(opened, error, report);
+        for (const each of opened) await drop(each, error);
+        if (isCancelled(error)) throw error;
+        return;
+      }
+      for (const [index, each] of opened.entries()) {
+        const outcome = outcomes[index];
+        try {
+          if ('error' in outcome) throw outcome.error;
+          await sideBySide(each.job, each.outlet, place, report);
+        } catch (error) {
+          await drop(each, error);
+        }
       }
     },
   };
 }
 
-/** Which of several files failed. */
-class FileFailure extends Error {
-  readonly index: number;
-  readonly error: unknown;
-  constructor(index: number, error: unknown) {
-    super(String(error));
-    this.index = index;
-    this.error = error;
-  }
-}
-
-async function endAll(
-  opened: readonly { job: PictureJob; outlet: Outlet }[],
-  error: unknown,
-  report: DeliveryReport,
-): Promise<void> {
-  const isWritten = ({ outlet }: { outlet: Outlet }) => report.files.some(({ name }) => name === outlet.sink.name);
-  for (const [index, each] of opened.entries()) {
-    if (isWritten(each)) continue;
-    await each.outlet.sink.discard().catch(() => undefined);
-    if (!(error instanceof FileFailure) || error.index === index)
-      report.failures.push({
-        preset: each.job.preset.id,
-        name: each.job.name,
-        error: error instanceof FileFailure ? error.error : error,
-      });
-  }
-  if (error instanceof DecodeError && error.code === 'cancelled') throw error;
-}
+const isCancelled = (error: unknown): boolean => error instanceof DecodeError && error.code === 'cancelled';
 
 /** Finishes a file, with its texts beside it where they are wanted. */
 async function sideBySide(
@@ -229,7 +219,7 @@ function layersStep(delivery: Delivery, preset: Preset, { size, region }: Banded
         report.files.push({ preset: preset.id, name: outlet.sink.name, bytes: outlet.bytes, width, height, notes });
       } catch (error) {
         await outlet?.sink.discard().catch(() => undefined);
-        if (error instanceof DecodeError && error.code === 'cancelled') throw error;
+        if (isCancelled(error)) throw error;
         report.failures.push({ preset: preset.id, name, error });
       }
     },

@@ -92,6 +92,8 @@ export function sayNote(note: LayerNote, name: (id: string) => string): string {
   switch (note.code) {
     case 'adjusted':
       return `${name(note.at)}: its own adjustments are in its pixels.`;
+    case 'above-white':
+      return 'What developing lifts above white is cut there. Where such a place is covered only in part, layers may look a little darker.';
     case 'window':
       return `${name(note.at)}: where its tone window hides it, it is clear.`;
     case 'change':

@@ -4,7 +4,9 @@ import { PhDownloadSimple, PhImages, PhMountains, PhSimCard } from '@phosphor-ic
 import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import { askToPersist, roomLeft } from '../../storage/room.ts';
-import { importSceneFile } from '../../storage/importSceneFile.ts';
+import { importSceneFile, storeScene } from '../../storage/importSceneFile.ts';
+import { readOpenRaster } from '#engine/deliver/readOpenRaster.ts';
+import { useEngine } from '../../stores/engine.ts';
 import { rescueFile } from '../../storage/rescue.ts';
 import { bringBack, duplicateScene, type ListedScene, listScenes, removeScene, renameStored } from '../../storage/sceneShelf.ts';
 import { sweep } from '../../storage/sweep.ts';
@@ -23,6 +25,7 @@ const router = useRouter();
 const session = useSession();
 const frames = useFrames();
 const notices = useNotices();
+const engines = useEngine();
 
 const scenes = shallowRef<ListedScene[]>();
 const demos = ref<DemoSet[]>([]);
@@ -122,11 +125,29 @@ async function openSceneFile(file: File): Promise<string> {
   }
 }
 
+/** Layers of another program become a scene. */
+async function openLayers(file: File): Promise<string> {
+  stopping = new AbortController();
+  unpacking.value = 0;
+  try {
+    const { codec } = await engines.start();
+    const name = file.name.replace(/\.ora$/i, '');
+    const { scene, originals, unknownModes } = await readOpenRaster(codec, file, name, { onProgress: (share) => { unpacking.value = share; }, signal: stopping.signal });
+    if (unknownModes.length > 0) notices.tell(`Layers in ${unknownModes.join(', ')} are laid normally: Lusket has no such mode.`);
+    return await storeScene({ scene, strokes: new Map(), originals, evidence: new Map() });
+  } finally {
+    unpacking.value = undefined;
+  }
+}
+
 const choose = (files: FileList | readonly File[] | null) => during('Opening…', async () => {
   const chosen = [...(files ?? [])];
   const sceneFile = chosen.find(({ name }) => name.endsWith('.lusket'));
+  const layers = chosen.find(({ name }) => /\.ora$/i.test(name));
   if (sceneFile) {
     await router.push({ name: 'blend', params: { id: await openSceneFile(sceneFile) } });
+  } else if (layers) {
+    await router.push({ name: 'blend', params: { id: await openLayers(layers) } });
   } else if (chosen.length > 0) {
     await begin('New scene', chosen);
   }
@@ -178,7 +199,7 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
           <button type="button" class="btn" :disabled="busy !== undefined" @click="cardOpen = true"><PhSimCard :size="17" /> Camera card…</button>
           <label class="btn cursor-pointer">
             <PhDownloadSimple :size="17" /> Open a scene file…
-            <input type="file" accept=".lusket" class="sr-only" data-testid="open-scene-file" @change="choose(($event.target as HTMLInputElement).files)" />
+            <input type="file" accept=".lusket,.ora" class="sr-only" data-testid="open-scene-file" @change="choose(($event.target as HTMLInputElement).files)" />
           </label>
         </div>
       </div>
