@@ -9,6 +9,7 @@ import type { Frame } from '#core/scene/frame.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
 import { measureAlign, measureLarge } from './align/main.ts';
 import { measureChecking } from './checking.ts';
+import { measureDelivering } from './delivering.ts';
 import { measureDevelopedExport, measureDeveloping } from './developing.ts';
 import { measureExport } from './exporting.ts';
 import { measureFinishedExport, measureFinishing } from './finishing.ts';
@@ -144,6 +145,13 @@ async function main(): Promise<void> {
         );
         console.log(`5 x ${megapixels} MP\n\n${tableOf(measures)}\n`);
       }
+      return;
+    }
+    if (positionals[0] === 'deliver') {
+      const { measures } = await withFrames(node, SIZES[45], 5, (frames) =>
+        measureDelivering(node, frames, values.quick ? 1 : 3),
+      );
+      console.log(tableOf(measures));
       return;
     }
     if (positionals[0] === 'developed-export') {

@@ -223,7 +223,18 @@ describe('delivering', () => {
       png('b', { space: 'display-p3' }),
       png('c', { size: { by: 'percent', value: 50, enlarge: false } }),
     ];
+    const { engine } = node;
+    const asked: { rows: number; forms: number }[] = [];
+    const write = engine.write.bind(engine);
+    engine.write = (picture, ...rest) => {
+      asked.push({ rows: picture.region.height, forms: picture.forms.length });
+      return write(picture, ...rest);
+    };
     const { files, report } = await delivered(scene, presets);
+    engine.write = write;
+    // Each row was rendered once, for all three.
+    expect(asked.reduce((sum, { rows }) => sum + rows, 0)).toBe(size.height);
+    expect(asked.map(({ forms }) => forms)).toEqual([3, 3, 3]);
     expect(report.failures).toEqual([]);
     expect(report.files.map(({ name, width, height }) => [name, width, height])).toEqual([
       ['a.png', 500, 1300],

@@ -38,13 +38,12 @@ export interface FormatDefinition<Settings extends object = object> {
   readonly mostPixels?: number;
   /** Its encoder comes with the part of the library that takes time to start. */
   readonly isLate?: boolean;
-  /** Its encoder jumps about in what it has written. */
-  readonly jumps?: boolean;
   /** Its colours are those of sRGB: it cannot say others. */
   readonly onlySrgb?: boolean;
   /** Writes a picture whose samples are what `samples` says.
-   * @param profile - Path of its profile in the library's file system. */
-  readonly save: (image: Vips.Image, target: Vips.TargetCustom, settings: Settings, profile: string) => void;
+   * @param profile - Path of its profile in the library's file system.
+   * @returns The file, in the library's own memory. */
+  readonly save: (image: Vips.Image, settings: Settings, profile: string) => Uint8Array;
 }
 
 /** Describes a kind of file; what is set of it is checked by its own schema. */

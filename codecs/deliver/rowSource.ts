@@ -38,26 +38,22 @@ export function openRows(vips: VipsModule, feed: RowFeed, keep: Keep, refused: (
     return swapBytes(next, swapped);
   };
   const source = keep(new vips.SourceCustom());
+  // Fewer bytes than are asked for are enough: what is there is handed over as it lies.
   source.onRead = (length) => {
-    const out = new Uint8Array(Math.min(length, end - taken));
-    if (out.length === 0) return undefined;
+    if (taken === end) return undefined;
     try {
-      for (let done = 0; done < out.length; ) {
-        if (at === rows.length) {
-          rows = more();
-          at = 0;
-        }
-        const part = Math.min(rows.length - at, out.length - done);
-        out.set(rows.subarray(at, at + part), done);
-        at += part;
-        done += part;
+      if (at === rows.length) {
+        rows = more();
+        at = 0;
       }
     } catch (error) {
       refused(error);
       return undefined;
     }
-    taken += out.length;
-    return out;
+    const part = rows.subarray(at, at + Math.min(length, rows.length - at));
+    at += part.length;
+    taken += part.length;
+    return part;
   };
   const grey = keep(vips.Image.newFromSource(source, '', { access: 'sequential', fail_on: 'truncated' }));
   const folded = channels === 1 ? grey : keep(grey.bandfold({ factor: channels }));

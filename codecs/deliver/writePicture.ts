@@ -8,7 +8,6 @@ import { keeper, profilePath, type VipsModule, vipsMessage } from '../vipsModule
 import { exifDirectory } from './exifDirectory.ts';
 import { type FileSettings, formatOf } from './formats/list.ts';
 import { jxlHead } from './jxlBoxes.ts';
-import { openTarget, PieceStore } from './memoryTarget.ts';
 import { preparePicture, type SHARPENINGS } from './preparePicture.ts';
 import { openRows, type RowFeed } from './rowSource.ts';
 import { type Directory, firstDirectory, HEADER_BYTES, layOutPages, moved } from './tiffFile.ts';
@@ -40,8 +39,8 @@ export interface WrittenPart {
   page: Directory;
 }
 
-/** Writes a picture to a file as its rows come. What it takes in memory is some rows; a TIFF lies there as it is compressed, and
- * AVIF, JPEG XL and WebP as a whole.
+/** Writes a picture to a file as its rows come. What it takes in memory is some rows, and the file as it is compressed; of AVIF, JPEG XL and WebP
+ * the picture as a whole. (Handing each piece on at once costs half as much again: encoders write thousands of them.)
  * @param onBytes - Takes the pieces of the file in order; each is its own.
  * @throws {DecodeError} `unsupported` for what the format cannot hold, or whatever the rows threw.
  * @throws {Error} when its writer fails. */
@@ -56,7 +55,6 @@ export function writePicture(
   const { keep, close } = keeper();
   let refusal: unknown;
   const exif = options.exif && buildExifBlock(options.exif.values, options.exif.tells);
-  const store = format.jumps ? new PieceStore() : undefined;
   try {
     const samples = format.samples(options.file);
     const rows = openRows(vips, feed, keep, (error) => {
@@ -74,12 +72,13 @@ export function writePicture(
     const { format: name } = options.file;
     if (name !== 'tiff' && name !== 'jxl' && exif) marked.setBlob('exif-data', withMarker(exif));
     if (name !== 'jxl' && options.xmp) marked.setBlob('xmp-data', options.xmp);
-    const target = keep(openTarget(vips, store, onBytes));
     const profile = isGrey ? 'none' : (own?.path ?? profileOf(vips, options.space, samples === 'light'));
-    format.save(marked, target, options.file, profile);
+    const file = format.save(marked, options.file, profile);
     if (refusal) throw refusal;
-    if (store && name === 'tiff') return finishTiff(store, { ...options, exif }, onBytes);
-    if (store) finishJxl(store, { exif, xmp: options.xmp }, onBytes);
+    if (name === 'tiff') return finishTiff(file, { ...options, exif }, onBytes);
+    const { head, from } = name === 'jxl' ? jxlHead(file, file.length, { exif, xmp: options.xmp }) : NO_HEAD;
+    if (head) onBytes(head);
+    handOver(file.subarray(from), onBytes);
     return undefined;
   } catch (error) {
     throw refusal ?? (error instanceof Error ? error : new Error(vipsMessage(error)));
@@ -113,21 +112,21 @@ function ownProfile(vips: VipsModule, profile: Uint8Array): string {
 
 /** Puts the directory of the only page behind its pixels, with what the library does not write. */
 function finishTiff(
-  store: PieceStore,
+  file: Uint8Array,
   { exif, page, isPart }: Pick<WriteOptions, 'page' | 'isPart'> & { exif: Uint8Array | undefined },
   onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
 ): WrittenPart | undefined {
-  const fields = firstDirectory(store.at);
+  const fields = firstDirectory((at, length) => file.slice(at, at + length));
   const extra = exif && exifDirectory(exif);
   const known = new Set([...fields, ...(page?.fields ?? [])].map(({ tag }) => tag));
   const more = (extra?.fields ?? []).filter(({ tag }) => !known.has(tag));
   const given = new Set((page?.fields ?? []).map(({ tag }) => tag));
   const all = [...fields.filter(({ tag }) => !given.has(tag)), ...(page?.fields ?? []), ...more];
-  const padding = store.length % 2;
-  const bytes = store.length + padding;
+  const padding = file.length % 2;
+  const bytes = file.length + padding;
   const pad = () => padding && onBytes(new Uint8Array(1));
   if (isPart) {
-    for (const piece of store.take()) onBytes(piece);
+    handOver(file, onBytes);
     pad();
     return { bytes, page: { fields: all, inner: extra?.inner } };
   }
@@ -136,24 +135,19 @@ function finishTiff(
     HEADER_BYTES + bytes,
   );
   onBytes(header);
-  for (const piece of store.take()) onBytes(piece);
+  handOver(file, onBytes);
   pad();
   onBytes(tail);
   return undefined;
 }
 
-function finishJxl(
-  store: PieceStore,
-  texts: { exif?: Uint8Array; xmp?: Uint8Array },
-  onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
-): void {
-  const { head, from } = jxlHead(store.at(0, 32), store.length, texts);
-  onBytes(head);
-  let skip = from;
-  for (const piece of store.take()) {
-    onBytes(skip > 0 ? piece.slice(skip) : piece);
-    skip = 0;
-  }
+/** Bytes that are handed over at once. */
+const PIECE = 2 ** 22;
+const NO_HEAD = { head: undefined, from: 0 };
+
+/** Hands a file over in pieces of its own, out of the library's memory. */
+function handOver(file: Uint8Array, onBytes: (bytes: Uint8Array<ArrayBuffer>) => void): void {
+  for (let at = 0; at < file.length; at += PIECE) onBytes(new Uint8Array(file.subarray(at, at + PIECE)));
 }
 
 function withMarker(block: Uint8Array): Uint8Array {

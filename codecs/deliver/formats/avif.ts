@@ -21,8 +21,8 @@ export const avif = defineFormat({
   isLossy: () => true,
   mostSide: 16_384,
   isLate: true,
-  save: (image, target, { bits, quality, chroma }, profile) =>
-    image.heifsaveTarget(target, {
+  save: (image, { bits, quality, chroma }, profile) =>
+    image.heifsaveBuffer({
       compression: 'av1',
       bitdepth: bits,
       Q: quality,

@@ -20,8 +20,8 @@ export const jpeg = defineFormat({
   samples: () => 8,
   isLossy: () => true,
   mostSide: 65_535,
-  save: (image, target, { quality, chroma, progressive }, profile) =>
-    image.jpegsaveTarget(target, {
+  save: (image, { quality, chroma, progressive }, profile) =>
+    image.jpegsaveBuffer({
       Q: quality,
       optimize_coding: true,
       interlace: progressive,

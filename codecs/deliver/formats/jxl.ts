@@ -20,7 +20,6 @@ export const jxl = defineFormat({
   samples: ({ bits }) => bits,
   isLossy: ({ lossless }) => !lossless,
   isLate: true,
-  jumps: true,
-  save: (image, target, { lossless, quality }, profile) =>
-    image.jxlsaveTarget(target, { ...(lossless ? { lossless } : { Q: quality }), effort: 3, profile }),
+  save: (image, { lossless, quality }, profile) =>
+    image.jxlsaveBuffer({ ...(lossless ? { lossless } : { Q: quality }), effort: 3, profile }),
 });

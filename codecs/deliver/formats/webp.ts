@@ -16,6 +16,6 @@ export const webp = defineFormat({
   samples: () => 8,
   isLossy: ({ lossless }) => !lossless,
   mostSide: 16_383,
-  save: (image, target, { lossless, quality }, profile) =>
-    image.webpsaveTarget(target, { lossless, Q: quality, smart_subsample: true, exact: true, profile }),
+  save: (image, { lossless, quality }, profile) =>
+    image.webpsaveBuffer({ lossless, Q: quality, smart_subsample: true, exact: true, profile }),
 });

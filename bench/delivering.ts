@@ -1,0 +1,131 @@
+import sharp from 'sharp';
+import { restOf } from '#codecs/deliver/formats/list.ts';
+import { type Preset, presetWith } from '#codecs/deliver/preset.ts';
+import { NO_TEXTS } from '#codecs/deliver/texts.ts';
+import { planLayers, plannedLayers } from '#core/deliver/layers.ts';
+import type { Frame } from '#core/scene/frame.ts';
+import { deliver } from '../engine/deliver/deliver.ts';
+import { asTheyAre } from '../engine/deliver/layeredFile.ts';
+import { pictureOptions } from '../engine/deliver/pictureOptions.ts';
+import type { Place } from '../engine/deliver/sink.ts';
+import { writeToMemory } from '../engine/deliver/writeToMemory.ts';
+import { Lane } from '../engine/lanes.ts';
+import type { NodeEngine } from '../engine/node/startEngine.ts';
+import { cpuMs, interleaved, type Measure, wallMs } from './measure.ts';
+import { medianWait } from './medianWait.ts';
+import { busyScene } from './scenes.ts';
+
+/** Wanted: how long a TIFF takes against a general library that merely writes its pixels, plus the render; seconds of processors for a hundred
+ * megapixels of layers beyond rendering them; milliseconds for a preview; how long three presets take against one after the other (that they are
+ * rendered once is held by a test). */
+const BARS = { tiff: 1.3, layers: 8, preview: 300, together: 1 } as const;
+
+/** A place that keeps nothing. */
+const NOWHERE: Place = {
+  open: async (name) => ({
+    name,
+    write: async () => undefined,
+    patch: async () => undefined,
+    finish: async () => undefined,
+    discard: async () => undefined,
+  }),
+};
+/** As large as the part of a window that shows one half. */
+const PIECE = { width: 480, height: 540 };
+
+/** What delivering costs. */
+export async function measureDelivering(
+  node: NodeEngine,
+  frames: readonly Frame[],
+  rounds: number,
+): Promise<Measure[]> {
+  const { engine, codec, loader } = node;
+  const { scene, strokes } = busyScene(frames);
+  for (const { stroke, points } of strokes)
+    if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
+  engine.setScene(scene);
+  const size = { width: frames[0].width, height: frames[0].height };
+  const region = { x: 0, y: 0, ...size };
+  const whole = { of: { what: 'result' }, size, region, channels: 3 } as const;
+  const anew = (work: () => Promise<unknown>, measured = cpuMs) => {
+    loader.table.dropDerived();
+    return measured(work);
+  };
+  let pixels: Uint16Array = new Uint16Array();
+  const render = async () => {
+    const image = await engine.render(whole.of, size, region, 'srgb', () => undefined);
+    if (image) {
+      pixels = image;
+      engine.giveBack(image);
+    }
+  };
+  await render();
+  const raw = { ...size, channels: 3 as const };
+  const delivering = (presets: readonly Preset[]) => () =>
+    deliver(node, { scene, presets, texts: NO_TEXTS, nameOfItem: String, nameOfFrame: String }, NOWHERE);
+  const three = [
+    presetWith({ id: 'a', name: 'a' }),
+    presetWith({ id: 'b', name: 'b', file: restOf('jpeg') }),
+    presetWith({ id: 'c', name: 'c', file: restOf('png'), space: 'display-p3' }),
+  ];
+  const plan = planLayers(scene);
+  const layers = [...plannedLayers(plan.layers)];
+  const renderLayers = async () => {
+    for (const { of, covers } of [...layers, { of: whole.of, covers: undefined }]) {
+      const image = new SharedArrayBuffer(size.width * size.height * (covers ? 8 : 6));
+      await engine.write({ of, covers, size, region, forms: [{ space: 'srgb', kind: 'codes', image }] });
+    }
+  };
+  const times = await interleaved(rounds, {
+    rendering: () => anew(render, wallMs),
+    reference: () =>
+      wallMs(() =>
+        sharp(pixels, { raw })
+          .toColourspace('rgb16')
+          .tiff({ compression: 'deflate', predictor: 'horizontal' })
+          .toBuffer(),
+      ),
+    tiff: () => anew(() => writeToMemory(node, whole, asTheyAre(size, 'srgb', restOf('tiff'))), wallMs),
+    together: () => anew(delivering(three), wallMs),
+    first: () => anew(delivering(three.slice(0, 1)), wallMs),
+    second: () => anew(delivering(three.slice(1, 2)), wallMs),
+    third: () => anew(delivering(three.slice(2)), wallMs),
+    layersAlone: () => anew(renderLayers),
+    openRaster: () => anew(delivering([presetWith({ what: 'layers' })])),
+  });
+  const megapixels = (size.width * size.height * (layers.length + 1)) / 1e6;
+  const apart = times.first + times.second + times.third;
+  const preset = presetWith({ file: restOf('jpeg') });
+  const options = { ...pictureOptions(preset, scene, size), size: PIECE };
+  const preview = await medianWait('JPEG preview at 100 %, median', BARS.preview, 3 * rounds, async (run) => {
+    const at = { x: 128 * run, y: 200 * run, ...PIECE };
+    const image = await engine.render(whole.of, size, at, 'srgb', () => undefined, { lane: Lane.Before });
+    if (image) await codec.preview(image.buffer as SharedArrayBuffer, PIECE, options, true);
+  });
+  return [
+    {
+      measure: '16-bit TIFF, deflated / a general library that merely writes it, plus the render',
+      value: times.tiff / (times.reference + times.rendering),
+      unit: 'ratio',
+      bar: BARS.tiff,
+    },
+    {
+      measure: `OpenRaster of ${layers.length} layers, seconds (CPU) beyond rendering for 100 MP of layers`,
+      value: (times.openRaster - times.layersAlone) / 1000 / (megapixels / 100),
+      unit: 'ratio',
+      bar: BARS.layers,
+    },
+    preview,
+    {
+      measure: 'three presets together / one after the other',
+      value: times.together / apart,
+      unit: 'ratio',
+      bar: BARS.together,
+    },
+    { measure: 'the render alone', value: times.rendering, unit: 'ms' },
+    { measure: 'TIFF by the general library alone', value: times.reference, unit: 'ms' },
+    { measure: 'render and TIFF', value: times.tiff, unit: 'ms' },
+    { measure: 'three presets together', value: times.together, unit: 'ms' },
+    { measure: 'OpenRaster (CPU)', value: times.openRaster, unit: 'ms' },
+  ];
+}
