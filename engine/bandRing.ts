@@ -88,11 +88,3 @@ export function feedOfRing(
   };
   return { width, height, channels, kind, next };
 }
-
-/** A picture that lies in memory as a ring of one band that is ready. */
-export function ringOf(image: SharedArrayBuffer, { width, height }: { width: number; height: number }): BandRing {
-  const state = new SharedArrayBuffer(8);
-  const ring: BandRing = { width, height, channels: 3, kind: 'codes', rows: [height], slots: [image], state };
-  markReady(ring, 0);
-  return ring;
-}

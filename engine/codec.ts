@@ -1,10 +1,11 @@
 import type { Preview } from '#codecs/deliver/previewPicture.ts';
+import { sampleBytes } from '#codecs/deliver/rowSource.ts';
 import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
 import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
-import { type BackgroundThreads, bytesIn } from './backgroundThreads.ts';
+import { type BackgroundThread, type BackgroundThreads, bytesIn } from './backgroundThreads.ts';
 import type { BandRing } from './bandRing.ts';
 import type { FileBytes, FileToRead, FromCodec, PixelsOf } from './codecProtocol.ts';
 import { Lane } from './lanes.ts';
@@ -16,6 +17,9 @@ const GRACE_MS = 400;
 
 /** The slowest encoders take so long, and say nothing meanwhile. */
 const SAVING_MS_PER_PIXEL = 0.02;
+
+/** Pictures of more bytes are written by a thread of their own. */
+const LARGE_BYTES = 150e6;
 
 /** What becomes of a file while it is written. */
 export interface SavingWatch {
@@ -38,6 +42,8 @@ export interface FileWriter {
 /** Reads and writes files in background threads. */
 export class Codec {
   readonly #threads: BackgroundThreads;
+  /** Threads that have written, whose libraries hold on to the memory that it took. */
+  readonly #written = new Set<BackgroundThread>();
 
   constructor(threads: BackgroundThreads) {
     this.#threads = threads;
@@ -76,11 +82,25 @@ export class Codec {
         const patience = this.#threads.patience() + options.size.width * options.size.height * SAVING_MS_PER_PIXEL;
         const onPart = (message: FromCodec & { type: 'piece' | 'taken' }) =>
           message.type === 'piece' ? onPiece(message.bytes) : onTaken(message.band);
+        this.#written.add(thread);
         const answer = await thread.ask({ type: 'save', bands, options }, patience, undefined, undefined, onPart);
+        const { width, height, channels, kind } = bands;
+        // What is large leaves holes in the library's memory that the next would not fit into.
+        if (width * height * channels * sampleBytes(kind) > LARGE_BYTES) this.#renew(thread);
         return (answer as FromCodec & { type: 'saved' }).part;
       },
       cancel: () => thread.waiting > 0 && thread.cancel(),
     }));
+  }
+
+  /** Puts fresh threads in the place of those that have written: libraries never give memory back by themselves. */
+  freshen(): void {
+    for (const thread of this.#written) this.#renew(thread);
+  }
+
+  #renew(thread: BackgroundThread): void {
+    this.#written.delete(thread);
+    if (thread.waiting === 0) thread.cancel();
   }
 
   /** A layer's picture taken apart, see `splitLayer`. Bytes are handed over.

@@ -202,6 +202,7 @@ function sayDeliveryError(error: unknown): string {
   if (name === 'NotAllowedError' || name === 'SecurityError')
     return 'The browser may no longer write to that folder. Choose it again, or write to the downloads.';
   if (name === 'NotFoundError') return 'The folder is gone. Choose another one.';
-  if (error instanceof DecodeError && error.code === 'unsupported') return `${message.replace(/^\w+: /, '')}.`;
+  if (error instanceof DecodeError && error.code === 'unsupported')
+    return `${message.replace(/^\w+: /, '')}. Choose a smaller size, or another format.`;
   return sayError(error);
 }

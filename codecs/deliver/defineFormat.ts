@@ -1,4 +1,3 @@
-import type Vips from 'wasm-vips';
 import type { z } from 'zod';
 
 /** What a file holds for each channel: levels of so many bits, or light in floats. */
@@ -33,17 +32,23 @@ export interface FormatDefinition<Settings extends object = object> {
   readonly samples: (settings: Settings) => SampleKind;
   /** Detail is lost: it is worth looking at before it is written. */
   readonly isLossy: (settings: Settings) => boolean;
-  /** Longest side, and most pixels, that a file may have: by the format, or by the memory that its encoder takes. */
+  /** Longest side that a file may have. */
   readonly mostSide?: number;
-  readonly mostPixels?: number;
+  /** Most pixels that its encoder has memory for (measured with the library as it is). */
+  readonly mostPixels?: (settings: Settings) => number;
+  /** Share of its time that reading rows takes, where it looks at all of them before it writes; all of it, if it is not told. */
+  readonly readsShare?: number;
   /** Its encoder comes with the part of the library that takes time to start. */
   readonly isLate?: boolean;
+  /** Its encoder jumps about in what it has written. */
+  readonly jumps?: boolean;
   /** Its colours are those of sRGB: it cannot say others. */
   readonly onlySrgb?: boolean;
-  /** Writes a picture whose samples are what `samples` says.
-   * @param profile - Path of its profile in the library's file system.
-   * @returns The file, in the library's own memory. */
-  readonly save: (image: Vips.Image, settings: Settings, profile: string) => Uint8Array;
+  /** The library's writer, by the name that it has in both of its forms. */
+  readonly saver: 'tiffsave' | 'pngsave' | 'jpegsave' | 'webpsave' | 'heifsave' | 'jxlsave' | 'radsave';
+  /** What the writer is told.
+   * @param profile - Path of the picture's profile in the library's file system. */
+  readonly options: (settings: Settings, profile: string) => Record<string, string | number | boolean>;
 }
 
 /** Describes a kind of file; what is set of it is checked by its own schema. */

@@ -8,6 +8,7 @@ import { buildExifBlock } from '../exifBlock.ts';
 import { readShotData } from '../shotData.ts';
 import { fileNameOf, freeName, safeName, unknownParts } from './fileName.ts';
 import { FileSettings, FORMAT_NAMES, formatOf, restOf } from './formats/list.ts';
+import { PieceStore } from './memoryTarget.ts';
 import { outputSize } from './outputSize.ts';
 import { endingOf, FIRST_PRESETS, presetWith, readPreset } from './preset.ts';
 import { writeStackXml } from './stackXml.ts';
@@ -113,6 +114,29 @@ describe('where it was taken', () => {
     expect(exif.GPSLongitude).toBeCloseTo(values.GPSLongitude, 6);
     expect(exif.GPSAltitude).toBeCloseTo(values.GPSAltitude, 2);
     expect(exif.ISO).toBeUndefined();
+  });
+});
+
+describe('a store that a writer jumps about in', () => {
+  it('holds what a plain array holds', () => {
+    const store = new PieceStore();
+    const plain = new Uint8Array(40_000_000);
+    let [at, end] = [0, 0];
+    for (let step = 0; step < 60; step++) {
+      const bytes = new Uint8Array(((step * 77_777) % 400_000) + 1).fill(step + 1);
+      if (step % 9 === 8) at = store.seek((step * 31_337) % end, 0);
+      else if (step % 9 === 0) at = store.seek(0, 2);
+      store.write(bytes);
+      plain.set(bytes, at);
+      at += bytes.length;
+      end = Math.max(end, at);
+    }
+    expect(store.length).toBe(end);
+    expect(end).toBeGreaterThan(2 ** 23);
+    expect(Buffer.from(store.at(4_194_200, 300)).equals(Buffer.from(plain.subarray(4_194_200, 4_194_500)))).toBe(true);
+    store.seek(-10, 2);
+    expect(store.read(100)).toHaveLength(10);
+    expect(Buffer.concat([...store.take()]).equals(Buffer.from(plain.subarray(0, end)))).toBe(true);
   });
 });
 

@@ -1,6 +1,6 @@
 import type Vips from 'wasm-vips';
 import { luminanceWeights } from '#core/color/primaries.ts';
-import { decodeSrgb, encodeSrgb } from '#core/color/srgb.ts';
+import { decodeSrgb } from '#core/color/srgb.ts';
 import { FILE_CURVES, type OutputSpace, primariesOf } from '#core/color/workingSpace.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Keep, VipsModule } from '../vipsModule.ts';
@@ -113,10 +113,4 @@ function inLevels(vips: VipsModule, codes: Vips.Image, bits: 8 | 10 | 12, dither
   // The writer takes the upper bits.
   const shift = 2 ** (16 - bits);
   return keep(keep(keep(whole.linear(shift, 0)).cast('ushort')).copy({ interpretation: 'rgb16' }));
-}
-
-/** Encodes one value as a file of a space has it, both 0..1. */
-export function encodeForFile(light: number, space: OutputSpace): number {
-  const curve = FILE_CURVES[space];
-  return curve === 'srgb' ? encodeSrgb(light) : Math.max(0, light) ** (1 / curve.power);
 }

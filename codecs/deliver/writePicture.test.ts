@@ -125,6 +125,12 @@ describe('formats, by outside readers', () => {
     expect(worst(levels, expected)).toBeLessThanOrEqual(allowed);
   });
 
+  it.each(settings)('%s in pieces is the same file', (_, file) => {
+    const samples = formatOf(file.format).samples(file) === 'light' ? light : smooth;
+    const whole = write(samples, file, { exif, xmp });
+    expect(Buffer.compare(write(samples, file, { exif, xmp, inPieces: true }), whole)).toBe(0);
+  });
+
   it('is what tiffinfo, pngcheck, heif-info, webpinfo and djxl take', () => {
     const info = tool(
       'tiffinfo',

@@ -1,15 +1,18 @@
+import type Vips from 'wasm-vips';
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues } from '#core/scene/frame.ts';
 import { DecodeError } from '../decodeError.ts';
 import { buildExifBlock, type ExifContents } from '../exifBlock.ts';
-import { keeper, profilePath, type VipsModule, vipsMessage } from '../vipsModule.ts';
+import { type Keep, keeper, profilePath, type VipsModule, vipsMessage } from '../vipsModule.ts';
+import type { FormatDefinition } from './defineFormat.ts';
 import { exifDirectory } from './exifDirectory.ts';
 import { type FileSettings, formatOf } from './formats/list.ts';
 import { jxlHead } from './jxlBoxes.ts';
+import { openTarget, PieceStore, wholeFile } from './memoryTarget.ts';
 import { preparePicture, type SHARPENINGS } from './preparePicture.ts';
-import { openRows, type RowFeed } from './rowSource.ts';
+import { openRows, type RowFeed, sampleBytes } from './rowSource.ts';
 import { type Directory, firstDirectory, HEADER_BYTES, layOutPages, moved } from './tiffFile.ts';
 
 /** How a picture is written. */
@@ -29,6 +32,8 @@ export interface WriteOptions {
   xmp?: Uint8Array;
   /** Fields that its page gets besides, when it is a TIFF. */
   page?: Directory;
+  /** Its pieces are handed on while they are written, however large it is; if it is not told, those of large ones are. */
+  inPieces?: boolean;
   /** It becomes a page of a file that is put together elsewhere: pixels are handed on as they are, and its directory is returned. */
   isPart?: boolean;
 }
@@ -39,8 +44,8 @@ export interface WrittenPart {
   page: Directory;
 }
 
-/** Writes a picture to a file as its rows come. What it takes in memory is some rows, and the file as it is compressed; of AVIF, JPEG XL and WebP
- * the picture as a whole. (Handing each piece on at once costs half as much again: encoders write thousands of them.)
+/** Writes a picture to a file as its rows come. What it takes in memory is some rows, and the file as it is compressed unless that is large; of
+ * AVIF, JPEG XL and WebP the picture as a whole.
  * @param onBytes - Takes the pieces of the file in order; each is its own.
  * @throws {DecodeError} `unsupported` for what the format cannot hold, or whatever the rows threw.
  * @throws {Error} when its writer fails. */
@@ -73,12 +78,14 @@ export function writePicture(
     if (name !== 'tiff' && name !== 'jxl' && exif) marked.setBlob('exif-data', withMarker(exif));
     if (name !== 'jxl' && options.xmp) marked.setBlob('xmp-data', options.xmp);
     const profile = isGrey ? 'none' : (own?.path ?? profileOf(vips, options.space, samples === 'light'));
-    const file = format.save(marked, options.file, profile);
+    // Left to itself the library would encode light first.
+    const coded = format.saver === 'radsave' ? keep(marked.float2rad()) : marked;
+    const bytes = feed.width * feed.height * feed.channels * sampleBytes(feed.kind);
+    const { inPieces = bytes > LARGE_BYTES } = options;
+    const file = write(vips, coded, format, format.options(options.file, profile), inPieces, keep, onBytes);
     if (refusal) throw refusal;
-    if (name === 'tiff') return finishTiff(file, { ...options, exif }, onBytes);
-    const { head, from } = name === 'jxl' ? jxlHead(file, file.length, { exif, xmp: options.xmp }) : NO_HEAD;
-    if (head) onBytes(head);
-    handOver(file.subarray(from), onBytes);
+    if (file && name === 'tiff') return finishTiff(file, { ...options, exif }, onBytes);
+    if (file) finishOther(file, name === 'jxl' ? { exif, xmp: options.xmp } : undefined, onBytes);
     return undefined;
   } catch (error) {
     throw refusal ?? (error instanceof Error ? error : new Error(vipsMessage(error)));
@@ -87,13 +94,39 @@ export function writePicture(
   }
 }
 
+/** Pictures of more bytes than this are handed on while they are written: files in the library's memory double their room when they grow. */
+const LARGE_BYTES = 450e6;
+
+/** A file that was written, but for what this program adds. */
+type WrittenFile = Pick<PieceStore, 'length' | 'at' | 'take'>;
+
+/** Has the library write.
+ * @returns The file; undefined when its pieces were handed on already. */
+function write(
+  vips: VipsModule,
+  image: Vips.Image,
+  { saver, jumps }: FormatDefinition,
+  options: Record<string, string | number | boolean>,
+  inPieces: boolean,
+  keep: Keep,
+  onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
+): WrittenFile | undefined {
+  const writers = image as unknown as Record<string, (...of: unknown[]) => Uint8Array<ArrayBuffer>>;
+  // Handing on costs half as much again: encoders write thousands of small pieces, each from another thread.
+  if (!inPieces) return wholeFile(writers[`${saver}Buffer`].call(image, options));
+  const store = jumps ? new PieceStore() : undefined;
+  writers[`${saver}Target`].call(image, keep(openTarget(vips, store, onBytes)), options);
+  return store;
+}
+
 function assertFits({ file, size }: WriteOptions): void {
   const { mostSide, mostPixels, format } = formatOf(file.format);
   const longest = Math.max(size.width, size.height);
   if (mostSide !== undefined && longest > mostSide)
     throw new DecodeError('unsupported', `${format} holds at most ${mostSide} pixels a side`);
-  if (mostPixels !== undefined && size.width * size.height > mostPixels)
-    throw new DecodeError('unsupported', `${format} is written up to ${mostPixels / 1e6} megapixels`);
+  const most = mostPixels?.(file);
+  if (most !== undefined && size.width * size.height > most)
+    throw new DecodeError('unsupported', `${format} of these bits is written up to ${most / 1e6} megapixels`);
 }
 
 const profileOf = (vips: VipsModule, space: OutputSpace, isLinear: boolean): string =>
@@ -112,11 +145,11 @@ function ownProfile(vips: VipsModule, profile: Uint8Array): string {
 
 /** Puts the directory of the only page behind its pixels, with what the library does not write. */
 function finishTiff(
-  file: Uint8Array,
+  file: WrittenFile,
   { exif, page, isPart }: Pick<WriteOptions, 'page' | 'isPart'> & { exif: Uint8Array | undefined },
   onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
 ): WrittenPart | undefined {
-  const fields = firstDirectory((at, length) => file.slice(at, at + length));
+  const fields = firstDirectory(file.at);
   const extra = exif && exifDirectory(exif);
   const known = new Set([...fields, ...(page?.fields ?? [])].map(({ tag }) => tag));
   const more = (extra?.fields ?? []).filter(({ tag }) => !known.has(tag));
@@ -126,7 +159,7 @@ function finishTiff(
   const bytes = file.length + padding;
   const pad = () => padding && onBytes(new Uint8Array(1));
   if (isPart) {
-    handOver(file, onBytes);
+    for (const piece of file.take()) onBytes(piece);
     pad();
     return { bytes, page: { fields: all, inner: extra?.inner } };
   }
@@ -135,19 +168,24 @@ function finishTiff(
     HEADER_BYTES + bytes,
   );
   onBytes(header);
-  handOver(file, onBytes);
+  for (const piece of file.take()) onBytes(piece);
   pad();
   onBytes(tail);
   return undefined;
 }
 
-/** Bytes that are handed over at once. */
-const PIECE = 2 ** 22;
-const NO_HEAD = { head: undefined, from: 0 };
-
-/** Hands a file over in pieces of its own, out of the library's memory. */
-function handOver(file: Uint8Array, onBytes: (bytes: Uint8Array<ArrayBuffer>) => void): void {
-  for (let at = 0; at < file.length; at += PIECE) onBytes(new Uint8Array(file.subarray(at, at + PIECE)));
+function finishOther(
+  file: WrittenFile,
+  texts: { exif?: Uint8Array; xmp?: Uint8Array } | undefined,
+  onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
+): void {
+  const { head, from } = texts ? jxlHead(file.at(0, 32), file.length, texts) : { head: undefined, from: 0 };
+  if (head) onBytes(head);
+  let skip = from;
+  for (const piece of file.take()) {
+    onBytes(skip > 0 ? piece.slice(skip) : piece);
+    skip = 0;
+  }
 }
 
 function withMarker(block: Uint8Array): Uint8Array {

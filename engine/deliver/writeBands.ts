@@ -1,4 +1,5 @@
 import { DecodeError } from '#codecs/decodeError.ts';
+import { formatOf } from '#codecs/deliver/formats/list.ts';
 import type { RowKind } from '#codecs/deliver/rowSource.ts';
 import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
 import type { OutputSpace } from '#core/color/workingSpace.ts';
@@ -100,8 +101,11 @@ async function writeGroup(
     }),
   );
   const tell = () => {
-    const least = Math.min(...savings.map(({ taken, outcome }) => (outcome ? bands.length : taken)));
-    onProgress?.(least / bands.length);
+    const shares = savings.map(({ taken, outcome }, index) => {
+      const { readsShare = 1 } = formatOf(files[index].options.file.format);
+      return outcome ? 1 : (readsShare * taken) / bands.length;
+    });
+    onProgress?.(Math.min(...shares));
     wake();
   };
   const done = savings.map(async (saving, index) => {

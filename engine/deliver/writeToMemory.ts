@@ -16,12 +16,8 @@ export async function writeToMemory(
     file = whole;
   });
   const outlet = new Outlet(await place.open('picture', ''));
-  const [outcome] = await writeBands(
-    machine,
-    picture,
-    [{ space: options.space, kind: 'codes', options, outlet }],
-    watch,
-  );
+  const files = [{ space: options.space, kind: 'codes', options, outlet } as const];
+  const [outcome] = await writeBands(machine, picture, files, watch).finally(() => machine.codec.freshen());
   if ('error' in outcome) throw outcome.error;
   await outlet.finish();
   return file;

@@ -103,10 +103,12 @@ function saveAsFile(): void {
       <RuleSlider v-if="range" slim :label="SIZE_LABELS[preset.size.by]" :value="preset.size.value" :min="range.min" :max="range.max" :step="preset.size.by === 'megapixels' ? 0.1 : 1" :usual="range.usual" :unit="range.unit" geometric wide @preview="change({ size: { ...preset.size, value: $event } })" @commit="change({ size: { ...preset.size, value: $event } })" />
       <label v-if="range" class="flex items-center gap-2"><input type="checkbox" class="accent-verdigris" :checked="preset.size.enlarge" @change="change({ size: { ...preset.size, enlarge: !preset.size.enlarge } })" /> It may become larger than it is</label>
       <template v-if="!isLight">
-        <div class="grid grid-cols-[5rem_1fr] items-center gap-2"><span class="text-soft" title="After it is scaled">Sharpened</span>
+        <div class="grid grid-cols-[5rem_1fr] items-center gap-2">
+<span class="text-soft" title="After it is scaled">Sharpened</span>
           <ChoiceRow label="Sharpened" :value="String(preset.sharpening.amount)" :choices="AMOUNTS" @choose="change({ sharpening: { ...preset.sharpening, amount: Number($event) } })" />
         </div>
-        <div v-if="preset.sharpening.amount > 0" class="grid grid-cols-[5rem_1fr] items-center gap-2"><span class="text-soft">For</span>
+        <div v-if="preset.sharpening.amount > 0" class="grid grid-cols-[5rem_1fr] items-center gap-2">
+<span class="text-soft">For</span>
           <ChoiceRow label="Sharpened for" :value="preset.sharpening.for" :choices="[{ value: 'screen', label: 'screens' }, { value: 'print', label: 'print' }]" @choose="change({ sharpening: { ...preset.sharpening, for: $event } })" />
         </div>
       </template>

@@ -116,6 +116,7 @@ export function sayNote(note: LayerNote, name: (id: string) => string): string {
 /** How long something will take yet. */
 export function sayTimeLeft(share: number, elapsedMs: number): string {
   if (share < 0.02 || elapsedMs < 1500) return '';
+  if (share > 0.995) return 'nearly done';
   const seconds = ((1 - share) / share) * (elapsedMs / 1000);
   if (seconds < 1) return 'nearly done';
   return seconds < 90 ? `about ${Math.ceil(seconds)} s left` : `about ${Math.round(seconds / 60)} min left`;

@@ -20,14 +20,16 @@ export const avif = defineFormat({
   samples: ({ bits }) => bits,
   isLossy: () => true,
   mostSide: 16_384,
+  mostPixels: ({ bits }) => (bits === 8 ? 32e6 : 24e6),
+  readsShare: 0.1,
   isLate: true,
-  save: (image, { bits, quality, chroma }, profile) =>
-    image.heifsaveBuffer({
-      compression: 'av1',
-      bitdepth: bits,
-      Q: quality,
-      effort: 2,
-      subsample_mode: chroma === '4:4:4' ? 'off' : 'on',
-      profile,
-    }),
+  saver: 'heifsave',
+  options: ({ bits, quality, chroma }, profile) => ({
+    compression: 'av1',
+    bitdepth: bits,
+    Q: quality,
+    effort: 2,
+    subsample_mode: chroma === '4:4:4' ? 'off' : 'on',
+    profile,
+  }),
 });

@@ -20,12 +20,12 @@ export const jpeg = defineFormat({
   samples: () => 8,
   isLossy: () => true,
   mostSide: 65_535,
-  save: (image, { quality, chroma, progressive }, profile) =>
-    image.jpegsaveBuffer({
-      Q: quality,
-      optimize_coding: true,
-      interlace: progressive,
-      subsample_mode: chroma === '4:4:4' ? 'off' : 'on',
-      profile,
-    }),
+  saver: 'jpegsave',
+  options: ({ quality, chroma, progressive }, profile) => ({
+    Q: quality,
+    optimize_coding: true,
+    interlace: progressive,
+    subsample_mode: chroma === '4:4:4' ? 'off' : 'on',
+    profile,
+  }),
 });

@@ -20,6 +20,8 @@ export const jxl = defineFormat({
   samples: ({ bits }) => bits,
   isLossy: ({ lossless }) => !lossless,
   isLate: true,
-  save: (image, { lossless, quality }, profile) =>
-    image.jxlsaveBuffer({ ...(lossless ? { lossless } : { Q: quality }), effort: 3, profile }),
+  readsShare: 0.4,
+  jumps: true,
+  saver: 'jxlsave',
+  options: ({ lossless, quality }, profile) => ({ ...(lossless ? { lossless } : { Q: quality }), effort: 3, profile }),
 });

@@ -15,6 +15,6 @@ export const png = defineFormat({
   numbers: [{ setting: 'effort', min: 1, max: 9 }],
   samples: ({ bits }) => bits,
   isLossy: () => false,
-  save: (image, { effort }, profile) =>
-    image.pngsaveBuffer({ compression: effort, filter: effort > 4 ? 'all' : 'sub', profile }),
+  saver: 'pngsave',
+  options: ({ effort }, profile) => ({ compression: effort, filter: effort > 4 ? 'all' : 'sub', profile }),
 });

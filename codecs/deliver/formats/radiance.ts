@@ -13,13 +13,6 @@ export const radiance = defineFormat({
   samples: () => 'light',
   isLossy: () => true,
   onlySrgb: true,
-  save: (image) => {
-    // Left to itself the library would encode it first.
-    const coded = image.float2rad();
-    try {
-      return coded.radsaveBuffer();
-    } finally {
-      coded.delete();
-    }
-  },
+  saver: 'radsave',
+  options: () => ({}),
 });

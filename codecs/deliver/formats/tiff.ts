@@ -20,13 +20,14 @@ export const tiff = defineFormat({
   numbers: [],
   samples: ({ bits }) => (bits === 32 ? 'light' : bits),
   isLossy: () => false,
-  save: (image, { bits, compression, layout }, profile) =>
-    image.tiffsaveBuffer({
-      compression,
-      predictor: compression === 'none' ? 'none' : bits === 32 ? 'float' : 'horizontal',
-      ...(layout === 'tiles' ? { tile: true, tile_width: 256, tile_height: 256 } : {}),
-      // A third quicker than the usual level, for less than a hundredth of the size.
-      ...(compression === 'deflate' ? { level: 4 } : {}),
-      profile,
-    }),
+  jumps: true,
+  saver: 'tiffsave',
+  options: ({ bits, compression, layout }, profile) => ({
+    compression,
+    predictor: compression === 'none' ? 'none' : bits === 32 ? 'float' : 'horizontal',
+    ...(layout === 'tiles' ? { tile: true, tile_width: 256, tile_height: 256 } : {}),
+    // A third quicker than the usual level, for less than a hundredth of the size.
+    ...(compression === 'deflate' ? { level: 4 } : {}),
+    profile,
+  }),
 });

@@ -16,6 +16,7 @@ export const webp = defineFormat({
   samples: () => 8,
   isLossy: ({ lossless }) => !lossless,
   mostSide: 16_383,
-  save: (image, { lossless, quality }, profile) =>
-    image.webpsaveBuffer({ lossless, Q: quality, smart_subsample: true, exact: true, profile }),
+  readsShare: 0.2,
+  saver: 'webpsave',
+  options: ({ lossless, quality }, profile) => ({ lossless, Q: quality, smart_subsample: true, exact: true, profile }),
 });
