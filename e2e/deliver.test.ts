@@ -26,14 +26,16 @@ describe('the export stage', () => {
     await card('Screen').click();
     const size = page.getByRole('status', { name: 'Size of the file' });
     await size.getByText('about').waitFor();
-    const before = await size.innerText();
+    const before = await size.evaluate((element) => element.textContent ?? '');
     await page.getByRole('img', { name: 'As it is' }).waitFor();
     await page.getByRole('img', { name: 'As the file holds it' }).waitFor();
     await page.getByLabel('Quality, typed').fill('30');
     await page.getByLabel('Quality, typed').press('Enter');
-    await expect.poll(() => size.innerText()).toMatch(/about/);
+    await expect.poll(() => size.evaluate((element) => element.textContent ?? '')).toMatch(/about/);
     await expect
-      .poll(async () => Number.parseFloat((await size.innerText()).replace(/\D+/, '')))
+      .poll(async () =>
+        Number.parseFloat((await size.evaluate((element) => element.textContent ?? '')).replace(/\D+/, '')),
+      )
       .toBeLessThan(Number.parseFloat(before.replace(/\D+/, '')) / 2);
   });
 
@@ -44,7 +46,7 @@ describe('the export stage', () => {
     const size = page.getByRole('status', { name: 'Size of the file' });
     await page.waitForTimeout(400);
     await size.getByText('about').waitFor();
-    const told = Number.parseFloat((await size.innerText()).replace(/\D+/, ''));
+    const told = Number.parseFloat((await size.evaluate((element) => element.textContent ?? '')).replace(/\D+/, ''));
     await tick('Print').uncheck();
     await tick('Screen').check();
     const file = await downloaded(page, () => page.getByRole('button', { name: 'Write Tarn 2048.jpg' }).click());

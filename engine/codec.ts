@@ -1,5 +1,4 @@
 import type { Preview } from '#codecs/deliver/previewPicture.ts';
-import { sampleBytes } from '#codecs/deliver/rowSource.ts';
 import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
 import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
@@ -17,9 +16,6 @@ const GRACE_MS = 400;
 
 /** The slowest encoders take so long, and say nothing meanwhile. */
 const SAVING_MS_PER_PIXEL = 0.02;
-
-/** Pictures of more bytes are written by a thread of their own. */
-const LARGE_BYTES = 150e6;
 
 /** What becomes of a file while it is written. */
 export interface SavingWatch {
@@ -84,9 +80,6 @@ export class Codec {
           message.type === 'piece' ? onPiece(message.bytes) : onTaken(message.band);
         this.#written.add(thread);
         const answer = await thread.ask({ type: 'save', bands, options }, patience, undefined, undefined, onPart);
-        const { width, height, channels, kind } = bands;
-        // What is large leaves holes in the library's memory that the next would not fit into.
-        if (width * height * channels * sampleBytes(kind) > LARGE_BYTES) this.#renew(thread);
         return (answer as FromCodec & { type: 'saved' }).part;
       },
       cancel: () => thread.waiting > 0 && thread.cancel(),
@@ -95,12 +88,8 @@ export class Codec {
 
   /** Puts fresh threads in the place of those that have written: libraries never give memory back by themselves. */
   freshen(): void {
-    for (const thread of this.#written) this.#renew(thread);
-  }
-
-  #renew(thread: BackgroundThread): void {
-    this.#written.delete(thread);
-    if (thread.waiting === 0) thread.cancel();
+    for (const thread of this.#written) if (thread.waiting === 0) thread.cancel();
+    this.#written.clear();
   }
 
   /** A layer's picture taken apart, see `splitLayer`. Bytes are handed over.

@@ -13,6 +13,9 @@ const TOOLS = {
   pngcheck: 'pngcheck',
   transicc: 'liblcms2-utils',
   'heif-enc': 'libheif-examples',
+  djxl: 'libjxl-tools',
+  avifdec: 'libavif-bin',
+  webpinfo: 'webp',
   '/usr/share/color/icc/colord/AdobeRGB1998.icc': 'colord-data',
 };
 

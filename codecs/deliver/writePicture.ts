@@ -94,8 +94,9 @@ export function writePicture(
   }
 }
 
-/** Pictures of more bytes than this are handed on while they are written: files in the library's memory double their room when they grow. */
-const LARGE_BYTES = 450e6;
+/** Pictures of more bytes than this are handed on while they are written: a file in the library's memory doubles its room whenever it grows, and of
+ * two gigabytes several of them leave no hole for the next. */
+const LARGE_BYTES = 300e6;
 
 /** A file that was written, but for what this program adds. */
 type WrittenFile = Pick<PieceStore, 'length' | 'at' | 'take'>;

@@ -32,7 +32,7 @@ export async function writeOpenRaster(work: LayeredWork): Promise<LayeredResult>
     await addPicture(zip, sources.get(layer) as string, (file) =>
       writeOne(
         work,
-        { of: layer.of, covers: layer.covers, size, region, channels: layer.covers ? 4 : 3 },
+        { of: layer.of, covers: layer.covers, size, region, channels: layer.covers ? 4 : 3, clears: true },
         [{ space, kind: 'codes', options: asTheyAre(region, space), outlet: file }],
         { done, of },
       ),

@@ -32,6 +32,8 @@ export interface BandedPicture {
   region: Region;
   /** One for a plane, three, or four with what covers. */
   channels: 1 | 3 | 4;
+  /** Where nothing is covered there is no colour either. */
+  clears?: boolean;
 }
 
 /** One file of it. */
@@ -149,6 +151,7 @@ async function writeGroup(
         space: files[index].space,
         kind: files[index].kind,
         image: ring.slots[band % slots],
+        clears: picture.clears,
       }));
       const { of, covers, size } = picture;
       const one = engine.write({ of, covers, size, region: bands[band], forms }).then((isDone) => {

@@ -18,6 +18,8 @@ export interface WrittenForm {
   kind: 'codes' | 'light';
   /** Where its samples go, interleaved. */
   image: SharedArrayBuffer;
+  /** Where nothing is covered there is no colour either: such places take next to no room in a file. */
+  clears?: boolean;
 }
 
 /** Writes tiles in one form: the picture's tile at a spot, as much of it as lies in the region. */
@@ -28,13 +30,13 @@ export function writerOf(
   picture: TileNode,
   covers: TileNode | undefined,
   from: WorkingSpace,
-  { space, kind, image }: WrittenForm,
+  { space, kind, image, clears = false }: WrittenForm,
 ): TileWriter {
   if (kind === 'light') return lightWriter(picture, from, space, new Float32Array(image));
   const pixels = new Uint16Array(image);
   const node = toSpace(picture, from, space);
   return covers
-    ? coveredWriter(node, covers, pixels)
+    ? coveredWriter(node, covers, pixels, clears)
     : (spot, region, context) => copyTile(node, spot, { region, pixels }, context);
 }
 
@@ -90,17 +92,19 @@ function copyTile(node: TileNode, spot: Spot, { region, pixels }: WrittenImage, 
   );
 }
 
-function coveredWriter(node: TileNode, covers: TileNode, pixels: Uint16Array): TileWriter {
+function coveredWriter(node: TileNode, covers: TileNode, pixels: Uint16Array, clears: boolean): TileWriter {
   return (spot, region, context) =>
     withPlane(covers, spot, context, (samples, value) =>
       withTile(node, spot, context, (tile) =>
         withRounded(tile, context, ([red, green, blue]) =>
           eachRow(spot, region, (at, to, length) => {
             for (let i = at, out = to * 4; i < at + length; i++, out += 4) {
-              pixels[out] = red[i];
-              pixels[out + 1] = green[i];
-              pixels[out + 2] = blue[i];
-              pixels[out + 3] = samples ? samples[i] : value;
+              const alpha = samples ? samples[i] : value;
+              const isClear = clears && alpha === 0;
+              pixels[out] = isClear ? 0 : red[i];
+              pixels[out + 1] = isClear ? 0 : green[i];
+              pixels[out + 2] = isClear ? 0 : blue[i];
+              pixels[out + 3] = alpha;
             }
           }),
         ),
