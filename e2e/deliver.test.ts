@@ -203,13 +203,19 @@ describe('lusket on the command line', () => {
 
   it('takes size, space, quality and bits, and refuses what cannot be, leaving nothing', () => {
     const out = join(folder, 'small');
+    // A profile of inks: of an RGB space, but for what it says of itself.
+    const inks = join(folder, 'inks.icc');
+    const profile = readFileSync('/usr/share/color/icc/colord/sRGB.icc');
+    profile.write('CMYK', 16, 'latin1');
+    writeFileSync(inks, profile);
     expect(lusket('render', scene, '--out', join(folder, 'a.avif'), '--size', '300', '--bits', '12').status).toBe(0);
     expect(tool('avifdec', '--info', join(folder, 'a.avif'))).toMatch(/Resolution\s*: 300x200[\s\S]*Bit Depth\s*: 12/);
     for (const wrong of [
       ['--quality', '101'],
       ['--bits', '9', '--preset', 'print'],
       ['--size', '-3'],
-      ['--space', 'cmyk.icc'],
+      ['--space', 'none.icc'],
+      ['--space', inks],
       ['--preset', 'nothing'],
       ['--what'],
     ]) {

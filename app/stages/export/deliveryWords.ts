@@ -38,7 +38,7 @@ export const SETTING_WORDS: Record<string, { label: string; title?: string; valu
   },
   lossless: { label: 'Keeps', values: { false: 'what eyes see', true: 'every bit' } },
   quality: { label: 'Quality' },
-  effort: { label: 'Packing effort', title: 'More makes smaller files, and takes longer' },
+  effort: { label: 'Effort', title: 'More makes smaller files, and takes longer' },
 };
 
 export const SIZE_LABELS: Record<OutputSize['by'], string> = {
