@@ -289,6 +289,23 @@ describe('delivering', () => {
     expect([...whole]).toEqual(['good.png']);
   });
 
+  it('writes the scene as it was, whatever is done to it meanwhile', async () => {
+    const scene = randomScene(made, 'meanwhile', { layers: 3, parts: 2 });
+    const expected = await picture(scene);
+    const files = new Map<string, Blob>();
+    const running = deliver(
+      node,
+      delivery(scene, [png('a')]),
+      memoryPlace((file, name) => files.set(name, file)),
+      {
+        onProgress: () => node.engine.setScene({ ...scene, stack: [] }),
+      },
+    );
+    node.engine.setScene({ ...scene, stack: scene.stack.slice(1) });
+    await running;
+    expect(farthest(await samplesOf(files.get('a.png')), expected) * 257).toBe(0);
+  });
+
   it('can be stopped at any time, and done again', async () => {
     const scene = randomScene(made, 'stopped', { layers: 3, parts: 2 });
     for (const after of [0, 30, 200]) {

@@ -33,6 +33,8 @@ export interface WrittenPicture {
   of: RenderRequest;
   /** What covers it, as a fourth channel: a plane that lies as it does. */
   covers?: RenderRequest;
+  /** The held scene that it is of; the one at hand, if none is told. */
+  held?: number;
   /** The whole picture's, at full size. */
   size: Size;
   /** The part that is wanted, in pixels of the level. */
@@ -65,6 +67,7 @@ export class Engine {
   readonly #strokes = new Map<StrokeId, Float32Array[]>();
   #scene: Scene | undefined;
   #other: Scene | undefined;
+  readonly #held = new Map<number, Scene>();
   #selected: ItemId | undefined;
   readonly #replaced = new Set<() => void>();
   /** The widest space that canvases can have here. */
@@ -114,6 +117,7 @@ export class Engine {
     for (const [id, pieces] of this.#strokes) for (const points of pieces) post({ type: 'stroke', id, points });
     if (this.#scene) post(this.#sceneMessage({ value: this.#scene }));
     if (this.#other) post({ type: 'other', scene: this.#other });
+    for (const [id, scene] of this.#held) post({ type: 'hold', id, scene });
   }
 
   /** Tells all threads the scene, as far as it decides pixels and has changed; later requests are answered from it.
@@ -131,6 +135,21 @@ export class Engine {
   setOther(scene: Scene | undefined): void {
     this.#other = scene && stripUnrendered(scene);
     this.#toAll({ type: 'other', scene: this.#other });
+  }
+
+  /** Keeps a scene to be written, whatever becomes of the one at hand meanwhile.
+   * @returns What names it, until it is let go. */
+  hold(scene: Scene): number {
+    const id = ++this.#tickets;
+    const held = stripUnrendered(scene);
+    this.#held.set(id, held);
+    this.#toAll({ type: 'hold', id, scene: held });
+    return id;
+  }
+
+  letGo(id: number): void {
+    this.#held.delete(id);
+    this.#toAll({ type: 'hold', id, scene: undefined });
   }
 
   #sceneMessage(patch: Patch | undefined): ToRenderer {
@@ -268,7 +287,7 @@ export class Engine {
    * @returns False when its lane went on before it was done.
    * @throws {EngineError} */
   async write(
-    { of, covers, size, region, level = 0, forms }: WrittenPicture,
+    { of, covers, held, size, region, level = 0, forms }: WrittenPicture,
     onProgress: (share: number) => void = () => undefined,
     lane: Lane = Lane.Export,
   ): Promise<boolean> {
@@ -281,6 +300,7 @@ export class Engine {
         type: 'write',
         of,
         covers,
+        held,
         forms,
         region,
         level,

@@ -72,6 +72,8 @@ export type ToRenderer =
   | { type: 'scene'; patch: Patch | undefined; selected: ItemId | undefined; canvasSpace: CanvasSpace }
   /** The scene that it is compared with, if any. */
   | { type: 'other'; scene: Scene | undefined }
+  /** A scene that is kept to be written, whatever becomes of the one at hand; without one it is let go. */
+  | { type: 'hold'; id: number; scene: Scene | undefined }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
   | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
   | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)
@@ -83,6 +85,8 @@ export type ToRenderer =
       of: RenderRequest;
       /** What covers it, as a fourth channel. */
       covers: RenderRequest | undefined;
+      /** The held scene that it is of; the one at hand, if none is told. */
+      held: number | undefined;
       /** Forms that it is written in, made from the same tiles. */
       forms: readonly WrittenForm[];
       region: Region;

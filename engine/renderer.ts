@@ -71,6 +71,16 @@ export function serveRenderer(port: InnerPort<ToRenderer, FromRenderer>): void {
   });
 }
 
+/** What makes the pixels of a scene besides the one at hand; nothing of one that cannot be computed. Strokes of masks have other chains there: nothing is
+ * handed from one scene to the other. */
+function planOrNone(scene: Scene): RenderPlan | undefined {
+  try {
+    return compilePlan(scene);
+  } catch {
+    return undefined; // what is asked of it is not there
+  }
+}
+
 type Place = (tile: TileSpot) => number;
 
 /** Of what is on screen: neighbours go to different threads, so that a stroke keeps all of them busy. */
@@ -111,6 +121,8 @@ class Renderer {
   #scene: Scene | undefined;
   #plan: RenderPlan | undefined;
   #other: RenderPlan | undefined;
+  /** Scenes that are being written. */
+  readonly #held = new Map<number, { plan: RenderPlan | undefined; space: WorkingSpace }>();
   /** Why there is no plan. */
   #planFailure: Error | undefined;
   #look: BlendLook | undefined;
@@ -129,13 +141,13 @@ class Renderer {
       return;
     }
     if (message.type === 'other') {
-      this.#other = undefined;
-      try {
-        // Strokes of masks have other chains there: nothing is handed from one scene to the other.
-        this.#other = message.scene && compilePlan(message.scene);
-      } catch {
-        // what is asked of it is not there
-      }
+      this.#other = message.scene && planOrNone(message.scene);
+      return;
+    }
+    if (message.type === 'hold') {
+      const { id, scene } = message;
+      if (scene) this.#held.set(id, { plan: planOrNone(scene), space: scene.workingSpace });
+      else this.#held.delete(id);
       return;
     }
     if (message.type === 'stroke') {
@@ -161,7 +173,9 @@ class Renderer {
     }
   }
 
-  async #answer(message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'other' | 'stroke' }>): Promise<void> {
+  async #answer(
+    message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'other' | 'hold' | 'stroke' }>,
+  ): Promise<void> {
     if (this.#planFailure) throw this.#planFailure;
     this.#toldAt = performance.now();
     switch (message.type) {
@@ -310,12 +324,13 @@ class Renderer {
     this.#port.post({ type: 'wrote', ticket, tiles: done ?? 0, done: true });
   }
 
-  #writersOf({ of, covers, forms }: ToRenderer & { type: 'write' }): TileWriter[] {
-    const [node, cover] = [this.#nodeOf(of), covers && this.#nodeOf(covers)];
+  #writersOf({ of, covers, forms, held }: ToRenderer & { type: 'write' }): TileWriter[] {
+    const kept = held === undefined ? undefined : this.#held.get(held);
+    const nodeOf = kept ? nodeOfEither(kept.plan) : this.#nodeOf;
+    const space = kept?.space ?? this.#workingSpace;
+    const [node, cover] = [nodeOf(of), covers && nodeOf(covers)];
     if (!node || (covers && !cover)) return [];
-    return forms.map((form) =>
-      isPicture(of) ? writerOf(node, cover, this.#workingSpace, form) : planeWriter(node, form),
-    );
+    return forms.map((form) => (isPicture(of) ? writerOf(node, cover, space, form) : planeWriter(node, form)));
   }
 
   /** Writes tiles in all forms, telling of every sixteen, and returns how many it has not told of. */

@@ -40,6 +40,7 @@ export class Thread<Out, In extends Answer> {
   #unsent: [Out, ArrayBuffer[] | undefined][] = [];
   #port: Port<In, Out | StartMessage> | undefined;
   #isReady = false;
+  #isClosing = false;
   #isEnded = false;
   #watch: ReturnType<typeof setTimeout> | undefined;
   /** Starts since it was ready last. */
@@ -96,8 +97,14 @@ export class Thread<Out, In extends Answer> {
     this.#port = undefined;
     this.#isReady = false;
     this.#unsent = [];
+    // Whoever ends it on purpose does not count its starts.
+    if (code === 'cancelled') this.#starts = 0;
     this.#failAll(new EngineError(code, detail));
+    // One that is being ended still has its arena: nobody else starts on that before it is gone.
+    if (this.#isClosing) return;
+    this.#isClosing = true;
     void (port?.close() ?? Promise.resolve()).then(() => {
+      this.#isClosing = false;
       if (this.#isEnded) return;
       if (this.#isGivenUp) this.#tellReady();
       else this.#start(true);

@@ -78,19 +78,22 @@ export async function deliver(
   const weights = steps.map(({ weight }) => weight);
   const total = weights.reduce((sum, weight) => sum + weight, 0);
   let before = 0;
+  // It may be worked on meanwhile.
+  const held = machine.engine.hold(delivery.scene);
   try {
     for (const [index, step] of steps.entries()) {
       const start = before;
       const onProgress = (share: number) => watch.onProgress?.((start + share * weights[index]) / total);
       const known = report.files.length;
       try {
-        await step.run(machine, place, { ...watch, onProgress }, report);
+        await step.run({ ...machine, held }, place, { ...watch, onProgress }, report);
       } finally {
         for (const file of report.files.slice(known)) onFile?.(file);
       }
       before += weights[index];
     }
   } finally {
+    machine.engine.letGo(held);
     machine.codec.freshen();
   }
   return report;

@@ -15,6 +15,8 @@ import type { Outlet } from './sink.ts';
 export interface Machine {
   engine: Engine;
   codec: Codec;
+  /** The held scene that is written; the one at hand, if none is told. */
+  held?: number;
 }
 
 /** Who waits: told the share that is done, 0..1, and able to stop it. */
@@ -84,7 +86,7 @@ export async function writeBands(
 }
 
 async function writeGroup(
-  { engine }: Machine,
+  { engine, held }: Machine,
   picture: BandedPicture,
   files: readonly BandedFile[],
   writers: readonly FileWriter[],
@@ -154,7 +156,7 @@ async function writeGroup(
         clears: picture.clears,
       }));
       const { of, covers, size } = picture;
-      const one = engine.write({ of, covers, size, region: bands[band], forms }).then((isDone) => {
+      const one = engine.write({ of, covers, held, size, region: bands[band], forms }).then((isDone) => {
         if (!isDone) throw new DecodeError('cancelled', `at band ${band}`);
         for (const { ring } of savings) markReady(ring, band);
       });
