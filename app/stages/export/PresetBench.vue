@@ -43,6 +43,7 @@ const RANGES = { full: undefined, long: { min: 64, max: 16384, usual: 2048, unit
 const range = computed(() => RANGES[props.preset.size.by]);
 const sizeBy = (by: OutputSize['by']) => change({ size: { ...props.preset.size, by, value: RANGES[by]?.usual ?? 100 } });
 const out = computed(() => names.sizeOf(props.preset));
+const isCropped = computed(() => props.delivered.region.width !== props.size.width || props.delivered.region.height !== props.size.height);
 const isPicture = computed(() => props.preset.what === 'picture');
 const isLayers = computed(() => props.preset.what === 'layers');
 const isLight = computed(() => format.value.samples(props.preset.file) === 'light');
@@ -95,6 +96,7 @@ function saveAsFile(): void {
 
     <section v-if="isPicture" class="flex flex-col gap-2" aria-label="Size">
       <h3 class="caption">Size · {{ out.width }} × {{ out.height }}</h3>
+      <p v-if="isCropped" class="text-[12px] text-soft">Of {{ delivered.region.width }} × {{ delivered.region.height }} pixels of {{ size.width }} × {{ size.height }}, cropped</p>
       <div v-if="!session.scene.geometry.crop && !area.isWhole.value && area.common.value" class="flex flex-col gap-2 rounded bg-sunken p-2.5" role="note" aria-label="Common area">
         <p>{{ area.leavesBorders.value ? 'The base does not reach the edges of the picture, which are black there.' : 'Not all frames reach the edges of the picture; the base shows there.' }} All of them cover {{ area.common.value.width }} × {{ area.common.value.height }} pixels.</p>
         <button type="button" class="btn h-7 self-start px-2" :disabled="session.readOnly" @click="area.crop">Crop to the common area</button>
