@@ -1,12 +1,18 @@
 import { type FileHandle, mkdir, open, rename, rm } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
+import { freeName } from '#codecs/deliver/fileName.ts';
 import type { Place, Sink } from '../engine/deliver/sink.ts';
 
-/** A folder that files are written to. Each has another name until it is whole, so that nothing half-written is left. */
+/** A folder that files are written to. Each has another name until it is whole, so that nothing half-written is left. Files of earlier runs are
+ * replaced, those of this one never: scenes may be called alike. */
 export function folderPlace(folder: string): Place {
+  const written = new Set<string>();
   return {
-    open: async (name) => {
+    open: async (wanted) => {
       await mkdir(folder, { recursive: true });
+      const ending = extname(wanted);
+      const name = freeName(basename(wanted, ending), written, ending) + ending;
+      written.add(name.toLowerCase());
       return fileSink(join(folder, name), name);
     },
   };

@@ -201,6 +201,12 @@ describe('lusket on the command line', () => {
     expect(exif(join(out, 'Tarn print.tif')).ProfileDescription).toBe('opRGB');
   });
 
+  it('exports several scenes at once, of which none takes the name of another', () => {
+    const out = join(folder, 'twice');
+    expect(lusket('export', scene, scene, '--preset', 'screen', '--size', '200', '--out', out).status).toBe(0);
+    expect(readdirSync(out).sort()).toEqual(['Tarn 200 2.jpg', 'Tarn 200.jpg']);
+  });
+
   it('takes size, space, quality and bits, and refuses what cannot be, leaving nothing', () => {
     const out = join(folder, 'small');
     // A profile of inks: of an RGB space, but for what it says of itself.

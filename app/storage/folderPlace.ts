@@ -51,15 +51,15 @@ export function folderPlace(folder: FileSystemDirectoryHandle): Place {
 }
 
 async function freeIn(folder: FileSystemDirectoryHandle, wanted: string): Promise<string> {
-  const [, base, ending] = /^(.*?)(\.[^.]+)?$/.exec(wanted) ?? [wanted, wanted, ''];
+  const [, base, ending = ''] = /^(.*?)(\.[^.]+)?$/.exec(wanted) ?? [wanted, wanted, ''];
   const taken = new Set<string>();
   for (;;) {
-    const name = freeName(base, taken);
+    const name = freeName(base, taken, ending) + ending;
     try {
-      await folder.getFileHandle(name + (ending ?? ''));
+      await folder.getFileHandle(name);
       taken.add(name.toLowerCase());
     } catch (error) {
-      if ((error as Error).name === 'NotFoundError') return name + (ending ?? '');
+      if ((error as Error).name === 'NotFoundError') return name;
       throw error;
     }
   }

@@ -54,6 +54,8 @@ describe('names of files', () => {
 
   it('are free', () => {
     expect(freeName('Shore', new Set(['shore', 'shore 2']))).toBe('Shore 3');
+    expect(freeName('Shore', new Set(['shore.tif']), '.tif')).toBe('Shore 2');
+    expect(freeName('Shore', new Set(['shore.tif']), '.jpg')).toBe('Shore');
   });
 });
 

@@ -1,6 +1,7 @@
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ExifValues } from '#core/scene/frame.ts';
+import { joinBytes } from '../joinBytes.ts';
 import type { VipsModule } from '../vipsModule.ts';
 import type { FileSettings } from './formats/list.ts';
 import { feedOf, type WriteOptions, writePicture } from './writePicture.ts';
@@ -36,11 +37,5 @@ export function encodeBy(
 ): Uint8Array<ArrayBuffer> {
   const pieces: Uint8Array<ArrayBuffer>[] = [];
   writePicture(vips, feedOf(image, size, 3), options, (bytes) => pieces.push(bytes));
-  const out = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    out.set(piece, at);
-    at += piece.length;
-  }
-  return out;
+  return joinBytes(pieces);
 }

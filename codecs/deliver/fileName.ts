@@ -53,10 +53,12 @@ export function fileNameOf(pattern: string, facts: NameFacts): string {
   return safeName(filled.replace(/[ -]+$/, ''));
 }
 
-/** A name that is not taken yet: `shore`, `shore 2`. */
-export function freeName(name: string, taken: ReadonlySet<string>): string {
+/** A name that is not taken yet: `shore`, `shore 2`.
+ * @param taken - Whole names, in small letters.
+ * @param ending - What follows it, with its point. */
+export function freeName(name: string, taken: ReadonlySet<string>, ending = ''): string {
   for (let number = 1; ; number++) {
     const tried = number === 1 ? name : `${name} ${number}`;
-    if (!taken.has(tried.toLowerCase())) return tried;
+    if (!taken.has((tried + ending).toLowerCase())) return tried;
   }
 }

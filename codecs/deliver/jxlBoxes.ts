@@ -1,3 +1,5 @@
+import { joinBytes } from '../joinBytes.ts';
+
 /** Boxes of a JPEG XL file (ISO/IEC 18181-2:2024, section 9). */
 
 const SIGNATURE = [0, 0, 0, 12, 0x4a, 0x58, 0x4c, 0x20, 0x0d, 0x0a, 0x87, 0x0a];
@@ -30,11 +32,5 @@ export function jxlHead(
   if (xmp) texts.push(Uint8Array.from(box('xml ', xmp.length)), xmp);
   const opening = isContainer ? [] : box('jxlc', length);
   const pieces = [Uint8Array.from([...SIGNATURE, ...FILE_TYPE]), ...texts, Uint8Array.from(opening)];
-  const head = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    head.set(piece, at);
-    at += piece.length;
-  }
-  return { head, from: isContainer ? HEAD : 0 };
+  return { head: joinBytes(pieces), from: isContainer ? HEAD : 0 };
 }

@@ -1,4 +1,5 @@
 import type Vips from 'wasm-vips';
+import { joinBytes } from '../joinBytes.ts';
 import type { VipsModule } from '../vipsModule.ts';
 
 const PIECE = 2 ** 22;
@@ -89,12 +90,7 @@ export function openTarget(
   let gathered: Uint8Array<ArrayBuffer>[] = [];
   let length = 0;
   const send = () => {
-    const out = new Uint8Array(length);
-    let at = 0;
-    for (const piece of gathered) {
-      out.set(piece, at);
-      at += piece.length;
-    }
+    const out = joinBytes(gathered);
     gathered = [];
     length = 0;
     if (out.length > 0) onBytes(out);

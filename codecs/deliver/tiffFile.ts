@@ -1,3 +1,5 @@
+import { joinBytes } from '../joinBytes.ts';
+
 /** TIFF 6.0 (Adobe 1992), section 2, and BigTIFF (the same with offsets of eight bytes; libtiff, "BigTIFF Design", 2008). */
 
 /** A field of a directory; values little-endian. */
@@ -135,7 +137,7 @@ export function layOutPages(
     out.push(bytes);
     place += bytes.length;
   });
-  return { header, tail: joined(out) };
+  return { header, tail: joinBytes(out) };
 }
 
 /** More than a directory takes in either form. */
@@ -175,15 +177,5 @@ function layOut({ fields, inner }: Directory, at: number, isBig: boolean, hasNex
     else set(value, put(bytes));
   });
   set(head.length - linkBytes, hasNext ? free : 0);
-  return joined([head, ...rest]);
-}
-
-function joined(pieces: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
-  const out = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    out.set(piece, at);
-    at += piece.length;
-  }
-  return out;
+  return joinBytes([head, ...rest]);
 }

@@ -166,10 +166,12 @@ function picturesStep(picture: BandedPicture, jobs: readonly PictureJob[]): Step
         const outcome = outcomes[index];
         try {
           if ('error' in outcome) throw outcome.error;
-          await sideBySide(each.job, each.outlet, place, report);
+          await each.outlet.finish();
         } catch (error) {
           await drop(each, error);
+          continue;
         }
+        await reportFile(each.job, each.outlet, place, report);
       }
     },
   };
@@ -177,26 +179,27 @@ function picturesStep(picture: BandedPicture, jobs: readonly PictureJob[]): Step
 
 const isCancelled = (error: unknown): boolean => error instanceof DecodeError && error.code === 'cancelled';
 
-/** Finishes a file, with its texts beside it where they are wanted. */
-async function sideBySide(
+/** Lists a file that is whole, and writes its texts beside it where they are wanted. */
+async function reportFile(
   { preset, options }: PictureJob,
   outlet: Outlet,
   place: Place,
   report: DeliveryReport,
 ): Promise<void> {
-  await outlet.finish();
   const file = { preset: preset.id, notes: [], ...options.size };
   report.files.push({ ...file, name: outlet.sink.name, bytes: outlet.bytes });
   const { xmp } = options;
   if (!preset.shotData.sidecar || !xmp) return;
-  const beside = new Outlet(await place.open(outlet.sink.name.replace(/\.[^.]+$/, '.xmp'), 'application/rdf+xml'));
+  const name = outlet.sink.name.replace(/\.[^.]+$/, '.xmp');
+  let beside: Outlet | undefined;
   try {
+    beside = new Outlet(await place.open(name, 'application/rdf+xml'));
     beside.put(xmp as Uint8Array<ArrayBuffer>);
     await beside.finish();
     report.files.push({ ...file, name: beside.sink.name, bytes: beside.bytes });
   } catch (error) {
-    await beside.sink.discard().catch(() => undefined);
-    throw error;
+    await beside?.sink.discard().catch(() => undefined);
+    report.failures.push({ preset: preset.id, name, error });
   }
 }
 
@@ -211,7 +214,7 @@ function layersStep(delivery: Delivery, preset: Preset, { size, region }: Banded
   return {
     weight: part.region.width * part.region.height * 2 * count,
     run: async (machine, place, watch, report) => {
-      const name = `${nameFor(delivery, preset, part.region, names)}.${endingOf(preset)}`;
+      const name = nameFor(delivery, preset, part.region, names);
       const nameOf = ({ as, id }: PlannedLayer) =>
         id !== undefined ? nameOfItem(id) : as === 'base' ? delivery.nameOfFrame(scene.base as string) : 'Finish';
       let outlet: Outlet | undefined;
@@ -274,7 +277,7 @@ function jobOf(
   // Planes, and frames, are as large as they are: they are to fit over each other.
   const isFull = preset.what !== 'picture';
   const size = isFull ? { ...picture.region } : outputSize(picture.region, preset.size);
-  const name = `${nameFor(delivery, preset, size, names, facts)}.${format.ending}`;
+  const name = nameFor(delivery, preset, size, names, facts);
   const { scene, texts } = delivery;
   const space = spaceOf(preset, scene);
   const plane = asTheyAre(size, space, { ...preset.file, bits: 16 });
@@ -283,6 +286,7 @@ function jobOf(
   return [{ preset, picture, name, options, file: { space, kind: isLight ? 'light' : 'codes' } }];
 }
 
+/** The name of a file, which no other of the run has. */
 function nameFor(
   { scene }: Delivery,
   preset: Preset,
@@ -295,7 +299,8 @@ function nameFor(
   const isNamed = /\{(item|number)\}/.test(preset.pattern);
   const pattern = several && !isNamed ? `${preset.pattern} {item}` : preset.pattern;
   const all = { scene: scene.name, preset: preset.name, takenAt: shot.takenAt, width, height, ...facts };
-  const name = freeName(fileNameOf(pattern, all), names);
+  const ending = `.${endingOf(preset)}`;
+  const name = freeName(fileNameOf(pattern, all), names, ending) + ending;
   names.add(name.toLowerCase());
   return name;
 }

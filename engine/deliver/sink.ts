@@ -28,12 +28,9 @@ export class Outlet {
   #bytes = 0;
   #error: unknown;
   #onDrained: (() => void)[] = [];
-  readonly #onError: (error: unknown) => void;
 
-  /** @param onError - Told once, when the place takes no more. */
-  constructor(sink: Sink, onError: (error: unknown) => void = () => undefined) {
+  constructor(sink: Sink) {
     this.sink = sink;
-    this.#onError = onError;
   }
 
   /** Bytes that it was given. */
@@ -49,17 +46,18 @@ export class Outlet {
         if (this.#error === undefined) await this.sink.write(bytes);
       } catch (error) {
         this.#error = error;
-        this.#onError(error);
       }
       this.#waiting -= bytes.length;
       if (this.#waiting <= MOST_WAITING || this.#error !== undefined) for (const go of this.#onDrained.splice(0)) go();
     });
   }
 
-  /** Resolves when little waits. */
+  /** Resolves when little waits.
+   * @throws {Error} whatever the place said, if it takes no more. */
   async room(): Promise<void> {
     if (this.#waiting > MOST_WAITING && this.#error === undefined)
       await new Promise<void>((go) => this.#onDrained.push(go));
+    if (this.#error !== undefined) throw this.#error;
   }
 
   /** Resolves when all is written.
