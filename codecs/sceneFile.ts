@@ -111,15 +111,19 @@ async function pack(
 
 /** Reads a packed scene back: all entries by their checksums, the files of frames by their hashes. */
 async function checkPacked(packed: Blob, { scene, originals }: SceneContents, watch: Watch): Promise<void> {
-  const back = await readSceneFile(packed, watch);
-  if (back.broken.length > 0) throw new SceneFileError('damaged', `read back, ${back.broken.join(', ')} differs`);
-  for (const { sha256, name } of distinctFiles(scene)) {
-    const original = originals.get(sha256);
-    if (!original) continue;
-    const read = back.originals.get(sha256);
-    if (!read || (await hashOf(read)) !== sha256)
-      throw new SceneFileError('damaged', `${name} is not the file that the scene was made with`);
-    if (watch.signal?.aborted) throw new SceneFileError('stopped', 'while it was read back');
+  const zip = new ZipReader(new BlobReader(packed));
+  try {
+    const names = new Map(distinctFiles(scene).map(({ sha256, name }) => [`originals/${sha256}`, name]));
+    const steps = shares(originals.values(), watch.onProgress);
+    for (const entry of await listEntries(zip)) {
+      const name = names.get(entry.filename);
+      const onprogress = name === undefined ? () => undefined : steps(entry.uncompressedSize);
+      const blob = await readBlob(entry, onprogress, watch.signal);
+      if (name !== undefined && entry.filename !== `originals/${await hashOf(blob)}`)
+        throw new SceneFileError('damaged', `${name} is not the file that the scene was made with`);
+    }
+  } finally {
+    await zip.close();
   }
 }
 

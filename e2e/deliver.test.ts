@@ -268,6 +268,22 @@ describe('lusket on the command line', () => {
     expect(await sharp(thumb).metadata()).toMatchObject({ width: 256, depth: 'uchar' });
   });
 
+  it('writes layers that open in the browser as a scene of their own', async () => {
+    const { page } = visit;
+    await page.getByRole('link', { name: 'Lusket' }).click();
+    await page.getByTestId('open-scene-file').setInputFiles(join(folder, 'tarn.ora'));
+    await page
+      .getByRole('link', { name: /^Gather/ })
+      .getByText('5 frames')
+      .waitFor();
+    await page
+      .getByRole('link', { name: /^Blend/ })
+      .getByText('4 layers shown')
+      .waitFor();
+    await page.getByTestId('canvas').waitFor();
+    expect(visit.problems).toEqual([]);
+  });
+
   it('writes layers as pages that tiffinfo and a general library read', async () => {
     const tif = join(folder, 'tarn-layers.tif');
     expect(lusket('layers', scene, '--tiff', tif).status).toBe(0);

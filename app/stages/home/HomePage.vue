@@ -197,7 +197,7 @@ const rescue = ({ head }: ListedScene) => during('Collecting what is left…', a
             <input type="file" multiple :accept="ACCEPTED" class="sr-only" data-testid="choose-frames" @change="choose(($event.target as HTMLInputElement).files)" />
           </label>
           <button type="button" class="btn" :disabled="busy !== undefined" @click="cardOpen = true"><PhSimCard :size="17" /> Camera card…</button>
-          <label class="btn cursor-pointer">
+          <label class="btn cursor-pointer" title="A scene file (.lusket), or layers of another program (.ora)">
             <PhDownloadSimple :size="17" /> Open a scene file…
             <input type="file" accept=".lusket,.ora" class="sr-only" data-testid="open-scene-file" @change="choose(($event.target as HTMLInputElement).files)" />
           </label>
