@@ -24,6 +24,7 @@ import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 import { insidePicture, placedPicture } from './pictureNodes.ts';
 import { PlacedFrames } from './placedFrames.ts';
+import { asRoot, ringCuts } from './ringCuts.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { turnedNode } from './turnedNode.ts';
 import { windowNodes } from './windowNodes.ts';
@@ -383,26 +384,12 @@ export class PlanBuilder {
     if (found) this.#made.set(key, this.#masks.mask(found.mask, { ...found.context, name: key }));
   }
 
-  /** A mask that leads back to itself: its own references are followed, and theirs, but none that leads to it again; of further
-   * rings among those no reference is followed, since which of them came first would be chance. */
+  /** A mask that leads back to itself, see {@link ringCuts}. */
   #inRing(key: string, members: ReadonlySet<string>): TileNode {
-    const links = [...members].flatMap((from) =>
-      this.#graph.edgesOf(from).links.flatMap((to) => (members.has(to) ? [{ from, to }] : [])),
-    );
-    const cut = new Set(links.filter(({ to }) => to === key).map(({ from, to }) => `${from}>${to}`));
-    cut.add(`${asRoot(key)}>${key}`);
-    const rest = new StrongComponents((from) =>
-      this.#edgesFollowed(from).filter((to) => members.has(to) && !cut.has(`${from}>${to}`)),
-    );
-    const ringOf = new Map<string, number>();
-    let count = 0;
-    for (const member of members)
-      for (const group of rest.from(member)) {
-        count++;
-        if (group.length > 1) for (const each of group) ringOf.set(each, count);
-      }
-    for (const { from, to } of links)
-      if (ringOf.has(from) && ringOf.get(from) === ringOf.get(to)) cut.add(`${from}>${to}`);
+    const cut = ringCuts(key, members, {
+      links: (from) => this.#graph.edgesOf(from).links,
+      followed: (from) => this.#edgesFollowed(from),
+    });
     const { memory, prefix = '', isInner } = this.#options;
     const inside = new PlanBuilder(this.#document, this.extent, {
       memory,
@@ -420,6 +407,3 @@ export class PlanBuilder {
     return this.#masks.mask(mask, { ...context, name: asRoot(key) });
   }
 }
-
-/** Name of the mask that a ring is seen from. */
-const asRoot = (key: string): string => `${key}, seen from itself`;
