@@ -2,7 +2,6 @@ import sharp from 'sharp';
 import { restOf } from '#codecs/deliver/formats/list.ts';
 import { type Preset, presetWith } from '#codecs/deliver/preset.ts';
 import { NO_TEXTS } from '#codecs/deliver/texts.ts';
-import { planLayers, plannedLayers } from '#core/deliver/layers.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { deliver } from '../engine/deliver/deliver.ts';
 import { asTheyAre } from '../engine/deliver/layeredFile.ts';
@@ -11,17 +10,16 @@ import type { Place } from '../engine/deliver/sink.ts';
 import { writeToMemory } from '../engine/deliver/writeToMemory.ts';
 import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
-import { cpuMs, interleaved, type Measure, wallMs } from './measure.ts';
+import { interleaved, type Measure, wallMs } from './measure.ts';
 import { medianWait } from './medianWait.ts';
 import { busyScene } from './scenes.ts';
 
-/** Wanted: how long a TIFF takes against a general library that merely writes its pixels, plus the render; seconds of processors for a hundred
- * megapixels of layers beyond rendering them; milliseconds for a preview; how long three presets take against one after the other (that they are
- * rendered once is held by a test). */
-const BARS = { tiff: 1.3, layers: 8, preview: 300, together: 1 } as const;
+/** Wanted: how long a TIFF takes against a general library that merely writes its pixels, plus the render; milliseconds for a preview; how long
+ * three presets take against one after the other (that they are rendered once is held by a test). */
+const BARS = { tiff: 1.3, preview: 300, together: 1 } as const;
 
 /** A place that keeps nothing. */
-const NOWHERE: Place = {
+export const NOWHERE: Place = {
   open: async (name) => ({
     name,
     write: async () => undefined,
@@ -47,9 +45,9 @@ export async function measureDelivering(
   const size = { width: frames[0].width, height: frames[0].height };
   const region = { x: 0, y: 0, ...size };
   const whole = { of: { what: 'result' }, size, region, channels: 3 } as const;
-  const anew = (work: () => Promise<unknown>, measured = cpuMs) => {
+  const anew = (work: () => Promise<unknown>) => {
     loader.table.dropDerived();
-    return measured(work);
+    return wallMs(work);
   };
   let pixels: Uint16Array = new Uint16Array();
   const render = async () => {
@@ -68,16 +66,8 @@ export async function measureDelivering(
     presetWith({ id: 'b', name: 'b', file: restOf('jpeg') }),
     presetWith({ id: 'c', name: 'c', file: restOf('png'), space: 'display-p3' }),
   ];
-  const plan = planLayers(scene);
-  const layers = [...plannedLayers(plan.layers)];
-  const renderLayers = async () => {
-    for (const { of, covers } of [...layers, { of: whole.of, covers: undefined }]) {
-      const image = new SharedArrayBuffer(size.width * size.height * (covers ? 8 : 6));
-      await engine.write({ of, covers, size, region, forms: [{ space: 'srgb', kind: 'codes', image }] });
-    }
-  };
   const times = await interleaved(rounds, {
-    rendering: () => anew(render, wallMs),
+    rendering: () => anew(render),
     reference: () =>
       wallMs(() =>
         sharp(pixels, { raw })
@@ -85,15 +75,12 @@ export async function measureDelivering(
           .tiff({ compression: 'deflate', predictor: 'horizontal' })
           .toBuffer(),
       ),
-    tiff: () => anew(() => writeToMemory(node, whole, asTheyAre(size, 'srgb', restOf('tiff'))), wallMs),
-    together: () => anew(delivering(three), wallMs),
-    first: () => anew(delivering(three.slice(0, 1)), wallMs),
-    second: () => anew(delivering(three.slice(1, 2)), wallMs),
-    third: () => anew(delivering(three.slice(2)), wallMs),
-    layersAlone: () => anew(renderLayers),
-    openRaster: () => anew(delivering([presetWith({ what: 'layers' })])),
+    tiff: () => anew(() => writeToMemory(node, whole, asTheyAre(size, 'srgb', restOf('tiff')))),
+    together: () => anew(delivering(three)),
+    first: () => anew(delivering(three.slice(0, 1))),
+    second: () => anew(delivering(three.slice(1, 2))),
+    third: () => anew(delivering(three.slice(2))),
   });
-  const megapixels = (size.width * size.height * (layers.length + 1)) / 1e6;
   const apart = times.first + times.second + times.third;
   const preset = presetWith({ file: restOf('jpeg') });
   const options = { ...pictureOptions(preset, scene, size), size: PIECE };
@@ -109,12 +96,6 @@ export async function measureDelivering(
       unit: 'ratio',
       bar: BARS.tiff,
     },
-    {
-      measure: `OpenRaster of ${layers.length} layers, seconds (CPU) beyond rendering for 100 MP of layers`,
-      value: (times.openRaster - times.layersAlone) / 1000 / (megapixels / 100),
-      unit: 'ratio',
-      bar: BARS.layers,
-    },
     preview,
     {
       measure: 'three presets together / one after the other',
@@ -126,6 +107,5 @@ export async function measureDelivering(
     { measure: 'TIFF by the general library alone', value: times.reference, unit: 'ms' },
     { measure: 'render and TIFF', value: times.tiff, unit: 'ms' },
     { measure: 'three presets together', value: times.together, unit: 'ms' },
-    { measure: 'OpenRaster (CPU)', value: times.openRaster, unit: 'ms' },
   ];
 }

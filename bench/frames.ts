@@ -62,21 +62,22 @@ function enlargedRow({ width, height, rgb }: Source, size: Size, y: number, grai
   }
 }
 
-/** Lays frames of the demo, enlarged, straight into memory. */
-export async function layFrames(loader: FrameLoader, size: Size, count: number): Promise<Frame[]> {
+/** Lays frames of the demo, enlarged, straight into memory.
+ * @param grainy - As noisy as sensors are. */
+export async function layFrames(loader: FrameLoader, size: Size, count: number, grainy = false): Promise<Frame[]> {
   const frames: Frame[] = [];
   const row = new Uint16Array(size.width * 3);
   for (let index = 0; index < count; index++) {
     const source = await sourceOf(index);
-    const sha256 = keyText(keyOfText(`${size.width}:${index}`))
+    const sha256 = keyText(keyOfText(`${size.width}:${index}${grainy ? ' grainy' : ''}`))
       .padEnd(64, '0')
       .slice(0, 64);
     const incoming = new IncomingFrame(loader, frameKey(sha256), size, 16);
     const rowOf = (y: number) => Math.floor((y * source.height) / size.height);
     for (let y = 0; y < size.height; y++) {
-      // Rows of the picture are repeated downwards: one is made, and laid as often as it comes.
-      const isNew = y === 0 || rowOf(y) !== rowOf(y - 1);
-      if (isNew) enlargedRow(source, size, y, false, row);
+      // Rows of the picture are repeated downwards: one without grain is made, and laid as often as it comes.
+      const isNew = grainy || y === 0 || rowOf(y) !== rowOf(y - 1);
+      if (isNew) enlargedRow(source, size, y, grainy, row);
       incoming.add(new Uint8Array(row.buffer));
     }
     incoming.buildPyramid();

@@ -17,6 +17,7 @@ import { layFrames, SIZES, tiffFiles } from './frames.ts';
 import { measureGrowth } from './growth.ts';
 import { measureInteractive } from './interactive.ts';
 import { compareCopies, compareKernels } from './kernels.ts';
+import { measureLayers } from './layering.ts';
 import { holds, type Measure, tableOf } from './measure.ts';
 import { measureOpening } from './opening.ts';
 import { writeSection } from './report.ts';
@@ -33,9 +34,15 @@ const { values, positionals } = parseArgs({
 });
 
 /** Frames in memory for as long as some measures need them. */
-async function withFrames(node: NodeEngine, size: Size, count: number, use: (frames: Frame[]) => Promise<Measure[]>) {
+async function withFrames(
+  node: NodeEngine,
+  size: Size,
+  count: number,
+  use: (frames: Frame[]) => Promise<Measure[]>,
+  grainy = false,
+) {
   const before = node.loader.table.slab.usedSlots;
-  const frames = await layFrames(node.loader, size, count);
+  const frames = await layFrames(node.loader, size, count, grainy);
   const bytes = (node.loader.table.slab.usedSlots - before) * SLOT_BYTES;
   const measures = await use(frames);
   for (const { file } of frames) dropFrame(node.loader.table, frameKey(file.sha256), size);
@@ -148,10 +155,19 @@ async function main(): Promise<void> {
       return;
     }
     if (positionals[0] === 'deliver') {
-      const { measures } = await withFrames(node, SIZES[45], 5, (frames) =>
-        measureDelivering(node, frames, values.quick ? 1 : 3),
+      const rounds = values.quick ? 1 : 3;
+      const plain = await withFrames(node, SIZES[45], 5, async (frames) => [
+        ...(positionals[1] === 'layers' ? [] : await measureDelivering(node, frames, rounds)),
+        ...(await measureLayers(node, frames, rounds, 'clean')),
+      ]);
+      const grainy = await withFrames(
+        node,
+        SIZES[45],
+        5,
+        (frames) => measureLayers(node, frames, rounds, 'grainy'),
+        true,
       );
-      console.log(tableOf(measures));
+      console.log(tableOf([...plain.measures, ...grainy.measures]));
       return;
     }
     if (positionals[0] === 'developed-export') {

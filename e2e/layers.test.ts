@@ -1,7 +1,8 @@
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { BlobReader, BlobWriter, TextReader, ZipWriter } from '@zip.js/zip.js';
+import { BlobReader, BlobWriter, TextReader, ZipReader, ZipWriter } from '@zip.js/zip.js';
+import alea from 'alea';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { restOf } from '#codecs/deliver/formats/list.ts';
@@ -29,6 +30,10 @@ async function fileOf(tone: number): Promise<ArrayBuffer> {
   const pixels = new Uint16Array(size.width * size.height * 3);
   for (let i = 0; i < pixels.length; i++)
     pixels[i] = ((i % (size.width * 3)) * 31 + Math.floor(i / 1500) * 17 * tone + (i % 3) * 9000) & 0xffff;
+  return pngOf(pixels);
+}
+
+async function pngOf(pixels: Uint16Array): Promise<ArrayBuffer> {
   const { buffer, byteOffset, byteLength } = await sharp(pixels, { raw: { ...size, channels: 3 } })
     .toColourspace('rgb16')
     .png()
@@ -111,6 +116,40 @@ describe('layers', () => {
       expect(farthest(await picture(read.scene), expected)).toBeLessThanOrEqual(1);
     },
   );
+
+  it('are deflated where that halves them, and stored where noise would only take time', async () => {
+    const random = alea('grain');
+    const noise = Uint16Array.from({ length: size.width * size.height * 3 }, () => random() * 65536);
+    const [smooth] = made.frames;
+    const grainy = await node.codec.load(
+      { file: await pngOf(noise), name: 'noise.png', reading: FIRST_READING },
+      size,
+      () => undefined,
+    );
+    // The base covers everything, the layer above it nothing.
+    const written = async (frames: Frame[]) => {
+      const scene = applyEdit(newScene('Two'), addFrames({ frames }));
+      const expected = await picture(scene);
+      const entries = await entriesOf((await delivered(scene)).files.get('layers.ora'));
+      expect(farthest(await samplesOf(entries.get('mergedimage.png')), expected) * 257).toBe(0);
+      return [...entries].filter(([name]) => /layer\d+|merged/.test(name)).map(([, { size: bytes }]) => bytes);
+    };
+    const raw = noise.byteLength;
+    const ofNoise = await written([grainy]);
+    expect(ofNoise.every((bytes) => bytes > raw && bytes < 1.01 * raw)).toBe(true);
+    const ofSmooth = await written([smooth]);
+    expect(ofSmooth.every((bytes) => bytes < raw / 2)).toBe(true);
+    const ofBoth = await written([smooth, grainy]);
+    expect(Math.min(...ofBoth)).toBeLessThan(raw / 20);
+  });
+
+  const entriesOf = async (file: Blob | undefined): Promise<Map<string, Blob>> => {
+    const zip = new ZipReader(new BlobReader(file as Blob));
+    const blobs = new Map<string, Blob>();
+    for (const entry of await zip.getEntries())
+      if (!entry.directory) blobs.set(entry.filename, await entry.getData(new BlobWriter()));
+    return blobs;
+  };
 
   it('past what a classic TIFF can point to are a BigTIFF, which a general library reads', async () => {
     const { tiffAt } = await pagesOf(40_000);
@@ -308,9 +347,10 @@ describe('delivering', () => {
 
   it('can be stopped at any time, and done again', async () => {
     const scene = randomScene(made, 'stopped', { layers: 3, parts: 2 });
-    for (const after of [0, 30, 200]) {
+    for (const after of [undefined, 0, 30, 200]) {
       const stopping = new AbortController();
-      setTimeout(() => stopping.abort(), after);
+      if (after === undefined) stopping.abort();
+      else setTimeout(() => stopping.abort(), after);
       node.engine.setScene(scene);
       const kept: string[] = [];
       const running = deliver(

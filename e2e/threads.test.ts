@@ -2,6 +2,7 @@ import type { Worker } from 'node:worker_threads';
 import alea from 'alea';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { restOf } from '#codecs/deliver/formats/list.ts';
 import { allTiles } from '#core/raster/region.ts';
 import { FIRST_READING } from '#core/reading.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
@@ -104,7 +105,7 @@ describe('the threads of an engine', () => {
         writeToMemory(
           node,
           { of: { what: 'result' }, size, region: { x: 0, y: 0, ...size }, channels: 3 },
-          asTheyAre(size, 'srgb'),
+          asTheyAre(size, 'srgb', { ...restOf('png'), effort: 1 }),
         ),
     };
     const outcomes = new Map<string, number>();

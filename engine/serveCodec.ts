@@ -2,6 +2,7 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import { formatOf } from '#codecs/deliver/formats/list.ts';
 import { previewPicture } from '#codecs/deliver/previewPicture.ts';
 import { splitLayer } from '#codecs/deliver/splitLayer.ts';
+import { isStored, writeStoredPng } from '#codecs/deliver/storedPng.ts';
 import { writePicture } from '#codecs/deliver/writePicture.ts';
 import type { Libraries } from '#codecs/libraries.ts';
 import { proofImage } from '#codecs/proof.ts';
@@ -45,7 +46,10 @@ export async function answerCodec(
       onWaiting: () => port.post({ type: 'progress', ticket, share: 0 }),
     });
     const onBytes = (bytes: Uint8Array<ArrayBuffer>) => port.post({ type: 'piece', ticket, bytes }, [bytes.buffer]);
-    port.post({ type: 'saved', ticket, part: writePicture(vips, feed, options, onBytes) });
+    const part = isStored(feed, options)
+      ? await writeStoredPng(vips, feed, options, onBytes)
+      : writePicture(vips, feed, options, onBytes);
+    port.post({ type: 'saved', ticket, part });
   } else if (message.type === 'split') {
     const { bytes, canvas, at } = message;
     const layer = splitLayer(await libraries.vips(), bytes && new Uint8Array(bytes), canvas, at);

@@ -1,5 +1,7 @@
 import type Vips from 'wasm-vips';
+import { joinBytes } from '../joinBytes.ts';
 import type { Keep, VipsModule } from '../vipsModule.ts';
+import { CLASSIC_END, HEADER_BYTES, layOutPages, numbersField, shortsField } from './tiffFile.ts';
 
 /** How samples come: 16 bits encoded with the curve of sRGB, or light in floats. */
 export type RowKind = 'codes' | 'light';
@@ -18,62 +20,116 @@ export interface RowFeed {
 
 export const sampleBytes = (kind: RowKind): number => (kind === 'codes' ? 2 : 4);
 
-/** A picture of the library that reads its rows as they come: a grey map (netpbm, PGM and PFM), so many times as wide as there
- * are channels, folded to pixels. Nothing of it is kept but what is at hand.
+/** A picture of the library that reads its rows as they come. Nothing of it is kept but what is at hand.
  * @param refused - Told why rows did not come: errors may not cross the library. */
 export function openRows(vips: VipsModule, feed: RowFeed, keep: Keep, refused: (error: unknown) => void): Vips.Image {
-  const { width, height, channels, kind } = feed;
-  const samples = width * channels;
-  const head = kind === 'codes' ? `P5\n${samples} ${height}\n65535\n` : `Pf\n${samples} ${height}\n-1.0\n`;
-  const end = head.length + samples * height * sampleBytes(kind);
-  let rows: Uint8Array = new TextEncoder().encode(head);
-  let at = 0;
-  let taken = 0;
-  let swapped = new Uint32Array(0);
-  const more = () => {
-    const next = feed.next();
-    if (next instanceof Float32Array) return new Uint8Array(next.buffer, next.byteOffset, next.byteLength);
-    const words = (next.length + 1) >> 1;
-    if (swapped.length < words) swapped = new Uint32Array(words);
-    return swapBytes(next, swapped);
-  };
-  const source = keep(new vips.SourceCustom());
-  // Fewer bytes than are asked for are enough: what is there is handed over as it lies.
-  source.onRead = (length) => {
-    if (taken === end) return undefined;
-    try {
-      if (at === rows.length) {
-        rows = more();
-        at = 0;
+  const { head, length } = plainTiff(feed);
+  let rows = new Uint8Array(0);
+  /** Where rows begin and the library is, in the file that it believes to read. */
+  let from = head.length;
+  let place = 0;
+  const take = (count: number): Uint8Array => {
+    const parts: Uint8Array[] = [];
+    for (let left = count; left > 0; ) {
+      if (place === from + rows.length) {
+        const { buffer, byteOffset, byteLength } = feed.next();
+        from += rows.length;
+        rows = new Uint8Array(buffer as ArrayBuffer, byteOffset, byteLength);
       }
+      if (place < from) throw new RangeError('rows are asked for that are gone');
+      const part = rows.subarray(place - from, place - from + left);
+      place += part.length;
+      left -= part.length;
+      // What is written over by the next rows is not kept.
+      parts.push(left > 0 ? part.slice() : part);
+    }
+    return parts.length === 1 ? parts[0] : joinBytes(parts);
+  };
+  let read: Vips.Image | undefined;
+  let isOver = false;
+  const source = keep(new vips.SourceCustom());
+  source.onSeek = (offset, whence) => {
+    place = whence === 0 ? offset : whence === 1 ? place + offset : length + offset;
+    return place;
+  };
+  source.onRead = (wanted) => {
+    if (place >= length) return undefined;
+    if (place < head.length) {
+      const part = head.subarray(place, place + wanted);
+      place += part.length;
+      return part as unknown as ReturnType<typeof source.onRead>;
+    }
+    const count = Math.min(wanted, length - place);
+    try {
+      if (!isOver) return take(count) as unknown as ReturnType<typeof source.onRead>;
     } catch (error) {
       refused(error);
-      return undefined;
+      isOver = true;
+      if (read) read.kill = true;
     }
-    const part = rows.subarray(at, at + Math.min(length, rows.length - at));
-    at += part.length;
-    taken += part.length;
-    return part;
+    // The library would wait for ever for bytes that do not come; with any it finds that it was told to stop.
+    place += count;
+    return new Uint8Array(count) as unknown as ReturnType<typeof source.onRead>;
   };
-  const grey = keep(vips.Image.newFromSource(source, '', { access: 'sequential', fail_on: 'truncated' }));
-  const folded = channels === 1 ? grey : keep(grey.bandfold({ factor: channels }));
-  const greyName = kind === 'codes' ? 'grey16' : 'b-w';
-  const name = channels === 1 ? greyName : kind === 'codes' ? 'rgb16' : 'scrgb';
-  return keep(folded.copy({ interpretation: name }));
+  read = keep(vips.Image.newFromSource(source, '', { access: 'sequential', fail_on: 'truncated' }));
+  const [grey, colour] = NAMES[feed.kind];
+  return keep(read.copy({ interpretation: feed.channels === 1 ? grey : colour }));
 }
 
-/** Maps have their high bytes first. */
-function swapBytes(samples: Uint16Array, out: Uint32Array): Uint8Array {
-  const isEven = samples.byteOffset % 4 === 0;
-  const pairs = isEven ? new Uint32Array(samples.buffer, samples.byteOffset, samples.length >> 1) : undefined;
-  if (pairs) {
-    for (let i = 0; i < pairs.length; i++) {
-      const pair = pairs[i];
-      out[i] = ((pair & 0x00ff00ff) << 8) | ((pair >>> 8) & 0x00ff00ff);
-    }
-  }
-  const halves = new Uint16Array(out.buffer);
-  for (let i = pairs ? pairs.length * 2 : 0; i < samples.length; i++)
-    halves[i] = ((samples[i] & 255) << 8) | (samples[i] >> 8);
-  return new Uint8Array(out.buffer, 0, samples.length * 2);
+/** What the library calls pictures of one and of more channels. */
+const NAMES = { codes: ['grey16', 'rgb16'], light: ['b-w', 'scrgb'] } as const;
+
+/** About so many bytes are read at a time: each read goes from thread to thread, which takes longer than reading. */
+const STRIP_BYTES = 2 ** 21;
+/** TIFF 6.0: ImageWidth, ImageLength, BitsPerSample, Compression, PhotometricInterpretation, StripOffsets, SamplesPerPixel, RowsPerStrip,
+ * StripByteCounts, PlanarConfiguration, ExtraSamples, SampleFormat. */
+const TAGS = {
+  width: 256,
+  height: 257,
+  bits: 258,
+  compression: 259,
+  photometric: 262,
+  offsets: 273,
+  samples: 277,
+  rows: 278,
+  counts: 279,
+  planar: 284,
+  extra: 338,
+  format: 339,
+} as const;
+
+/** What comes before the rows of a picture so that they are an uncompressed TIFF, and the bytes of all. It has the processor's own order: that
+ * of WebAssembly. */
+function plainTiff({ width, height, channels, kind }: RowFeed): { head: Uint8Array; length: number } {
+  const bytes = sampleBytes(kind);
+  const rowBytes = width * channels * bytes;
+  const stripRows = Math.min(height, Math.max(1, Math.floor(STRIP_BYTES / rowBytes)));
+  const strips = Math.ceil(height / stripRows);
+  const each = (value: number) => Array.from({ length: channels }, () => value);
+  const counts = Array.from({ length: strips }, (_, i) => rowBytes * Math.min(stripRows, height - i * stripRows));
+  // Room for both lists, in the longer of their forms, and for all else.
+  const start = HEADER_BYTES + 1024 + 16 * strips;
+  const length = start + rowBytes * height;
+  const fields = [
+    numbersField(TAGS.width, [width]),
+    numbersField(TAGS.height, [height]),
+    shortsField(TAGS.bits, each(8 * bytes)),
+    shortsField(TAGS.compression, [1]),
+    shortsField(TAGS.photometric, [channels === 1 ? 1 : 2]),
+    numbersField(
+      TAGS.offsets,
+      counts.map((_, i) => start + i * stripRows * rowBytes),
+    ),
+    shortsField(TAGS.samples, [channels]),
+    numbersField(TAGS.rows, [stripRows]),
+    numbersField(TAGS.counts, counts),
+    shortsField(TAGS.planar, [1]),
+    ...(channels === 4 ? [shortsField(TAGS.extra, [2])] : []),
+    shortsField(TAGS.format, each(kind === 'codes' ? 1 : 3)),
+  ];
+  const { header, tail } = layOutPages([{ fields }], HEADER_BYTES, length > CLASSIC_END ? 0 : CLASSIC_END);
+  const head = new Uint8Array(start);
+  head.set(header);
+  head.set(tail, HEADER_BYTES);
+  return { head, length };
 }

@@ -102,6 +102,36 @@ export function interleave(red: usize, green: usize, blue: usize, out: usize, n:
   } while (i < end);
 }
 
+/** Four planes as interleaved RGBA, eight pixels at a time.
+ * @param alpha - A plane, or 0 where `value` is what it has throughout.
+ * @param clears - Whether there is no colour where alpha is 0. */
+export function interleaveCovered(
+  red: usize, green: usize, blue: usize, alpha: usize, value: i32, clears: i32, out: usize, n: i32,
+): void {
+  const none = i16x8.splat(0);
+  const always = i32x4.splat(clears != 0 ? 0 : -1);
+  const end = <usize>n << 1;
+  let to = out;
+  let i: usize = 0;
+  do {
+    const a = alpha == 0 ? i16x8.splat(<i16>value) : v128.load(alpha + i);
+    const kept = v128.or(always, i16x8.ne(a, none));
+    const r = v128.and(kept, v128.load(red + i));
+    const g = v128.and(kept, v128.load(green + i));
+    const b = v128.and(kept, v128.load(blue + i));
+    const rgLow = v128.shuffle<i16>(r, g, 0, 8, 1, 9, 2, 10, 3, 11);
+    const rgHigh = v128.shuffle<i16>(r, g, 4, 12, 5, 13, 6, 14, 7, 15);
+    const baLow = v128.shuffle<i16>(b, a, 0, 8, 1, 9, 2, 10, 3, 11);
+    const baHigh = v128.shuffle<i16>(b, a, 4, 12, 5, 13, 6, 14, 7, 15);
+    v128.store(to, v128.shuffle<i32>(rgLow, baLow, 0, 4, 1, 5));
+    v128.store(to, v128.shuffle<i32>(rgLow, baLow, 2, 6, 3, 7), 16);
+    v128.store(to, v128.shuffle<i32>(rgHigh, baHigh, 0, 4, 1, 5), 32);
+    v128.store(to, v128.shuffle<i32>(rgHigh, baHigh, 2, 6, 3, 7), 48);
+    to += 64;
+    i += 16;
+  } while (i < end);
+}
+
 /** A square plane of floats at half its size, the mean of each two by two; `side` is a multiple of 8. `out` may be `plane`. */
 export function halvePlane(plane: usize, side: i32, out: usize): void {
   const stride = <usize>side << 2;

@@ -14,7 +14,7 @@ import { fillGradientKernel } from './gradient.ts';
 import { applyGuidedKernel, fitGuidedKernel, windowMeanKernel } from './guidedFilter.ts';
 import { halvePlaneKernel, halveTileKernel } from './halve.ts';
 import { countLevelsKernel } from './histogram.ts';
-import { interleaveKernel } from './interleave.ts';
+import { interleaveCoveredKernel, interleaveKernel } from './interleave.ts';
 import {
   invertKernel,
   joinCoverageKernel,
@@ -76,6 +76,7 @@ export const KERNELS = {
   halvePlane: halvePlaneKernel,
   spreadRows: spreadRowsKernel,
   interleave: interleaveKernel,
+  interleaveCovered: interleaveCoveredKernel,
   drawRgba: drawRgbaKernel,
   drawGrey: drawGreyKernel,
   tint: tintKernel,

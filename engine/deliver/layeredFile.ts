@@ -1,4 +1,3 @@
-import { restOf } from '#codecs/deliver/formats/list.ts';
 import type { WriteOptions } from '#codecs/deliver/writePicture.ts';
 import type { LayerPlan, PlannedLayer } from '#core/deliver/layers.ts';
 import type { Region, Size } from '#core/raster/size.ts';
@@ -25,11 +24,11 @@ export interface LayeredWork {
 /** What is told of a layered file besides its bytes. */
 export type LayeredResult = Pick<LayerPlan, 'notes'>;
 
-/** How layers are written: losslessly, in 16 bits, as they are. */
+/** How pictures are written losslessly, in 16 bits, as they are. */
 export const asTheyAre = (
   { width, height }: Size,
   space: WriteOptions['space'],
-  file: WriteOptions['file'] = { ...restOf('png'), effort: 1 },
+  file: WriteOptions['file'],
 ): WriteOptions => ({
   file,
   size: { width, height },

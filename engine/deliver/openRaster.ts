@@ -1,10 +1,15 @@
 import { TextReader, ZipWriter } from '@zip.js/zip.js';
+import { DecodeError } from '#codecs/decodeError.ts';
 import { restOf } from '#codecs/deliver/formats/list.ts';
 import { outputSize } from '#codecs/deliver/outputSize.ts';
 import { type StackEntry, writeStackXml } from '#codecs/deliver/stackXml.ts';
 import { type PlannedItem, type PlannedLayer, plannedLayers } from '#core/deliver/layers.ts';
+import { levelCount, levelForScale, levelSize, type Region, type Size } from '#core/raster/size.ts';
+import { fileOfImage } from './fileOfImage.ts';
 import { asTheyAre, type LayeredResult, type LayeredWork, writeOne } from './layeredFile.ts';
+import { layerOptions } from './layerOptions.ts';
 import { Outlet, type Sink } from './sink.ts';
+import type { BandedPicture } from './writeBands.ts';
 
 /** Longest side of the small picture, by the specification. */
 const THUMBNAIL = 256;
@@ -28,35 +33,23 @@ export async function writeOpenRaster(work: LayeredWork): Promise<LayeredResult>
   const layers = [...plannedLayers(plan.layers)];
   const sources = new Map(layers.map((layer, index) => [layer, `data/layer${String(index).padStart(3, '0')}.png`]));
   const of = layers.length + 1;
-  for (const [done, layer] of layers.entries())
+  for (const [done, layer] of layers.entries()) {
+    const { covers } = layer;
+    const picture: BandedPicture = { of: layer.of, covers, size, region, channels: covers ? 4 : 3, clears: true };
+    const options = await layerOptions(work, picture);
     await addPicture(zip, sources.get(layer) as string, (file) =>
-      writeOne(
-        work,
-        { of: layer.of, covers: layer.covers, size, region, channels: layer.covers ? 4 : 3, clears: true },
-        [{ space, kind: 'codes', options: asTheyAre(region, space), outlet: file }],
-        { done, of },
-      ),
+      writeOne(work, picture, [{ space, kind: 'codes', options, outlet: file }], { done, of }),
     );
+  }
   await zip.add('stack.xml', new TextReader(writeStackXml(region, entriesOf(plan.layers, sources, nameOf))), {
     level: 6,
   });
-  const small = outputSize(region, { by: 'long', value: THUMBNAIL, enlarge: false });
-  const merged = asTheyAre(region, space);
-  const thumbnail = { ...asTheyAre(small, space, { ...restOf('png'), bits: 8 }), dither: true };
-  // Written side by side, packed one after the other: the small one waits in memory.
-  const kept = memorySink();
+  const whole: BandedPicture = { of: { what: 'result' }, size, region, channels: 3 };
+  const options = { ...(await layerOptions(work, whole)), ...work.texts };
   await addPicture(zip, 'mergedimage.png', (file) =>
-    writeOne(
-      work,
-      { of: { what: 'result' }, size, region, channels: 3 },
-      [
-        { space, kind: 'codes', options: { ...merged, ...work.texts }, outlet: file },
-        { space, kind: 'codes', options: thumbnail, outlet: new Outlet(kept.sink) },
-      ],
-      { done: of - 1, of },
-    ),
+    writeOne(work, whole, [{ space, kind: 'codes', options, outlet: file }], { done: of - 1, of }),
   );
-  await zip.add('Thumbnails/thumbnail.png', new Blob(kept.parts).stream());
+  await zip.add('Thumbnails/thumbnail.png', new Blob(await thumbnailOf(work)).stream());
   await zip.close();
   await outlet.flushed();
   return { notes: plan.notes };
@@ -89,16 +82,28 @@ async function addPicture(
   await adding;
 }
 
-function memorySink(): { sink: Sink; parts: Uint8Array<ArrayBuffer>[] } {
-  const parts: Uint8Array<ArrayBuffer>[] = [];
-  const sink: Sink = {
-    name: 'thumbnail',
-    write: async (bytes) => void parts.push(bytes),
-    patch: async () => undefined,
-    finish: async () => undefined,
-    discard: async () => undefined,
-  };
-  return { sink, parts };
+/** The small picture: of a level that is not much larger. */
+async function thumbnailOf({ machine, scene, size, region }: LayeredWork): Promise<Uint8Array<ArrayBuffer>[]> {
+  const small = outputSize(region, { by: 'long', value: THUMBNAIL, enlarge: false });
+  const level = levelForScale((2 * small.width) / region.width, levelCount(size));
+  const part = partOfLevel(size, region, level);
+  const space = scene.workingSpace;
+  const image = new SharedArrayBuffer(part.width * part.height * 6);
+  const forms = [{ space, kind: 'codes', image } as const];
+  const picture = { of: { what: 'result' }, size, region: part, level, forms } as const;
+  if (!(await machine.engine.write({ ...picture, held: machine.held })))
+    throw new DecodeError('cancelled', 'before the small picture');
+  const options = { ...asTheyAre(small, space, { ...restOf('png'), bits: 8 }), dither: true };
+  return fileOfImage(machine.codec, new Uint16Array(image), part, 3, options);
+}
+
+/** The pixels of a level that hold a part of a picture. */
+function partOfLevel(size: Size, { x, y, width, height }: Region, level: number): Region {
+  const step = 2 ** level;
+  const most = levelSize(size, level);
+  const [left, top] = [Math.floor(x / step), Math.floor(y / step)];
+  const [right, bottom] = [Math.ceil((x + width) / step), Math.ceil((y + height) / step)];
+  return { x: left, y: top, width: Math.min(most.width, right) - left, height: Math.min(most.height, bottom) - top };
 }
 
 function entriesOf(

@@ -92,6 +92,7 @@ async function writeGroup(
   writers: readonly FileWriter[],
   { onProgress, signal }: DeliveryWatch,
 ): Promise<BandedOutcome[]> {
+  if (signal?.aborted) throw new DecodeError('cancelled', 'before it was written');
   if (writers.length === 0) throw new DecodeError('stuck', 'all threads that write are busy');
   const bands = bandsOf(picture.region);
   let wake: () => void = () => undefined;

@@ -81,14 +81,9 @@ function eachRow({ tx, ty }: Spot, region: Region, use: (at: number, to: number,
 
 function copyTile(node: TileNode, spot: Spot, { region, pixels }: WrittenImage, context: RenderContext): void {
   withTile(node, spot, context, (tile) =>
-    context.scratch.lendInterleaved(({ all, rows }) => {
-      withRounded(tile, context, (rgb) => context.kernels.interleave(...rgb, all));
-      eachRow(spot, region, (at, to, length) => {
-        const row = rows[Math.floor(at / TILE)];
-        const from = (at % TILE) * 3;
-        pixels.set(length === TILE ? row : row.subarray(from, from + length * 3), to * 3);
-      });
-    }),
+    withRounded(tile, context, (rgb) =>
+      copyInterleaved(3, spot, { region, pixels }, context, (all) => context.kernels.interleave(...rgb, all)),
+    ),
   );
 }
 
@@ -96,20 +91,31 @@ function coveredWriter(node: TileNode, covers: TileNode, pixels: Uint16Array, cl
   return (spot, region, context) =>
     withPlane(covers, spot, context, (samples, value) =>
       withTile(node, spot, context, (tile) =>
-        withRounded(tile, context, ([red, green, blue]) =>
-          eachRow(spot, region, (at, to, length) => {
-            for (let i = at, out = to * 4; i < at + length; i++, out += 4) {
-              const alpha = samples ? samples[i] : value;
-              const isClear = clears && alpha === 0;
-              pixels[out] = isClear ? 0 : red[i];
-              pixels[out + 1] = isClear ? 0 : green[i];
-              pixels[out + 2] = isClear ? 0 : blue[i];
-              pixels[out + 3] = alpha;
-            }
-          }),
+        withRounded(tile, context, (rgb) =>
+          copyInterleaved(4, spot, { region, pixels }, context, (all) =>
+            context.kernels.interleaveCovered(rgb, samples ?? value, clears, all),
+          ),
         ),
       ),
     );
+}
+
+/** Copies rows of a tile whose samples are interleaved by `write`. */
+function copyInterleaved(
+  channels: 3 | 4,
+  spot: Spot,
+  { region, pixels }: WrittenImage,
+  { scratch }: RenderContext,
+  write: (all: Uint16Array) => void,
+): void {
+  scratch.lendInterleaved(channels, ({ all, rows }) => {
+    write(all);
+    eachRow(spot, region, (at, to, length) => {
+      const row = rows[Math.floor(at / TILE)];
+      const from = (at % TILE) * channels;
+      pixels.set(length === TILE ? row : row.subarray(from, from + length * channels), to * channels);
+    });
+  });
 }
 
 function lightWriter(picture: TileNode, from: WorkingSpace, to: OutputSpace, pixels: Float32Array): TileWriter {

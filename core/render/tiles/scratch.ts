@@ -42,7 +42,7 @@ class Pool<T> {
   }
 }
 
-/** Interleaved RGB of a tile, 16 bits, and its rows. */
+/** Interleaved RGB or RGBA of a tile, 16 bits, and its rows. */
 interface Interleaved {
   all: Uint16Array;
   rows: readonly Uint16Array[];
@@ -57,7 +57,7 @@ export class Scratch {
   readonly #areas: Pool<Float32Array>;
   readonly #rgbAreas: Pool<Rgb16>;
   readonly #rgba: Pool<Uint8ClampedArray>;
-  readonly #interleaved: Pool<Interleaved>;
+  readonly #interleaved: Record<3 | 4, Pool<Interleaved>>;
   readonly #counters: Pool<Uint32Array>;
   /** The latest last. */
   readonly #tables = new Map<Float32Array, Float32Array>();
@@ -72,11 +72,12 @@ export class Scratch {
     const areaOf16 = () => arena.samples(MAX_AREA_SIDE ** 2 + 8); // the kernel reads eight at a time
     this.#rgbAreas = new Pool(() => [areaOf16(), areaOf16(), areaOf16()]);
     this.#rgba = new Pool(() => arena.bytes(TILE_SAMPLES * 4));
-    this.#interleaved = new Pool(() => {
-      const all = arena.samples(TILE_SAMPLES * 3);
-      const row = TILE * 3;
+    const interleavedOf = (channels: number) => () => {
+      const all = arena.samples(TILE_SAMPLES * channels);
+      const row = TILE * channels;
       return { all, rows: Array.from({ length: TILE }, (_, y) => all.subarray(y * row, (y + 1) * row)) };
-    });
+    };
+    this.#interleaved = { 3: new Pool(interleavedOf(3)), 4: new Pool(interleavedOf(4)) };
     this.#counters = new Pool(() => arena.words(256));
   }
 
@@ -115,9 +116,9 @@ export class Scratch {
     return this.#rgba.lend(1, ([rgba]) => use(rgba));
   }
 
-  /** The same with a tile's interleaved RGB. */
-  lendInterleaved<T>(use: (interleaved: Interleaved) => T): T {
-    return this.#interleaved.lend(1, ([interleaved]) => use(interleaved));
+  /** The same with a tile's interleaved samples, of three channels or of four. */
+  lendInterleaved<T>(channels: 3 | 4, use: (interleaved: Interleaved) => T): T {
+    return this.#interleaved[channels].lend(1, ([interleaved]) => use(interleaved));
   }
 
   /** The same with 256 counters, all zero. */
