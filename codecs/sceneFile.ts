@@ -1,15 +1,3 @@
-import {
-  BlobReader,
-  BlobWriter,
-  configure,
-  type Entry,
-  TextReader,
-  TextWriter,
-  Uint8ArrayReader,
-  Uint8ArrayWriter,
-  ZipReader,
-  ZipWriter,
-} from '@zip.js/zip.js';
 import type { StrokeId } from '#core/ids.ts';
 import { brushesOf, soundStrokes } from '#core/scene/checkPoints.ts';
 import { type Evidence, readEvidence, storeEvidence } from '#core/scene/evidence.ts';
@@ -18,9 +6,17 @@ import { openScene } from '#core/scene/readScene.ts';
 import type { RepairCode, Repairs } from '#core/scene/repairs.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { sha256Of } from './hash.ts';
-
-/** Files are large: few long steps rather than many short ones. */
-configure({ useWebWorkers: false, chunkSize: 2 ** 20 });
+import {
+  BlobReader,
+  BlobWriter,
+  type Entry,
+  TextReader,
+  TextWriter,
+  Uint8ArrayReader,
+  Uint8ArrayWriter,
+  ZipReader,
+  ZipWriter,
+} from './zip.ts';
 
 type SceneFileCode = 'not-a-scene-file' | 'damaged' | 'stopped';
 

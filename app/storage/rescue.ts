@@ -1,10 +1,8 @@
-import { BlobReader, BlobWriter, configure, TextReader, Uint8ArrayReader, ZipWriter } from '@zip.js/zip.js';
+import { BlobReader, BlobWriter, TextReader, Uint8ArrayReader, ZipWriter } from '#codecs/zip.ts';
 import type { StrokeId } from '#core/ids.ts';
 import { openDatabase } from './database.ts';
 import { textsIn } from './sceneRecord.ts';
 import { getFile, getStroke, rawScene } from './sceneShelf.ts';
-
-configure({ useWebWorkers: false });
 
 /** All that is left of a scene that cannot be opened, as a ZIP: its record as it lies there, and the originals and strokes that it
  * names. */

@@ -1,8 +1,8 @@
-import { BlobReader, BlobWriter, type Entry, TextWriter, ZipReader } from '@zip.js/zip.js';
 import { XMLParser } from 'fast-xml-parser';
 import type { Size } from '#core/raster/size.ts';
 import { DecodeError } from '../decodeError.ts';
 import { assertSize } from '../picture.ts';
+import { BlobReader, BlobWriter, type Entry, TextWriter, ZipReader } from '../zip.ts';
 
 /** A layer of an OpenRaster file, or a stack of them. */
 export type ReadEntry = {

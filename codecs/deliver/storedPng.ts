@@ -47,12 +47,13 @@ export async function writeStoredPng(
   adler.init();
   const rowBytes = 1 + 2 * width * channels;
   const most = Math.max(1, Math.floor(PIECE / rowBytes));
+  const unfiltered = rowsOf(rowBytes, most);
   for (let done = 0; done < height; ) {
     const samples = feed.next() as Uint16Array;
     const rows = samples.length / (width * channels);
     for (let from = 0; from < rows; from += most) {
       const to = Math.min(rows, from + most);
-      const filtered = unfiltered(samples.subarray(from * width * channels, to * width * channels), rowBytes);
+      const filtered = unfiltered(samples.subarray(from * width * channels, to * width * channels));
       adler.update(filtered);
       const isFirst = done === 0 && from === 0;
       onBytes(pixelChunk(filtered, isFirst, done + to === height ? adler.digest('binary') : undefined, crc));
@@ -63,16 +64,30 @@ export async function writeStoredPng(
   return undefined;
 }
 
-/** Rows, high bytes first, each led by its filter: none. */
-function unfiltered(samples: Uint16Array, rowBytes: number): Uint8Array {
-  const swapped = new Uint16Array(samples.length);
-  for (let i = 0; i < samples.length; i++) swapped[i] = (samples[i] << 8) | (samples[i] >> 8);
+/** Makes rows, high bytes first, each led by its filter: none. What it answers is written over the next time.
+ * @param most - Rows at a time. */
+function rowsOf(rowBytes: number, most: number): (samples: Uint16Array) => Uint8Array {
+  const sampleBytes = rowBytes - 1;
+  const swapped = new Uint32Array(Math.ceil((most * sampleBytes) / 4));
   const bytes = new Uint8Array(swapped.buffer);
-  const rows = bytes.length / (rowBytes - 1);
-  const out = new Uint8Array(rows * rowBytes);
-  for (let row = 0; row < rows; row++)
-    out.set(bytes.subarray(row * (rowBytes - 1), (row + 1) * (rowBytes - 1)), row * rowBytes + 1);
-  return out;
+  const halves = new Uint16Array(swapped.buffer);
+  const pairs = new Uint32Array(swapped.length);
+  const taken = new Uint16Array(pairs.buffer);
+  const out = new Uint8Array(most * rowBytes);
+  return (samples) => {
+    // Two samples at a time, whatever place they lie at.
+    taken.set(samples);
+    const count = samples.length >> 1;
+    for (let i = 0; i < count; i++) swapped[i] = ((pairs[i] & 0x00ff00ff) << 8) | ((pairs[i] >>> 8) & 0x00ff00ff);
+    if (samples.length % 2 === 1) {
+      const last = samples[samples.length - 1];
+      halves[samples.length - 1] = (last << 8) | (last >> 8);
+    }
+    const rows = (2 * samples.length) / sampleBytes;
+    for (let row = 0; row < rows; row++)
+      out.set(bytes.subarray(row * sampleBytes, (row + 1) * sampleBytes), row * rowBytes + 1);
+    return out.subarray(0, rows * rowBytes);
+  };
 }
 
 /** A chunk of pixels, in stored blocks.

@@ -1,8 +1,8 @@
-import { TextReader, ZipWriter } from '@zip.js/zip.js';
 import { DecodeError } from '#codecs/decodeError.ts';
 import { restOf } from '#codecs/deliver/formats/list.ts';
 import { outputSize } from '#codecs/deliver/outputSize.ts';
 import { type StackEntry, writeStackXml } from '#codecs/deliver/stackXml.ts';
+import { TextReader, ZipWriter } from '#codecs/zip.ts';
 import { type PlannedItem, type PlannedLayer, plannedLayers } from '#core/deliver/layers.ts';
 import { levelCount, levelForScale, levelSize, type Region, type Size } from '#core/raster/size.ts';
 import { fileOfImage } from './fileOfImage.ts';
@@ -26,7 +26,7 @@ export async function writeOpenRaster(work: LayeredWork): Promise<LayeredResult>
         await outlet.room();
       },
     }),
-    { level: 0, useWebWorkers: false, extendedTimestamp: false, keepOrder: true },
+    { level: 0, extendedTimestamp: false, keepOrder: true },
   );
   // By the specification it comes first and is not compressed.
   await zip.add('mimetype', new TextReader('image/openraster'), { level: 0, dataDescriptor: false });
