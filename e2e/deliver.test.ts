@@ -64,7 +64,7 @@ describe('the export stage', () => {
     const names: string[] = [];
     page.on('download', (download) => names.push(download.suggestedFilename()));
     await page.getByRole('button', { name: 'Write 3 presets' }).click();
-    await report().getByText('3 files written to the downloads.').waitFor({ timeout: 60_000 });
+    await report().getByText('3 files written to the browser’s downloads.').waitFor({ timeout: 60_000 });
     expect(names.sort()).toEqual(['Tarn 2048.jpg', 'Tarn layers.ora', 'Tarn print.tif']);
     await report().getByRole('button', { name: 'Close' }).click();
   });
@@ -112,7 +112,7 @@ describe('the export stage', () => {
     await page.getByText('to the folder out').waitFor();
     for (let run = 0; run < 2; run++) {
       await page.getByRole('button', { name: 'Write Tarn 2048.jpg' }).click();
-      await report().getByText('1 file written to out.').waitFor();
+      await report().getByText('1 file written to the folder out.').waitFor();
       await report().getByRole('button', { name: 'Close' }).click();
     }
     const inFolder = () =>
@@ -142,7 +142,26 @@ describe('the export stage', () => {
     });
     expect(await inFolder()).toEqual(['Tarn 2048 2.jpg', 'Tarn 2048.jpg']);
     await report().getByRole('button', { name: 'Close' }).click();
+    // Each preset has its own place, which a reload does not forget.
+    await page.getByLabel('Write Print').check();
+    await page.getByText('to the browser’s downloads and the folder out').waitFor();
+    await page.getByText('Saved', { exact: true }).waitFor();
+    await page.reload();
+    await page.getByText('to the browser’s downloads and the folder out').waitFor();
+    // Frames are read again.
+    await page.getByRole('status', { name: 'Size of the file' }).getByText('about').waitFor();
+    const [loaded] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Write 2 presets' }).click(),
+    ]);
+    expect(loaded.suggestedFilename()).toBe('Tarn print.tif');
+    await report().getByText('2 files written to the browser’s downloads and the folder out.').waitFor();
+    expect(await inFolder()).toEqual(['Tarn 2048 2.jpg', 'Tarn 2048 3.jpg', 'Tarn 2048.jpg']);
+    await report().getByRole('button', { name: 'Close' }).click();
+    await page.getByLabel('Write Print').uncheck();
+    await page.getByRole('button', { name: 'Preset Screen' }).click();
     await page.getByRole('button', { name: 'To the downloads' }).click();
+    await page.getByText('to the browser’s downloads', { exact: true }).waitFor();
   });
 
   it('keeps presets that are made, renamed, moved and removed, over a reload', async () => {

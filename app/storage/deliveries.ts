@@ -42,3 +42,17 @@ export async function keepTexts(sceneId: string, texts: Texts): Promise<void> {
   await db.put('deliveries', { ...own, creator: '', rights: '' }, `texts ${sceneId}`);
   await db.put('deliveries', { ...NO_TEXTS, creator, rights }, 'texts of all');
 }
+
+/** Folders that presets write to, by the presets' ids. */
+export async function keptFolders(ids: readonly string[]): Promise<Map<string, FileSystemDirectoryHandle>> {
+  const db = await openDatabase();
+  const kept = await Promise.all(ids.map(async (id) => [id, await db.get('deliveries', `folder ${id}`)] as const));
+  return new Map(kept.flatMap(([id, folder]) => (folder ? [[id, folder as FileSystemDirectoryHandle] as const] : [])));
+}
+
+/** @param folder - None for the browser's downloads. */
+export async function keepFolder(id: string, folder: FileSystemDirectoryHandle | undefined): Promise<void> {
+  const db = await openDatabase();
+  if (folder) await db.put('deliveries', folder, `folder ${id}`);
+  else await db.delete('deliveries', `folder ${id}`);
+}

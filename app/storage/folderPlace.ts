@@ -18,8 +18,29 @@ export async function chooseFolder(): Promise<FileSystemDirectoryHandle | undefi
   }
 }
 
+/** A handle's rights, where the browser has them; the types of TypeScript leave them out. */
+interface Guarded {
+  queryPermission?: (wanted: { mode: 'readwrite' }) => Promise<PermissionState>;
+  requestPermission?: (wanted: { mode: 'readwrite' }) => Promise<PermissionState>;
+}
+
+/** The folder as a place, once it may be written to: a folder of an earlier visit is asked for again, which needs a press. Files of one that may not
+ * are refused one by one. */
+export async function openFolder(folder: FileSystemDirectoryHandle): Promise<Place> {
+  const { queryPermission, requestPermission } = folder as Guarded;
+  const mode = { mode: 'readwrite' } as const;
+  const state = (await queryPermission?.call(folder, mode)) ?? 'granted';
+  const now = state === 'prompt' ? await requestPermission?.call(folder, mode) : state;
+  if (now === 'granted') return folderPlace(folder);
+  return {
+    open: async () => {
+      throw new DOMException('not allowed', 'NotAllowedError');
+    },
+  };
+}
+
 /** A folder of the user's. What has a name already keeps it; a file has its content only once it is whole. */
-export function folderPlace(folder: FileSystemDirectoryHandle): Place {
+function folderPlace(folder: FileSystemDirectoryHandle): Place {
   return {
     open: async (wanted) => {
       const name = await freeIn(folder, wanted);

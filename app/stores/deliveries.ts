@@ -6,12 +6,12 @@ import { NO_TEXTS, type Texts } from '#codecs/deliver/texts.ts';
 import type { ItemId } from '#core/ids.ts';
 import { findItem } from '#core/scene/tree.ts';
 import { type DeliveredFile, deliver } from '#engine/deliver/deliver.ts';
-import { memoryPlace } from '#engine/deliver/sink.ts';
+import { memoryPlace, type Place } from '#engine/deliver/sink.ts';
 import { frameLabel, itemLabel } from '../frameLabel.ts';
 import { plain } from '../plain.ts';
-import { keepPresets, keepTexts, keptPresets, keptTexts } from '../storage/deliveries.ts';
+import { keepFolder, keepPresets, keepTexts, keptFolders, keptPresets, keptTexts } from '../storage/deliveries.ts';
 import { download } from '../storage/download.ts';
-import { folderPlace } from '../storage/folderPlace.ts';
+import { openFolder } from '../storage/folderPlace.ts';
 import { sayError } from '../wording.ts';
 import { useEngine } from './engine.ts';
 import { useNotices } from './notices.ts';
@@ -23,12 +23,14 @@ export interface FailedFile {
   reason: string;
 }
 
+const DOWNLOADS = 'the browser’s downloads';
+
 /** What a run has written. */
 export interface DeliveryRun {
   files: DeliveredFile[];
   failures: FailedFile[];
-  /** Where to: the name of a folder, or the browser's downloads. */
-  folder: string | undefined;
+  /** Where to. */
+  places: string[];
   isStopped: boolean;
 }
 
@@ -45,7 +47,8 @@ export const useDeliveries = defineStore('deliveries', () => {
   const atHand = ref<string | null>(FIRST_PRESETS[0].id);
   const preset = computed(() => presets.value.find(({ id }) => id === atHand.value));
   const texts = ref<Texts>(NO_TEXTS);
-  const folder = shallowRef<FileSystemDirectoryHandle>();
+  /** Folders that presets write to, by their ids; the others write to the browser's downloads. */
+  const folders = shallowRef<ReadonlyMap<string, FileSystemDirectoryHandle>>(new Map());
   /** Masks that are written; all where none is named. */
   const masksOf = ref<ItemId[]>();
   const working = ref<{ share: number; startedAt: number }>();
@@ -60,6 +63,7 @@ export const useDeliveries = defineStore('deliveries', () => {
         const kept = await keptPresets();
         presets.value = kept.presets;
         chosen.value = kept.chosen;
+        folders.value = await keptFolders(kept.presets.map(({ id }) => id));
         if (!kept.presets.some(({ id }) => id === atHand.value)) atHand.value = kept.presets[0]?.id ?? null;
         isRead = true;
       }
@@ -122,6 +126,20 @@ export const useDeliveries = defineStore('deliveries', () => {
     keep();
   }
 
+  /** @param folder - None for the browser's downloads. */
+  function sendTo(id: string, folder: FileSystemDirectoryHandle | undefined): void {
+    const now = new Map(folders.value);
+    if (folder) now.set(id, folder);
+    else now.delete(id);
+    folders.value = now;
+    keepFolder(id, folder).catch(() => undefined);
+  }
+
+  /** Where files of presets go, each place once. */
+  const placesOf = (of: readonly Preset[]): string[] => [
+    ...new Set(of.map(({ id }) => (folders.value.has(id) ? `the folder ${folders.value.get(id)?.name}` : DOWNLOADS))),
+  ];
+
   function say(change: Partial<Texts>): void {
     texts.value = { ...texts.value, ...change };
     if (session.sceneId) keepTexts(session.sceneId, plain(texts.value)).catch(() => undefined);
@@ -134,12 +152,18 @@ export const useDeliveries = defineStore('deliveries', () => {
     if (working.value) return;
     stopping = new AbortController();
     working.value = { share: 0, startedAt: performance.now() };
-    const made: DeliveryRun = { files: [], failures: [], folder: folder.value?.name, isStopped: false };
+    const made: DeliveryRun = { files: [], failures: [], places: placesOf(together.value), isStopped: false };
     const { signal } = stopping;
     const onFile = (file: DeliveredFile) => made.files.push(file);
     try {
       const { scene } = session;
-      const place = folder.value ? folderPlace(folder.value) : memoryPlace(download);
+      const downloads = memoryPlace(download);
+      const places = new Map<string, Place>();
+      for (const { id } of together.value) {
+        const folder = folders.value.get(id);
+        if (folder) places.set(id, await openFolder(folder));
+      }
+      const placeOf = ({ id }: Preset) => places.get(id) ?? downloads;
       const delivery = {
         scene,
         presets: plain(together.value),
@@ -151,7 +175,7 @@ export const useDeliveries = defineStore('deliveries', () => {
       const onProgress = (share: number) => {
         if (working.value) working.value.share = share;
       };
-      const report = await deliver(await engines.start(), delivery, place, { onProgress, signal, onFile });
+      const report = await deliver(await engines.start(), delivery, placeOf, { onProgress, signal, onFile });
       made.failures = report.failures.map(({ name, error }) => ({ name, reason: sayDeliveryError(error) }));
     } catch (error) {
       if (signal.aborted || (error instanceof DecodeError && error.code === 'cancelled')) made.isStopped = true;
@@ -176,7 +200,7 @@ export const useDeliveries = defineStore('deliveries', () => {
     atHand,
     preset,
     texts,
-    folder,
+    folders,
     masksOf,
     working,
     run,
@@ -186,6 +210,8 @@ export const useDeliveries = defineStore('deliveries', () => {
     remove,
     move,
     choose,
+    sendTo,
+    placesOf,
     say,
     write,
     stop,

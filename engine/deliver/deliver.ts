@@ -62,17 +62,22 @@ interface PictureJob {
   file: Pick<BandedFile, 'space' | 'kind'>;
 }
 
+/** Where files go, by their preset. */
+type PlaceOf = (preset: Preset) => Place;
+
 /** Delivers a scene by presets: what shows the same picture is rendered once for all of them. A preset that fails harms no other, and
  * leaves nothing behind.
+ * @param place - One for all files, or one for those of each preset.
  * @param watch - Also told of each file that is whole.
  * @throws {DecodeError} `cancelled`; what was finished before stays. */
 export async function deliver(
   machine: Machine,
   delivery: Delivery,
-  place: Place,
+  place: Place | PlaceOf,
   { onFile, ...watch }: DeliveryWatch & { onFile?: (file: DeliveredFile) => void } = {},
 ): Promise<DeliveryReport> {
   const report: DeliveryReport = { files: [], failures: [] };
+  const placeOf = typeof place === 'function' ? place : () => place;
   const names = new Set<string>();
   const steps = stepsOf(delivery, names, report);
   const weights = steps.map(({ weight }) => weight);
@@ -86,7 +91,7 @@ export async function deliver(
       const onProgress = (share: number) => watch.onProgress?.((start + share * weights[index]) / total);
       const known = report.files.length;
       try {
-        await step.run({ ...machine, held }, place, { ...watch, onProgress }, report);
+        await step.run({ ...machine, held }, placeOf, { ...watch, onProgress }, report);
       } finally {
         for (const file of report.files.slice(known)) onFile?.(file);
       }
@@ -102,7 +107,7 @@ export async function deliver(
 interface Step {
   /** How long it takes, against others. */
   weight: number;
-  run: (machine: Machine, place: Place, watch: DeliveryWatch, report: DeliveryReport) => Promise<void>;
+  run: (machine: Machine, placeOf: PlaceOf, watch: DeliveryWatch, report: DeliveryReport) => Promise<void>;
 }
 
 function stepsOf(delivery: Delivery, names: Set<string>, report: DeliveryReport): Step[] {
@@ -139,12 +144,12 @@ function stepsOf(delivery: Delivery, names: Set<string>, report: DeliveryReport)
 function picturesStep(picture: BandedPicture, jobs: readonly PictureJob[]): Step {
   return {
     weight: picture.region.width * picture.region.height * (1 + jobs.length),
-    run: async (machine, place, watch, report) => {
+    run: async (machine, placeOf, watch, report) => {
       const opened: { job: PictureJob; outlet: Outlet }[] = [];
       for (const job of jobs) {
         const { mediaType } = formatOf(job.options.file.format);
         try {
-          opened.push({ job, outlet: new Outlet(await place.open(job.name, mediaType)) });
+          opened.push({ job, outlet: new Outlet(await placeOf(job.preset).open(job.name, mediaType)) });
         } catch (error) {
           report.failures.push({ preset: job.preset.id, name: job.name, error });
         }
@@ -171,7 +176,7 @@ function picturesStep(picture: BandedPicture, jobs: readonly PictureJob[]): Step
           await drop(each, error);
           continue;
         }
-        await reportFile(each.job, each.outlet, place, report);
+        await reportFile(each.job, each.outlet, placeOf(each.job.preset), report);
       }
     },
   };
@@ -213,14 +218,14 @@ function layersStep(delivery: Delivery, preset: Preset, { size, region }: Banded
   const count = plan.layers.length + 1;
   return {
     weight: part.region.width * part.region.height * 2 * count,
-    run: async (machine, place, watch, report) => {
+    run: async (machine, placeOf, watch, report) => {
       const name = nameFor(delivery, preset, part.region, names);
       const nameOf = ({ as, id }: PlannedLayer) =>
         id !== undefined ? nameOfItem(id) : as === 'base' ? delivery.nameOfFrame(scene.base as string) : 'Finish';
       let outlet: Outlet | undefined;
       try {
         const mediaType = preset.layersAs === 'ora' ? 'image/openraster' : 'image/tiff';
-        outlet = new Outlet(await place.open(name, mediaType));
+        outlet = new Outlet(await placeOf(preset).open(name, mediaType));
         const metadata = metadataOf(preset, scene, delivery.texts, scene.workingSpace);
         const work = { machine, scene, plan, nameOf, ...part, texts: metadata, outlet, watch };
         const { notes } = preset.layersAs === 'ora' ? await writeOpenRaster(work) : await writeLayeredTiff(work);

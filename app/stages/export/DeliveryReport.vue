@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import type { ItemId } from '#core/ids.ts';
 import { useDeliveries } from '../../stores/deliveries.ts';
 import { sayBytes } from '../../wording.ts';
-import { sayNote } from './deliveryWords.ts';
+import { sayList, sayNote } from './deliveryWords.ts';
 
 const deliveries = useDeliveries();
 const run = computed(() => deliveries.run);
@@ -13,7 +13,7 @@ const head = computed(() => {
   const { files, isStopped, failures } = run.value;
   const written = `${files.length} file${files.length === 1 ? '' : 's'} written`;
   if (isStopped) return files.length === 0 ? 'Export stopped; nothing was written.' : `Export stopped. ${written} before that; nothing half-written is left.`;
-  return failures.length === 0 ? `${written} to ${run.value.folder ?? 'the downloads'}.` : `${written}, ${failures.length} not.`;
+  return failures.length === 0 ? `${written} to ${sayList(run.value.places)}.` : `${written}, ${failures.length} not.`;
 });
 const notes = (index: number) => (run.value?.files[index].notes ?? []).map((note) => sayNote(note, (id) => deliveries.nameOfItem(id as ItemId)));
 </script>

@@ -1,27 +1,17 @@
 <script setup lang="ts">
 /** What will be written, where to, and how far it is. */
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import { canChooseFolder, chooseFolder } from '../../storage/folderPlace.ts';
 import { useDeliveries } from '../../stores/deliveries.ts';
-import { useNotices } from '../../stores/notices.ts';
 import ProgressLine from '../../ui/ProgressLine.vue';
-import { sayTimeLeft } from './deliveryWords.ts';
+import { sayList, sayTimeLeft } from './deliveryWords.ts';
 import { useNames } from './useNames.ts';
 
 const deliveries = useDeliveries();
-const notices = useNotices();
 const names = useNames();
 const single = computed(() => (deliveries.together.length === 1 && names.isOneFile(deliveries.together[0]) ? names.nameOf(deliveries.together[0]) : undefined));
 const label = computed(() => single.value ? `Write ${single.value}` : deliveries.together.length === 0 ? 'Write' : `Write ${deliveries.together.length} presets`);
 
-async function choose(): Promise<void> {
-  try {
-    const folder = await chooseFolder();
-    if (folder) deliveries.folder = folder;
-  } catch (error) {
-    notices.tellError(error);
-  }
-}
+const to = computed(() => sayList(deliveries.placesOf(deliveries.together)));
 
 const now = ref(performance.now());
 let clock: ReturnType<typeof setInterval> | undefined;
@@ -43,11 +33,7 @@ const text = computed(() => {
     <ProgressLine v-if="deliveries.working" class="min-w-0 flex-1" :text="text" :share="deliveries.working.share" stoppable @stop="deliveries.stop" />
     <template v-else>
       <button type="button" class="btn btn-main" :disabled="deliveries.together.length === 0" :title="deliveries.together.length === 0 ? 'Tick a preset at the foot first' : 'Write the ticked presets'" @click="deliveries.write">{{ label }}</button>
-      <span class="min-w-0 truncate text-soft">to {{ deliveries.folder ? `the folder ${deliveries.folder.name}` : 'the browser’s downloads' }}</span>
-      <template v-if="canChooseFolder()">
-        <button type="button" class="btn h-7 px-2" @click="choose">{{ deliveries.folder ? 'Another folder…' : 'Choose a folder…' }}</button>
-        <button v-if="deliveries.folder" type="button" class="btn h-7 px-2" @click="deliveries.folder = undefined">To the downloads</button>
-      </template>
+      <span v-if="to" class="min-w-0 truncate text-soft">to {{ to }}</span>
     </template>
   </div>
 </template>

@@ -18,6 +18,7 @@ import RuleSlider from '../../ui/RuleSlider.vue';
 import { useCommonArea } from '../useCommonArea.ts';
 import { FORMAT_LABELS, SETTING_WORDS, SIZE_LABELS } from './deliveryWords.ts';
 import PresetColours from './PresetColours.vue';
+import PresetPlace from './PresetPlace.vue';
 import PresetTexts from './PresetTexts.vue';
 import { useNames } from './useNames.ts';
 
@@ -126,5 +127,7 @@ function saveAsFile(): void {
       <p class="break-all" data-testid="name">{{ names.nameOf(preset) }}</p>
       <p v-if="unknown.length > 0" class="text-[12px]" role="alert">{{ unknown.map(inBraces).join(', ') }} means nothing here and stays as it is.</p>
     </section>
+
+    <PresetPlace :preset="preset" />
   </aside>
 </template>

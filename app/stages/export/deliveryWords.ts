@@ -121,3 +121,6 @@ export function sayTimeLeft(share: number, elapsedMs: number): string {
   if (seconds < 1) return 'nearly done';
   return seconds < 90 ? `about ${Math.ceil(seconds)} s left` : `about ${Math.round(seconds / 60)} min left`;
 }
+
+/** Things one after the other, the last behind “and”. */
+export const sayList = (words: readonly string[]): string => new Intl.ListFormat('en').format(words);
