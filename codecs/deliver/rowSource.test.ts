@@ -64,6 +64,24 @@ describe('rows that come one band after the other', () => {
     }
   });
 
+  it('of more than four gigabytes are read as well', () => {
+    const { keep, close } = keeper();
+    try {
+      const [width, height, channels] = [60_000, 10_000, 4];
+      const band = new Uint16Array(width * channels * 4);
+      band[1] = 40_000;
+      const feed: RowFeed = { width, height, channels, kind: 'codes', next: () => band };
+      const image = openRows(vips, feed, keep, (error) => {
+        throw error;
+      });
+      expect([image.width, image.height, image.bands]).toEqual([width, height, channels]);
+      // Only as much is read as is looked at.
+      expect(keep(image.crop(0, 0, 8, 2)).getpoint(0, 0)).toEqual([0, 40_000, 0, 0]);
+    } finally {
+      close();
+    }
+  });
+
   it.each(FORMAT_NAMES)('and stop in the middle stop %s, which says why', (format) => {
     const file = restOf(format);
     const kind = formatOf(format).samples(file) === 'light' ? 'light' : 'codes';
