@@ -14,6 +14,7 @@ import { download } from '../storage/download.ts';
 import { openFolder } from '../storage/folderPlace.ts';
 import { sayError } from '../wording.ts';
 import { useEngine } from './engine.ts';
+import { useFrames } from './frames.ts';
 import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
@@ -38,6 +39,7 @@ export interface DeliveryRun {
 export const useDeliveries = defineStore('deliveries', () => {
   const session = useSession();
   const engines = useEngine();
+  const frames = useFrames();
   const notices = useNotices();
 
   const presets = ref<Preset[]>([...FIRST_PRESETS]);
@@ -155,6 +157,7 @@ export const useDeliveries = defineStore('deliveries', () => {
     const made: DeliveryRun = { files: [], failures: [], places: placesOf(together.value), isStopped: false };
     const { signal } = stopping;
     const onFile = (file: DeliveredFile) => made.files.push(file);
+    const stopped = new Promise<void>((go) => signal.addEventListener('abort', () => go(), { once: true }));
     try {
       const { scene } = session;
       const downloads = memoryPlace(download);
@@ -163,6 +166,8 @@ export const useDeliveries = defineStore('deliveries', () => {
         const folder = folders.value.get(id);
         if (folder) places.set(id, await openFolder(folder));
       }
+      // A scene that was just opened is still being read.
+      await Promise.race([frames.settled(), stopped]);
       const placeOf = ({ id }: Preset) => places.get(id) ?? downloads;
       const delivery = {
         scene,

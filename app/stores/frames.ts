@@ -217,8 +217,23 @@ export const useFrames = defineStore('frames', () => {
     return found;
   }
 
+  /** Lists that are being worked through. */
+  const underWay = new Set<Promise<void>>();
+
   /** Works through a list, as many at once as there are threads that read; a failure is told and leaves the others alone. */
   async function eachOf<T>(list: readonly T[], nameOf: (item: T) => string, work: (item: T) => Promise<void>) {
+    const all = workThrough(list, nameOf, work);
+    underWay.add(all);
+    await all.finally(() => underWay.delete(all));
+  }
+
+  /** Resolves when all that the scene names is read, or is known to be lost. */
+  async function settled(): Promise<void> {
+    await ensure();
+    while (underWay.size > 0) await Promise.allSettled([...underWay]);
+  }
+
+  async function workThrough<T>(list: readonly T[], nameOf: (item: T) => string, work: (item: T) => Promise<void>) {
     const { codec } = await engines.start();
     // Two lists may be under way: what is told is the sum of both.
     reading.value ??= { total: 0, done: 0, shares: {}, waiting: [] };
@@ -352,6 +367,7 @@ export const useFrames = defineStore('frames', () => {
     takeMaskPicture,
     takeLayerPicture,
     ensure,
+    settled,
     findLost,
     askForUnstored,
     fitWrongSizes,
