@@ -9,6 +9,7 @@ import type { NodeEngine } from '../engine/node/startEngine.ts';
 import { measureBrush } from './interactive.ts';
 import type { Measure } from './measure.ts';
 import { medianWait } from './medianWait.ts';
+import { openBusyScene } from './openBusyScene.ts';
 import { busyScene, strokeAcross } from './scenes.ts';
 
 /** Wanted: first findings, all of them, and what a stroke changed, in milliseconds; and a brush beside checks against one without. */
@@ -23,11 +24,7 @@ export async function measureChecking(
   frames: readonly Frame[],
   rounds: number,
 ): Promise<Measure[]> {
-  const { scene, strokes } = busyScene(frames);
-  for (const { stroke, points } of strokes)
-    if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
-  engine.setScene(scene);
-  const size = { width: frames[0].width, height: frames[0].height };
+  const { scene, size } = openBusyScene(engine, frames);
   const all = jobsOf(size).map((_, job) => ({ job }));
   const keys = new Map<number, string>();
   let first = 0;

@@ -12,7 +12,7 @@ import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
 import { interleaved, type Measure, wallMs } from './measure.ts';
 import { medianWait } from './medianWait.ts';
-import { busyScene } from './scenes.ts';
+import { openBusyScene } from './openBusyScene.ts';
 
 /** Wanted: how long a TIFF takes against a general library that merely writes its pixels, plus the render; milliseconds for a preview; how long
  * three presets take against one after the other (that they are rendered once is held by a test). */
@@ -38,12 +38,7 @@ export async function measureDelivering(
   rounds: number,
 ): Promise<Measure[]> {
   const { engine, codec, loader } = node;
-  const { scene, strokes } = busyScene(frames);
-  for (const { stroke, points } of strokes)
-    if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
-  engine.setScene(scene);
-  const size = { width: frames[0].width, height: frames[0].height };
-  const region = { x: 0, y: 0, ...size };
+  const { scene, size, region } = openBusyScene(engine, frames);
   const whole = { of: { what: 'result' }, size, region, channels: 3 } as const;
   const anew = (work: () => Promise<unknown>) => {
     loader.table.dropDerived();

@@ -6,7 +6,7 @@ import { deliver } from '../engine/deliver/deliver.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
 import { NOWHERE } from './delivering.ts';
 import { cpuMs, interleaved, type Measure, wallMs } from './measure.ts';
-import { busyScene } from './scenes.ts';
+import { openBusyScene } from './openBusyScene.ts';
 
 /** Wanted: seconds of processors for a hundred megapixels of layers beyond rendering them. */
 const BAR = 8;
@@ -19,12 +19,7 @@ export async function measureLayers(
   rounds: number,
   what: string,
 ): Promise<Measure[]> {
-  const { scene, strokes } = busyScene(frames);
-  for (const { stroke, points } of strokes)
-    if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
-  engine.setScene(scene);
-  const size = { width: frames[0].width, height: frames[0].height };
-  const region = { x: 0, y: 0, ...size };
+  const { scene, size, region } = openBusyScene(engine, frames);
   const layers = [...plannedLayers(planLayers(scene).layers)];
   const rendering = async () => {
     for (const { of, covers } of [...layers, { of: { what: 'result' } as const, covers: undefined }]) {
