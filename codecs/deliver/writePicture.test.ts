@@ -157,6 +157,8 @@ describe('formats, by outside readers', () => {
   it('says which format cannot hold a picture', () => {
     const huge = { width: 16_384, height: 2 };
     expect(() => write(smooth, restOf('webp'), { size: huge })).toThrow(/webp holds at most 16383/);
+    const vast = { width: 20_000, height: 20_000 };
+    expect(() => write(smooth, { ...restOf('tiff'), bits: 32 }, { size: vast })).toThrow(/up to 333 megapixels/);
   });
 
   it('knows every format', () => expect(FORMAT_NAMES).toHaveLength(7));
