@@ -212,7 +212,11 @@ describe('what is damaged', () => {
     const missing = page.getByRole('alert', { name: 'Missing files' });
     await missing.getByText('tarn-2.jpg').waitFor();
     await settle(page);
-    // No words of the program's own; the histogram's reading under the pointer is none.
+    await page.getByTestId('canvas').hover();
+    await page.mouse.wheel(0, -600);
+    await settle(page);
+    // What is named above the picture is not told again with every tile, nor in the program's own words.
+    expect(await page.getByText('The picture is not complete').count()).toBe(0);
     expect(await page.getByText(/level \d+, tile|frame-missing/).count()).toBe(0);
     await page.getByTestId('find-lost').setInputFiles('demo/frames/tarn/tarn-2.jpg');
     await missing.waitFor({ state: 'detached' });

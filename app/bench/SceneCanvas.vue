@@ -150,9 +150,9 @@ function toggleFull(): void {
 
 defineExpose({ toggleFull, gripped, scale: computed(() => transform.value.scale), transform, density, onWheel, pan });
 
-/** While frames come in, some are missing, and the picture is asked for anew when they are there. */
+/** While frames come in or are asked for, some are missing; the picture is drawn anew when they are there. */
 function onDrawError(error: Error): void {
-  if (frames.reading && error instanceof EngineError && error.code === 'frame-missing') return;
+  if (frames.isIncomplete() && error instanceof EngineError && error.code === 'frame-missing') return;
   notices.tellError(error);
 }
 

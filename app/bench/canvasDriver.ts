@@ -127,10 +127,11 @@ export class CanvasDriver {
     if (this.#lane === Lane.View) this.#engine.advance(Lane.Ahead);
     if (this.#busy || this.#closed) return;
     this.#busy = true;
+    let asked = this.#count;
     try {
       for (let next = this.#next(); next && !this.#closed; next = this.#next()) {
         const { sheet, wanted } = next;
-        const asked = this.#count;
+        asked = this.#count;
         await this.#engine.draw(this.#lane, this.#view, sheet.level, wanted, (tiles) => {
           sheet.put(tiles, asked);
           this.#repaint();
@@ -138,7 +139,8 @@ export class CanvasDriver {
       }
       this.#failures = 0;
     } catch (error) {
-      if (await this.#isBack(error)) {
+      // What was asked before the picture changed says nothing of the picture now.
+      if (asked !== this.#count || (await this.#isBack(error))) {
         this.#busy = false;
         return this.#pump();
       }

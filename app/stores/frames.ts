@@ -222,14 +222,18 @@ export const useFrames = defineStore('frames', () => {
 
   /** Works through a list, as many at once as there are threads that read; a failure is told and leaves the others alone. */
   async function eachOf<T>(list: readonly T[], nameOf: (item: T) => string, work: (item: T) => Promise<void>) {
-    const all = workThrough(list, nameOf, work);
-    underWay.add(all);
-    await all.finally(() => underWay.delete(all));
+    await untilDone(workThrough(list, nameOf, work));
+  }
+
+  async function untilDone(work: Promise<void>): Promise<void> {
+    underWay.add(work);
+    await work.finally(() => underWay.delete(work));
   }
 
   /** Resolves when all that the scene names is read, or is known to be lost. */
   async function settled(): Promise<void> {
     await ensure();
+    await ensurePictures();
     while (underWay.size > 0) await Promise.allSettled([...underWay]);
   }
 
@@ -313,7 +317,11 @@ export const useFrames = defineStore('frames', () => {
   /** Pictures of masks and layers that are not in memory, after a scene was opened or a step was undone. */
   async function ensurePictures(): Promise<void> {
     const size = sceneSize(session.scene);
-    if (!size) return;
+    if (size) await untilDone(readPictures(size));
+  }
+  watch(() => [session.scene.stack, session.scene.finish, session.scene.stencils], ensurePictures);
+
+  async function readPictures(size: Size): Promise<void> {
     forgetLost();
     const inMasks = picturesOf(session.scene).map(({ file, scaleTo }) => ({
       file,
@@ -330,7 +338,6 @@ export const useFrames = defineStore('frames', () => {
       arrivals.value++;
     }
   }
-  watch(() => [session.scene.stack, session.scene.finish, session.scene.stencils], ensurePictures);
 
   /** Frees the pixels of frames that are no longer open. */
   async function drop(frames: readonly Pick<Frame, 'file' | 'reading' | 'width' | 'height'>[]): Promise<void> {
@@ -368,6 +375,8 @@ export const useFrames = defineStore('frames', () => {
     takeLayerPicture,
     ensure,
     settled,
+    /** Whether the picture lacks frames that come, or that are asked for already. */
+    isIncomplete: () => underWay.size > 0 || lost.value.length > 0,
     findLost,
     askForUnstored,
     fitWrongSizes,
