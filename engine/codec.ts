@@ -1,6 +1,7 @@
 import type { Preview } from '#codecs/deliver/previewPicture.ts';
 import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
-import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
+import type { WriteOptions } from '#codecs/deliver/writePicture.ts';
+import type { Written } from '#codecs/deliver/writeTiff.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
@@ -29,7 +30,7 @@ export interface SavingWatch {
 export interface FileWriter {
   /** Writes a picture whose bands are being made ready.
    * @throws {DecodeError} `cancelled` when the ring was stopped or the thread ended. */
-  save: (bands: BandRing, options: WriteOptions, watch: SavingWatch) => Promise<WrittenPart | undefined>;
+  save: (bands: BandRing, options: WriteOptions, watch: SavingWatch) => Promise<Written>;
   /** Ends its thread, when it is in an encoder that cannot be asked to stop. Writing touches no tiles, so nothing is left half done
    * in the memory that all share. */
   cancel: () => void;
@@ -80,7 +81,7 @@ export class Codec {
           message.type === 'piece' ? onPiece(message.bytes) : onTaken(message.band);
         this.#written.add(thread);
         const answer = await thread.ask({ type: 'save', bands, options }, patience, undefined, undefined, onPart);
-        return (answer as FromCodec & { type: 'saved' }).part;
+        return (answer as FromCodec & { type: 'saved' }).written;
       },
       cancel: () => thread.waiting > 0 && thread.cancel(),
     }));

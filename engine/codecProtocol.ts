@@ -1,6 +1,7 @@
 import type { Preview } from '#codecs/deliver/previewPicture.ts';
 import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
-import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
+import type { WriteOptions } from '#codecs/deliver/writePicture.ts';
+import type { Written } from '#codecs/deliver/writeTiff.ts';
 import type { Proof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ReadingWish } from '#core/reading.ts';
@@ -38,7 +39,7 @@ export type FromCodec =
   | { type: 'piece'; ticket: number; bytes: Uint8Array<ArrayBuffer> }
   /** A band of rows is no longer needed. */
   | { type: 'taken'; ticket: number; band: number }
-  | { type: 'saved'; ticket: number; part: WrittenPart | undefined }
+  | { type: 'saved'; ticket: number; written: Written }
   | { type: 'layer'; ticket: number; layer: SplitLayer }
   | { type: 'previewed'; ticket: number; preview: Preview }
   | { type: 'proofed'; ticket: number; proof: Proof }

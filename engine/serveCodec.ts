@@ -46,10 +46,10 @@ export async function answerCodec(
       onWaiting: () => port.post({ type: 'progress', ticket, share: 0 }),
     });
     const onBytes = (bytes: Uint8Array<ArrayBuffer>) => port.post({ type: 'piece', ticket, bytes }, [bytes.buffer]);
-    const part = isStored(feed, options)
+    const written = isStored(feed, options)
       ? await writeStoredPng(vips, feed, options, onBytes)
       : writePicture(vips, feed, options, onBytes);
-    port.post({ type: 'saved', ticket, part });
+    port.post({ type: 'saved', ticket, written });
   } else if (message.type === 'split') {
     const { bytes, canvas, at } = message;
     const layer = splitLayer(await libraries.vips(), bytes && new Uint8Array(bytes), canvas, at);

@@ -34,7 +34,7 @@ export interface FormatDefinition<Settings extends object = object> {
   readonly isLossy: (settings: Settings) => boolean;
   /** Longest side that a file may have. */
   readonly mostSide?: number;
-  /** Most pixels that its encoder has memory for (measured with the library as it is), or that its files can point to. */
+  /** Most pixels that its encoder has memory for (measured with the library as it is). */
   readonly mostPixels?: (settings: Settings) => number;
   /** Share of its time that reading rows takes, where it looks at all of them before it writes; all of it, if it is not told. */
   readonly readsShare?: number;

@@ -36,6 +36,7 @@ export function encodeBy(
   options: WriteOptions,
 ): Uint8Array<ArrayBuffer> {
   const pieces: Uint8Array<ArrayBuffer>[] = [];
-  writePicture(vips, feedOf(image, size, 3), options, (bytes) => pieces.push(bytes));
+  const written = writePicture(vips, feedOf(image, size, 3), options, (bytes) => pieces.push(bytes));
+  if (written && 'header' in written) pieces[0] = written.header;
   return joinBytes(pieces);
 }

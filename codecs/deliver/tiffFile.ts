@@ -34,46 +34,70 @@ const BYTES_OF: Record<number, number> = {
   17: 8,
   18: 8,
 };
+/** What says which of both a file is. */
+const CLASSIC = 42;
+const BIG = 43;
 const SHORT = 3;
 const LONG = 4;
 const LONG8 = 16;
 const ASCII = 2;
-/** StripOffsets and TileOffsets. */
-const OFFSETS = [273, 324];
+/** StripOffsets and TileOffsets, with StripByteCounts and TileByteCounts. */
+const COUNTS_OF: Record<number, number> = { 273: 279, 324: 325 };
 /** Where a classic file can no longer point to. */
 export const CLASSIC_END = 2 ** 32 - 1;
 
 /** Bytes at the start of every file that is put together here: enough for either header. */
 export const HEADER_BYTES = 16;
 
-/** The first directory of a classic, little-endian file: what the library writes.
+/** How long the header of a file is that starts with these four bytes. */
+export const headerBytes = (start: Uint8Array): number => (start[2] === BIG ? 16 : 8);
+
+/** The first directory of a little-endian file, classic or BigTIFF: what the library writes.
  * @param read - Bytes of the file.
  * @throws {RangeError} when it is none. */
 export function firstDirectory(read: (at: number, length: number) => Uint8Array): Field[] {
-  const head = viewOf(read(0, 8));
-  if (head.getUint16(0, true) !== 0x4949 || head.getUint16(2, true) !== 42) throw new RangeError('not a classic TIFF');
-  const at = head.getUint32(4, true);
-  const count = viewOf(read(at, 2)).getUint16(0, true);
-  const entries = viewOf(read(at + 2, count * 12));
+  const head = viewOf(read(0, HEADER_BYTES));
+  const version = head.getUint16(2, true);
+  if (head.getUint16(0, true) !== 0x4949 || (version !== CLASSIC && version !== BIG))
+    throw new RangeError('not a TIFF');
+  const isBig = version === BIG;
+  const { countBytes, entryBytes, valueBytes } = formOf(isBig);
+  const numberAt = (view: DataView, place: number) =>
+    isBig ? Number(view.getBigUint64(place, true)) : view.getUint32(place, true);
+  const at = numberAt(head, isBig ? 8 : 4);
+  const start = viewOf(read(at, countBytes));
+  const count = isBig ? numberAt(start, 0) : start.getUint16(0, true);
+  const entries = viewOf(read(at + countBytes, count * entryBytes));
   return Array.from({ length: count }, (_, i) => {
-    const entry = i * 12;
+    const entry = i * entryBytes;
     const type = entries.getUint16(entry + 2, true);
-    const values = entries.getUint32(entry + 4, true);
+    const values = numberAt(entries, entry + 4);
     const length = (BYTES_OF[type] ?? 1) * values;
-    const from = length <= 4 ? at + 2 + entry + 8 : entries.getUint32(entry + 8, true);
+    const value = entry + entryBytes - valueBytes;
+    const from = length <= valueBytes ? at + countBytes + value : numberAt(entries, value);
     return { tag: entries.getUint16(entry, true), type, count: values, bytes: read(from, length) };
   });
 }
 
+/** Bytes of the count of a directory, of an entry of it, and of a value or place in that. */
+const formOf = (isBig: boolean) =>
+  isBig ? { countBytes: 8, entryBytes: 20, valueBytes: 8 } : { countBytes: 2, entryBytes: 12, valueBytes: 4 };
+
 const viewOf = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 /** Fields whose pixels have come to lie further on. */
-export function moved(fields: readonly Field[], by: number): Field[] {
+export const moved = (fields: readonly Field[], by: number): Field[] => placedAt(fields, (at) => at + by);
+
+/** Fields whose pixels lie elsewhere.
+ * @param where - Where a strip or tile lies, by where the fields say, and its bytes; asked for each in its order. */
+export function placedAt(fields: readonly Field[], where: (at: number, bytes: number) => number): Field[] {
   return fields.map((field) => {
-    if (!OFFSETS.includes(field.tag)) return field;
+    const counts = fields.find(({ tag }) => tag === COUNTS_OF[field.tag]);
+    if (!counts) return field;
+    const bytes = numbersOf(counts);
     return numbersField(
       field.tag,
-      numbersOf(field).map((at) => at + by),
+      numbersOf(field).map((at, i) => where(at, bytes[i])),
     );
   });
 }
@@ -81,7 +105,11 @@ export function moved(fields: readonly Field[], by: number): Field[] {
 function numbersOf({ type, count, bytes }: Field): number[] {
   const view = viewOf(bytes);
   return Array.from({ length: count }, (_, i) =>
-    type === SHORT ? view.getUint16(2 * i, true) : view.getUint32(4 * i, true),
+    type === SHORT
+      ? view.getUint16(2 * i, true)
+      : type === LONG8
+        ? Number(view.getBigUint64(8 * i, true))
+        : view.getUint32(4 * i, true),
   );
 }
 
@@ -125,7 +153,7 @@ export function layOutPages(
   const header = new Uint8Array(HEADER_BYTES);
   const head = viewOf(header);
   head.setUint16(0, 0x4949, true);
-  head.setUint16(2, isBig ? 43 : 42, true);
+  head.setUint16(2, isBig ? BIG : CLASSIC, true);
   if (isBig) {
     head.setUint16(4, 8, true);
     head.setBigUint64(8, BigInt(at), true);
@@ -149,8 +177,9 @@ const roomOf = ({ fields, inner }: Directory): number =>
 function layOut({ fields, inner }: Directory, at: number, isBig: boolean, hasNext: boolean): Uint8Array<ArrayBuffer> {
   const pointers = [...(inner?.keys() ?? [])].map((tag) => numbersField(tag, [0]));
   const all = [...fields.filter(({ tag }) => !inner?.has(tag)), ...pointers].sort((a, b) => a.tag - b.tag);
-  const [countBytes, entryBytes, valueBytes, linkBytes] = isBig ? [8, 20, 8, 8] : [2, 12, 4, 4];
-  const head = new Uint8Array(countBytes + entryBytes * all.length + linkBytes);
+  // The place of the next directory is as long as a value.
+  const { countBytes, entryBytes, valueBytes } = formOf(isBig);
+  const head = new Uint8Array(countBytes + entryBytes * all.length + valueBytes);
   const view = viewOf(head);
   const set = (place: number, value: number) =>
     isBig ? view.setBigUint64(place, BigInt(value), true) : view.setUint32(place, value, true);
@@ -176,6 +205,6 @@ function layOut({ fields, inner }: Directory, at: number, isBig: boolean, hasNex
     else if (bytes.length <= valueBytes) head.set(bytes, value);
     else set(value, put(bytes));
   });
-  set(head.length - linkBytes, hasNext ? free : 0);
+  set(head.length - valueBytes, hasNext ? free : 0);
   return joinBytes([head, ...rest]);
 }

@@ -7,13 +7,13 @@ import { DecodeError } from '../decodeError.ts';
 import { buildExifBlock, type ExifContents } from '../exifBlock.ts';
 import { type Keep, keeper, profilePath, type VipsModule, vipsMessage } from '../vipsModule.ts';
 import type { FormatDefinition } from './defineFormat.ts';
-import { exifDirectory } from './exifDirectory.ts';
 import { type FileSettings, formatOf } from './formats/list.ts';
 import { jxlHead } from './jxlBoxes.ts';
 import { openTarget, PieceStore, wholeFile } from './memoryTarget.ts';
 import { preparePicture, type SHARPENINGS } from './preparePicture.ts';
 import { openRows, type RowFeed, sampleBytes } from './rowSource.ts';
-import { type Directory, firstDirectory, HEADER_BYTES, layOutPages, moved } from './tiffFile.ts';
+import type { Directory } from './tiffFile.ts';
+import { type Written, writeTiff } from './writeTiff.ts';
 
 /** How a picture is written. */
 export interface WriteOptions {
@@ -38,12 +38,6 @@ export interface WriteOptions {
   isPart?: boolean;
 }
 
-/** What becomes of a picture that is a page of a file: the fields of its directory, as if its bytes began the file. */
-export interface WrittenPart {
-  bytes: number;
-  page: Directory;
-}
-
 /** Writes a picture to a file as its rows come. What it takes in memory is some rows, and the file as it is compressed unless that is large; of
  * AVIF, JPEG XL and WebP the picture as a whole.
  * @param onBytes - Takes the pieces of the file in order; each is its own.
@@ -54,7 +48,7 @@ export function writePicture(
   feed: RowFeed,
   options: WriteOptions,
   onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
-): WrittenPart | undefined {
+): Written {
   const format = formatOf(options.file.format);
   assertFits(options);
   const { keep, close } = keeper();
@@ -80,11 +74,17 @@ export function writePicture(
     const profile = isGrey ? 'none' : (own?.path ?? profileOf(vips, options.space, samples === 'light'));
     // Left to itself the library would encode light first.
     const coded = format.saver === 'radsave' ? keep(marked.float2rad()) : marked;
-    const bytes = feed.width * feed.height * feed.channels * sampleBytes(feed.kind);
-    const { inPieces = bytes > LARGE_BYTES } = options;
-    const file = write(vips, coded, format, format.options(options.file, profile), inPieces, keep, onBytes);
+    const pixels = Math.max(feed.width * feed.height, options.size.width * options.size.height);
+    const { inPieces = pixels * feed.channels * sampleBytes(feed.kind) > LARGE_BYTES } = options;
+    const settings = format.options(options.file, profile);
+    if (name === 'tiff') {
+      const { page, isPart } = options;
+      return writeTiff(vips, coded, { settings, exif, page, inPieces, isPart }, onBytes, () => {
+        if (refusal) throw refusal;
+      });
+    }
+    const file = write(vips, coded, format, settings, inPieces, keep, onBytes);
     if (refusal) throw refusal;
-    if (file && name === 'tiff') return finishTiff(file, { ...options, exif }, onBytes);
     if (file) finishOther(file, name === 'jxl' ? { exif, xmp: options.xmp } : undefined, onBytes);
     return undefined;
   } catch (error) {
@@ -142,37 +142,6 @@ const OWN_PATH = '/own.icc';
 function ownProfile(vips: VipsModule, profile: Uint8Array): string {
   vips.FS.writeFile(OWN_PATH, profile);
   return OWN_PATH;
-}
-
-/** Puts the directory of the only page behind its pixels, with what the library does not write. */
-function finishTiff(
-  file: WrittenFile,
-  { exif, page, isPart }: Pick<WriteOptions, 'page' | 'isPart'> & { exif: Uint8Array | undefined },
-  onBytes: (bytes: Uint8Array<ArrayBuffer>) => void,
-): WrittenPart | undefined {
-  const fields = firstDirectory(file.at);
-  const extra = exif && exifDirectory(exif);
-  const known = new Set([...fields, ...(page?.fields ?? [])].map(({ tag }) => tag));
-  const more = (extra?.fields ?? []).filter(({ tag }) => !known.has(tag));
-  const given = new Set((page?.fields ?? []).map(({ tag }) => tag));
-  const all = [...fields.filter(({ tag }) => !given.has(tag)), ...(page?.fields ?? []), ...more];
-  const padding = file.length % 2;
-  const bytes = file.length + padding;
-  const pad = () => padding && onBytes(new Uint8Array(1));
-  if (isPart) {
-    for (const piece of file.take()) onBytes(piece);
-    pad();
-    return { bytes, page: { fields: all, inner: extra?.inner } };
-  }
-  const { header, tail } = layOutPages(
-    [{ fields: moved(all, HEADER_BYTES), inner: extra?.inner }],
-    HEADER_BYTES + bytes,
-  );
-  onBytes(header);
-  for (const piece of file.take()) onBytes(piece);
-  pad();
-  onBytes(tail);
-  return undefined;
 }
 
 function finishOther(

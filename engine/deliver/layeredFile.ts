@@ -48,5 +48,5 @@ export async function writeOne(
   const onProgress = (part: number) => watch.onProgress?.((share.done + part) / share.of);
   const outcomes = await writeBands(machine, picture, files, { ...watch, onProgress });
   for (const outcome of outcomes) if ('error' in outcome) throw outcome.error;
-  return outcomes.map((outcome) => ('part' in outcome ? outcome.part : undefined));
+  return outcomes.map((outcome) => ('written' in outcome ? outcome.written : undefined));
 }

@@ -8,7 +8,7 @@ import {
   shortsField,
   textField,
 } from '#codecs/deliver/tiffFile.ts';
-import type { WrittenPart } from '#codecs/deliver/writePicture.ts';
+import type { WrittenPart } from '#codecs/deliver/writeTiff.ts';
 import { plannedLayers } from '#core/deliver/layers.ts';
 import { asTheyAre, type LayeredResult, type LayeredWork, writeOne } from './layeredFile.ts';
 import type { BandedPicture } from './writeBands.ts';

@@ -1,7 +1,8 @@
 import { DecodeError } from '#codecs/decodeError.ts';
 import { formatOf } from '#codecs/deliver/formats/list.ts';
 import type { RowKind } from '#codecs/deliver/rowSource.ts';
-import type { WriteOptions, WrittenPart } from '#codecs/deliver/writePicture.ts';
+import type { WriteOptions } from '#codecs/deliver/writePicture.ts';
+import type { Written } from '#codecs/deliver/writeTiff.ts';
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { RenderRequest } from '#core/render/plan/request.ts';
@@ -47,7 +48,7 @@ export interface BandedFile {
 }
 
 /** What became of a file. */
-export type BandedOutcome = { part: WrittenPart | undefined } | { error: unknown };
+export type BandedOutcome = { written: Written } | { error: unknown };
 
 /** How long a writer may go on by itself once nobody wants its file any more. */
 const GRACE_MS = 400;
@@ -115,7 +116,7 @@ async function writeGroup(
   };
   const done = savings.map(async (saving, index) => {
     try {
-      const part = await saving.writer.save(saving.ring, files[index].options, {
+      const written = await saving.writer.save(saving.ring, files[index].options, {
         onPiece: (bytes) => saving.outlet.put(bytes),
         onTaken: (band) => {
           saving.taken = band + 1;
@@ -123,7 +124,8 @@ async function writeGroup(
         },
       });
       await saving.outlet.flushed();
-      saving.outcome = { part };
+      if (written && 'header' in written) await saving.outlet.sink.patch(written.header);
+      saving.outcome = { written };
     } catch (error) {
       saving.outcome = { error };
     }

@@ -20,9 +20,6 @@ export const tiff = defineFormat({
   numbers: [],
   samples: ({ bits }) => (bits === 32 ? 'light' : bits),
   isLossy: () => false,
-  jumps: true,
-  // The library's own offsets end there; pages of several pictures go on as a BigTIFF, see `tiffFile.ts`.
-  mostPixels: ({ bits }) => 1e6 * Math.floor(4e3 / ((3 * bits) / 8)),
   saver: 'tiffsave',
   options: ({ bits, compression, layout }, profile) => ({
     compression,
