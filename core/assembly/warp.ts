@@ -1,68 +1,149 @@
 const TILE: i32 = 128;
 const PHASES: f32 = 1024;
+/** Samples less this are signed. */
+const HALF: i16 = -32768;
+/** Weights downwards count 32,768ths, negated. */
+const ONE: f32 = -1.0 / 32768;
+/** A float at which the last bit of the fraction is one: adding it rounds. */
+const ROUNDING: f32 = 8388608;
+const ROUNDING_TWO: f64 = 4503599627370496;
 
 // @ts-ignore: decorator
 @inline
-function clampFloat(value: f32, from: f32, to: f32): f32 {
-  return max<f32>(from, min<f32>(to, value));
+function signed(from: usize): v128 {
+  return v128.xor(v128.load(from), i16x8.splat(HALF));
 }
 
 // @ts-ignore: decorator
 @inline
-function saturated(value: f32): u16 {
-  return <u16>clampFloat(value + 0.5, 0, 65535);
+function pairs(upper: v128, lower: v128): v128 {
+  return v128.shuffle<i16>(upper, lower, 0, 8, 1, 9, 2, 10, 3, 11);
 }
 
 // @ts-ignore: decorator
 @inline
-function sumOf(v: v128): f32 {
-  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3);
+function laterPairs(upper: v128, lower: v128): v128 {
+  return v128.shuffle<i16>(upper, lower, 4, 12, 5, 13, 6, 14, 7, 15);
 }
 
-/** Six rows of a plane from a place on, weighed. */
+/** Four parts of what is read of a plane: six rows from a place on are weighed two and two, then their columns.
+ * @param across, down - Where the weights of the place lie. */
 // @ts-ignore: decorator
 @inline
-function between(area: usize, stride: usize, wl: v128, wh: v128, down: usize): u16 {
-  let sum = f32x4.splat(0);
-  for (let row: usize = 0; row < 6; row++) {
-    const eight = v128.load(area + row * stride);
-    const low = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(eight)), wl);
-    const high = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(eight)), wh);
-    sum = f32x4.add(sum, f32x4.mul(f32x4.add(low, high), v128.load32_splat(down + (row << 2))));
-  }
-  return saturated(sumOf(sum));
+function between(area: usize, stride: usize, across: usize, down: usize): v128 {
+  const row0 = signed(area), row1 = signed(area + stride);
+  const row2 = signed(area + 2 * stride), row3 = signed(area + 3 * stride);
+  const row4 = signed(area + 4 * stride), row5 = signed(area + 5 * stride);
+  const d0 = v128.load32_splat(down), d2 = v128.load32_splat(down, 4), d4 = v128.load32_splat(down, 8);
+  const low = i32x4.add(
+    i32x4.add(i32x4.dot_i16x8_s(pairs(row0, row1), d0), i32x4.dot_i16x8_s(pairs(row2, row3), d2)),
+    i32x4.dot_i16x8_s(pairs(row4, row5), d4),
+  );
+  const high = i32x4.add(
+    i32x4.add(i32x4.dot_i16x8_s(laterPairs(row0, row1), d0), i32x4.dot_i16x8_s(laterPairs(row2, row3), d2)),
+    i32x4.dot_i16x8_s(laterPairs(row4, row5), d4),
+  );
+  return f32x4.add(
+    f32x4.mul(f32x4.convert_i32x4_s(low), v128.load(across)),
+    f32x4.mul(f32x4.convert_i32x4_s(high), v128.load(across, 16)),
+  );
 }
 
-/** Reads a tile of three planes out of areas of a picture that it is turned, shifted or tilted against.
+/** Whole numbers, 0 to 2^52, of two doubles, rounded. */
+// @ts-ignore: decorator
+@inline
+function wholesOfTwo(values: v128): v128 {
+  return v128.xor(f64x2.add(values, f64x2.splat(ROUNDING_TWO)), f64x2.splat(ROUNDING_TWO));
+}
+
+/** The same as `between`, by a place across and down and its whole part. */
+// @ts-ignore: decorator
+@inline
+function betweenPlaces(area: usize, stride: usize, place: v128, whole: v128, across: usize, down: usize): v128 {
+  const cells = wholesOfTwo(whole);
+  const phases = wholesOfTwo(f64x2.mul(f64x2.sub(place, whole), f64x2.splat(1024)));
+  const left = <usize>i64x2.extract_lane(cells, 0);
+  const top = <usize>i64x2.extract_lane(cells, 1);
+  return between(
+    area + (top - 2) * stride + ((left - 2) << 1), stride,
+    across + (<usize>i64x2.extract_lane(phases, 0) << 5),
+    down + (<usize>i64x2.extract_lane(phases, 1) << 4),
+  );
+}
+
+// @ts-ignore: decorator
+@inline
+function clamped(value: v128, last: v128): v128 {
+  return f32x4.pmax(f32x4.splat(2), f32x4.pmin(last, value));
+}
+
+/** Whole numbers, 0 to 2^23, of floats, rounded. */
+// @ts-ignore: decorator
+@inline
+function wholes(values: v128): v128 {
+  return v128.and(f32x4.add(values, f32x4.splat(ROUNDING)), i32x4.splat(0x7fffff));
+}
+
+/** Four samples of four parts each, as eight of 16 bits. */
+// @ts-ignore: decorator
+@inline
+function joined(a: v128, b: v128, c: v128, d: v128): v128 {
+  const ab = f32x4.add(v128.shuffle<i32>(a, b, 0, 4, 1, 5), v128.shuffle<i32>(a, b, 2, 6, 3, 7));
+  const cd = f32x4.add(v128.shuffle<i32>(c, d, 0, 4, 1, 5), v128.shuffle<i32>(c, d, 2, 6, 3, 7));
+  const sums = f32x4.add(v128.shuffle<i64>(ab, cd, 0, 2), v128.shuffle<i64>(ab, cd, 1, 3));
+  const values = f32x4.add(f32x4.mul(sums, f32x4.splat(ONE)), f32x4.splat(32768));
+  const cut = f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), values));
+  const whole = wholes(cut);
+  return i16x8.narrow_i32x4_u(whole, whole);
+}
+
+/** Reads a tile of planes out of areas of a picture that it is turned, shifted or tilted against.
+ * @param planes - Addresses of the areas' planes and, from the fourth on, of the tile's.
+ * @param count - Planes, at most three.
  * @param side - Samples of a row of an area; an area has as many rows.
  * @param matrix - Nine floats, row by row: from a tile's pixel to a place in the area, both from their first pixel's centre.
- * @param weights - 1,025 phases of eight floats: weights of the samples from two before the place on, as `taps` says; the
- * rest are zero.
- * @param planes - Addresses of the areas' three planes and of the tile's three. */
-export function warp(planes: usize, side: i32, matrix: usize, weights: usize): void {
-  const h0 = load<f32>(matrix), h1 = load<f32>(matrix, 4), h2 = load<f32>(matrix, 8);
-  const h3 = load<f32>(matrix, 12), h4 = load<f32>(matrix, 16), h5 = load<f32>(matrix, 20);
-  const h6 = load<f32>(matrix, 24), h7 = load<f32>(matrix, 28), h8 = load<f32>(matrix, 32);
+ * @param across - 1,025 phases of eight floats: weights of the samples from two before the place on; the last two are zero.
+ * @param down - The same in whole numbers of 16 bits, which count 32,768ths and are negated. */
+export function warp(planes: usize, count: i32, side: i32, matrix: usize, across: usize, down: usize): void {
+  const h0 = v128.load32_splat(matrix), h3 = v128.load32_splat(matrix, 12), h6 = v128.load32_splat(matrix, 24);
+  const h1 = load<f32>(matrix, 4), h2 = load<f32>(matrix, 8);
+  const h4 = load<f32>(matrix, 16), h5 = load<f32>(matrix, 20);
+  const h7 = load<f32>(matrix, 28), h8 = load<f32>(matrix, 32);
   const stride = <usize>side << 1;
-  const last = <f32>(side - 6);
+  const last = f32x4.splat(<f32>(side - 6));
+  const phases = f32x4.splat(PHASES);
+  const end = planes + (<usize>count << 2);
   for (let y = 0; y < TILE; y++) {
-    for (let x = 0; x < TILE; x++) {
-      const fx = <f32>x;
-      const fy = <f32>y;
-      const w: f32 = 1 / (h6 * fx + h7 * fy + h8);
-      const u = clampFloat((h0 * fx + h1 * fy + h2) * w, 2, last);
-      const v = clampFloat((h3 * fx + h4 * fy + h5) * w, 2, last);
-      const left = Mathf.floor(u);
-      const top = Mathf.floor(v);
-      const across = weights + (<usize>((u - left) * PHASES + 0.5) << 5);
-      const down = weights + (<usize>((v - top) * PHASES + 0.5) << 5);
-      const first = (<usize>(<i32>top - 2) * stride) + (<usize>(<i32>left - 2) << 1);
-      const wl = v128.load(across);
-      const wh = v128.load(across, 16);
+    const fy = <f32>y;
+    const nu = f32x4.splat(h1 * fy + h2), nv = f32x4.splat(h4 * fy + h5), nw = f32x4.splat(h7 * fy + h8);
+    for (let x = 0; x < TILE; x += 4) {
+      const fx = f32x4.add(f32x4.splat(<f32>x), f32x4(0, 1, 2, 3));
+      const w = f32x4.div(f32x4.splat(1), f32x4.add(f32x4.mul(h6, fx), nw));
+      const u = clamped(f32x4.mul(f32x4.add(f32x4.mul(h0, fx), nu), w), last);
+      const v = clamped(f32x4.mul(f32x4.add(f32x4.mul(h3, fx), nv), w), last);
+      const left = f32x4.floor(u), top = f32x4.floor(v);
+      const a = i32x4.shl(wholes(f32x4.mul(f32x4.sub(u, left), phases)), 5);
+      const d = i32x4.shl(wholes(f32x4.mul(f32x4.sub(v, top), phases)), 4);
+      const firsts = i32x4.shl(i32x4.add(i32x4.mul(i32x4.sub(wholes(top), i32x4.splat(2)), i32x4.splat(side)), i32x4.sub(wholes(left), i32x4.splat(2))), 1);
+      const a0 = across + <usize>i32x4.extract_lane(a, 0), a1 = across + <usize>i32x4.extract_lane(a, 1);
+      const a2 = across + <usize>i32x4.extract_lane(a, 2), a3 = across + <usize>i32x4.extract_lane(a, 3);
+      const d0 = down + <usize>i32x4.extract_lane(d, 0), d1 = down + <usize>i32x4.extract_lane(d, 1);
+      const d2 = down + <usize>i32x4.extract_lane(d, 2), d3 = down + <usize>i32x4.extract_lane(d, 3);
+      const f0 = <usize>i32x4.extract_lane(firsts, 0), f1 = <usize>i32x4.extract_lane(firsts, 1);
+      const f2 = <usize>i32x4.extract_lane(firsts, 2), f3 = <usize>i32x4.extract_lane(firsts, 3);
       const to = <usize>(y * TILE + x) << 1;
-      for (let plane: usize = 0; plane < 12; plane += 4) {
-        const area = <usize>load<u32>(planes + plane) + first;
-        store<u16>(<usize>load<u32>(planes + plane, 12) + to, between(area, stride, wl, wh, down));
+      for (let plane = planes; plane < end; plane += 4) {
+        const area = <usize>load<u32>(plane);
+        v128.store64_lane(
+          <usize>load<u32>(plane, 12) + to,
+          joined(
+            between(area + f0, stride, a0, d0),
+            between(area + f1, stride, a1, d1),
+            between(area + f2, stride, a2, d2),
+            between(area + f3, stride, a3, d3),
+          ),
+          0,
+        );
       }
     }
   }
@@ -74,14 +155,17 @@ export function warp(planes: usize, side: i32, matrix: usize, weights: usize): v
  * @param h0 - And on: from bent places to places in the area, row by row.
  * @param cx, cy - Place of the area from which channels are read farther, by their scales. */
 export function warpBent(
-  planes: usize, side: i32, weights: usize,
+  planes: usize, side: i32, across: usize, down: usize,
   x0: f64, y0: f64, step: f64, k1: f64, k2: f64, k3: f64,
   h0: f64, h1: f64, h2: f64, h3: f64, h4: f64, h5: f64, h6: f64, h7: f64, h8: f64,
   cx: f64, cy: f64, red: f64, green: f64, blue: f64,
 ): void {
   const stride = <usize>side << 1;
-  const last = <f64>(side - 6);
-  const areTogether = red == 1 && green == 1 && blue == 1;
+  const start = f64x2.splat(2);
+  const last = f64x2.splat(<f64>(side - 6));
+  const centre = f64x2(cx, cy);
+  const reds = f64x2.splat(red), greens = f64x2.splat(green), blues = f64x2.splat(blue);
+  const redArea = <usize>load<u32>(planes), greenArea = <usize>load<u32>(planes, 4), blueArea = <usize>load<u32>(planes, 8);
   for (let y = 0; y < TILE; y++) {
     for (let x = 0; x < TILE; x++) {
       const sx = x0 + <f64>x * step;
@@ -90,38 +174,19 @@ export function warpBent(
       const factor = 1 + squared * (k1 + squared * (k2 + squared * k3));
       const bx = sx * factor;
       const by = sy * factor;
-      const w = h6 * bx + h7 * by + h8;
-      const u = (h0 * bx + h1 * by + h2) / w - cx;
-      const v = (h3 * bx + h4 * by + h5) / w - cy;
+      const w = 1 / (h6 * bx + h7 * by + h8);
+      const from = f64x2.sub(f64x2((h0 * bx + h1 * by + h2) * w, (h3 * bx + h4 * by + h5) * w), centre);
+      const r = f64x2.pmax(start, f64x2.pmin(last, f64x2.add(centre, f64x2.mul(reds, from))));
+      const g = f64x2.pmax(start, f64x2.pmin(last, f64x2.add(centre, f64x2.mul(greens, from))));
+      const b = f64x2.pmax(start, f64x2.pmin(last, f64x2.add(centre, f64x2.mul(blues, from))));
+      const first = betweenPlaces(redArea, stride, r, f64x2.floor(r), across, down);
+      const second = betweenPlaces(greenArea, stride, g, f64x2.floor(g), across, down);
+      const third = betweenPlaces(blueArea, stride, b, f64x2.floor(b), across, down);
+      const three = joined(first, second, third, third);
       const to = <usize>(y * TILE + x) << 1;
-      if (areTogether) {
-        const across = max<f64>(2, min<f64>(last, cx + u));
-        const down = max<f64>(2, min<f64>(last, cy + v));
-        const left = Math.floor(across);
-        const top = Math.floor(down);
-        const phase = weights + (<usize>((across - left) * 1024 + 0.5) << 5);
-        const lower = weights + (<usize>((down - top) * 1024 + 0.5) << 5);
-        const first = (<usize>(<i32>top - 2) * stride) + (<usize>(<i32>left - 2) << 1);
-        const wl = v128.load(phase);
-        const wh = v128.load(phase, 16);
-        for (let plane: usize = 0; plane < 12; plane += 4) {
-          const area = <usize>load<u32>(planes + plane) + first;
-          store<u16>(<usize>load<u32>(planes + plane, 12) + to, between(area, stride, wl, wh, lower));
-        }
-        continue;
-      }
-      for (let plane: usize = 0; plane < 12; plane += 4) {
-        const scale = plane == 0 ? red : plane == 4 ? green : blue;
-        const across = max<f64>(2, min<f64>(last, cx + scale * u));
-        const down = max<f64>(2, min<f64>(last, cy + scale * v));
-        const left = Math.floor(across);
-        const top = Math.floor(down);
-        const phase = weights + (<usize>((across - left) * 1024 + 0.5) << 5);
-        const lower = weights + (<usize>((down - top) * 1024 + 0.5) << 5);
-        const first = (<usize>(<i32>top - 2) * stride) + (<usize>(<i32>left - 2) << 1);
-        const area = <usize>load<u32>(planes + plane) + first;
-        store<u16>(<usize>load<u32>(planes + plane, 12) + to, between(area, stride, v128.load(phase), v128.load(phase, 16), lower));
-      }
+      v128.store16_lane(<usize>load<u32>(planes, 12) + to, three, 0);
+      v128.store16_lane(<usize>load<u32>(planes, 16) + to, three, 1);
+      v128.store16_lane(<usize>load<u32>(planes, 20) + to, three, 2);
     }
   }
 }

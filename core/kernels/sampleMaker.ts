@@ -4,12 +4,12 @@ import type { Rgb16 } from './planes.ts';
 
 /** Makes arguments for kernels, in an arena. */
 export class SampleMaker {
-  readonly #arena: Arena;
+  readonly arena: Arena;
   readonly #random: () => number;
 
   /** @param random - Numbers 0..1. */
   constructor(arena: Arena, random: () => number) {
-    this.#arena = arena;
+    this.arena = arena;
     this.#random = random;
   }
 
@@ -20,7 +20,7 @@ export class SampleMaker {
 
   /** 16-bit samples, of a tile if nothing else is said: of all values, some of them black or white. */
   samples(count = TILE_SAMPLES): Uint16Array {
-    const plane = this.#arena.samples(count);
+    const plane = this.arena.samples(count);
     for (let i = 0; i < count; i++) plane[i] = this.#extreme() ?? this.#random() * 65536;
     return plane;
   }
@@ -31,7 +31,7 @@ export class SampleMaker {
 
   /** Floats 0..1, of a tile if nothing else is said; some are 0 or 1, and none are so small that processors are slow with them. */
   floats(count = TILE_SAMPLES): Float32Array {
-    const plane = this.#arena.floats(count);
+    const plane = this.arena.floats(count);
     for (let i = 0; i < count; i++) {
       const end = this.#extreme();
       plane[i] = end === undefined ? this.number(0.05, 1) : end / 65535;
@@ -41,20 +41,20 @@ export class SampleMaker {
 
   /** Values that a function makes. */
   table(count: number, value: (i: number) => number): Float32Array {
-    const plane = this.#arena.floats(count);
+    const plane = this.arena.floats(count);
     for (let i = 0; i < count; i++) plane[i] = value(i);
     return plane;
   }
 
   bytes(count: number): Uint8ClampedArray {
-    const bytes = this.#arena.bytes(count);
+    const bytes = this.arena.bytes(count);
     for (let i = 0; i < count; i++) bytes[i] = this.#random() * 256;
     return bytes;
   }
 
   /** Counters, all zero. */
   counters(count: number): Uint32Array {
-    return this.#arena.words(count).fill(0);
+    return this.arena.words(count).fill(0);
   }
 
   #extreme(): number | undefined {

@@ -8,7 +8,7 @@ import { fitGuided, type GuidedArea } from './guidedFilter.ts';
 import { twinKernels } from './kernels.ts';
 import type { Rgb16 } from './planes.ts';
 import { encodingKnots, linearTable } from './transferCurve.ts';
-import { phaseWeights, type Resampling } from './warpTile.ts';
+import { heldWeights, type Resampling } from './warpTile.ts';
 
 const { kernels: here, arena } = openPixels(2 ** 20).resources;
 
@@ -203,8 +203,7 @@ describe('warping', () => {
   const area = planes(3, side * side + 16);
   const own = planes(3, TILE_SAMPLES);
   const twin: Rgb16 = [new Uint16Array(TILE_SAMPLES), new Uint16Array(TILE_SAMPLES), new Uint16Array(TILE_SAMPLES)];
-  const weights = { bicubic: arena.floats(1025 * 8), lanczos3: arena.floats(1025 * 8) };
-  for (const name of ['bicubic', 'lanczos3'] as const) weights[name].set(phaseWeights(name));
+  const weights = { bicubic: heldWeights('bicubic', arena), lanczos3: heldWeights('lanczos3', arena) };
   const fill = (at: (x: number, y: number, channel: number) => number) => {
     area.forEach((plane, channel) => {
       for (let i = 0; i < side * side; i++) plane[i] = at(i % side, Math.floor(i / side), channel);

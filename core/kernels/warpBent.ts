@@ -3,7 +3,7 @@ import { TILE } from '../raster/size.ts';
 import { address, defineKernel } from './defineKernel.ts';
 import type { Rgb16 } from './planes.ts';
 import type { SampleMaker } from './sampleMaker.ts';
-import { PHASE_NUMBERS, PHASES, phaseWeights } from './warpTile.ts';
+import { heldWeights, PHASE_NUMBERS, PHASES, type PhaseWeights, valueBetween } from './warpTile.ts';
 
 /** From a tile's pixels to places of an area, one for each channel. */
 export interface BentMap {
@@ -20,9 +20,9 @@ const PLAIN = { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
 
 /** Reads a tile out of an area of a picture through a lens: as {@link warpTile} does, places being bent first and channels read apart.
  * @param area - Three planes of `side` x `side` samples and eight more.
- * @param weights - Of {@link phaseWeights}.
+ * @param weights - Of {@link heldWeights}.
  * @param out - Three planes of a tile; overwritten, rounded, cut to 0..65535. */
-export function warpBent(area: Rgb16, side: number, map: BentMap, weights: Float32Array, out: Rgb16): void {
+export function warpBent(area: Rgb16, side: number, map: BentMap, weights: PhaseWeights, out: Rgb16): void {
   const { matrix, bent = PLAIN, channels } = map;
   const inside = (value: number) => Math.min(side - 6, Math.max(2, value));
   for (let row = 0; row < TILE; row++)
@@ -39,21 +39,14 @@ export function warpBent(area: Rgb16, side: number, map: BentMap, weights: Float
         const [left, top] = [Math.floor(across), Math.floor(down)];
         const phase = Math.floor((across - left) * PHASES + 0.5) * PHASE_NUMBERS;
         const lower = Math.floor((down - top) * PHASES + 0.5) * PHASE_NUMBERS;
-        let sum = 0;
-        for (let line = 0; line < 6; line++) {
-          const from = (top - 2 + line) * side + left - 2;
-          let part = 0;
-          for (let tap = 0; tap < 6; tap++) part += area[channel][from + tap] * weights[phase + tap];
-          sum += part * weights[lower + line];
-        }
-        out[channel][row * TILE + column] = Math.min(65535, Math.max(0, Math.floor(sum + 0.5)));
+        const from = (top - 2) * side + left - 2;
+        out[channel][row * TILE + column] = valueBetween(area[channel], side, from, weights, [phase, lower]);
       }
     }
 }
 
 function argumentsOf(make: SampleMaker, scales: BentMap['channels']['scales']): Parameters<typeof warpBent> {
-  const phases = phaseWeights('lanczos3');
-  const weights = make.table(phases.length, (i) => phases[i]);
+  const weights = heldWeights('lanczos3', make.arena);
   const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16)) as unknown as Rgb16;
   const bent = { x: -0.3, y: -0.22, step: 1 / 300, bend: [-0.06, 0.02, 0.005] as const };
   const matrix = [300, 1.5, 100.4, -1.25, 300, 76.2, 0.0005, 0.001, 1];
@@ -68,7 +61,8 @@ export const warpBentKernel = defineKernel(warpBent)({
       const { words } = room.records(1);
       words.set([...area, ...out].map(address));
       const place = [bent.x, bent.y, bent.step, ...bent.bend];
-      wasm.warpBent(words.byteOffset, side, address(weights), ...place, ...matrix, x, y, ...scales);
+      const { across, down } = weights;
+      wasm.warpBent(words.byteOffset, side, address(across), address(down), ...place, ...matrix, x, y, ...scales);
     },
   samples: {
     'warping through a lens': (make) => argumentsOf(make, [1, 1, 1]),

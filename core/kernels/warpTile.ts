@@ -1,7 +1,7 @@
+import type { Arena } from '../raster/arena.ts';
 import { TILE } from '../raster/size.ts';
 import { address, defineKernel } from './defineKernel.ts';
 import { RECORD_WORDS } from './kernelRoom.ts';
-import type { Rgb16 } from './planes.ts';
 
 /** How values between samples are found. */
 export type Resampling = 'bicubic' | 'lanczos3';
@@ -27,33 +27,67 @@ function lanczos3(x: number): number {
   return Math.abs(x) < 3 ? sinc(x) * sinc(x / 3) : 0;
 }
 
+/** Weights of all phases, {@link PHASE_NUMBERS} each. */
+export interface PhaseWeights {
+  /** Of columns. */
+  across: Float32Array;
+  /** Of rows, which are weighed first: 32,768ths, negated, since -1 fits 16 bits and 1 does not. They miss a weight by less than a place is rounded by. */
+  down: Int16Array;
+}
+
+/** What weights of rows count in. */
+export const DOWN_ONE = -32768;
+
 /** Weights of all phases, each summing to 1: a whole-pixel shift takes samples as they are, an even area stays even. */
-export function phaseWeights(resampling: Resampling): Float32Array {
+function phaseWeights(resampling: Resampling): PhaseWeights {
   const kernel = resampling === 'bicubic' ? bicubic : lanczos3;
-  const table = new Float32Array((PHASES + 1) * PHASE_NUMBERS);
+  const across = new Float32Array((PHASES + 1) * PHASE_NUMBERS);
+  const down = new Int16Array(across.length);
   for (let phase = 0; phase <= PHASES; phase++) {
     const weights = [-2, -1, 0, 1, 2, 3].map((tap) => kernel(tap - phase / PHASES));
     const sum = weights.reduce((a, b) => a + b, 0);
-    table.set(
+    across.set(
       weights.map((weight) => weight / sum),
       phase * PHASE_NUMBERS,
     );
+    const whole = weights.map((weight) => Math.round((DOWN_ONE * weight) / sum));
+    // The weight of the nearest sample takes what rounding leaves.
+    whole[phase < PHASES / 2 ? 2 : 3] += DOWN_ONE - whole.reduce((a, b) => a + b, 0);
+    down.set(whole, phase * PHASE_NUMBERS);
   }
-  return table;
+  return { across, down };
+}
+
+/** What a plane of an area holds at a place between its samples, 0..65535, by the places of its weights.
+ * @param from - Of the first of six rows and columns that are weighed. */
+export function valueBetween(
+  plane: Uint16Array,
+  side: number,
+  from: number,
+  { across, down }: PhaseWeights,
+  [column, row]: readonly [number, number],
+): number {
+  let sum = 0;
+  for (let tap = 0; tap < 6; tap++) {
+    let line = 0;
+    for (let upper = 0; upper < 6; upper++) line += plane[from + upper * side + tap] * down[row + upper];
+    sum += (line / DOWN_ONE) * across[column + tap];
+  }
+  return Math.min(65535, Math.max(0, Math.floor(sum + 0.5)));
 }
 
 /** Reads a tile out of an area of a picture that it is turned, shifted or tilted against.
- * @param area - Three planes of `side` x `side` samples and eight more.
+ * @param area - One or three planes of `side` x `side` samples and eight more.
  * @param matrix - Homography, row by row, from a tile's pixel to a place in the area, both counted from the centre of
  * their first pixel. Places nearer than two samples to the area's edge, or six to its end, are moved inwards.
- * @param weights - Of {@link phaseWeights}.
- * @param out - Three planes of a tile; overwritten, rounded, cut to 0..65535. */
+ * @param weights - Of {@link heldWeights}.
+ * @param out - As many planes of a tile; overwritten, rounded, cut to 0..65535. */
 export function warpTile(
-  area: Rgb16,
+  area: readonly Uint16Array[],
   side: number,
   matrix: readonly number[],
-  weights: Float32Array,
-  out: Rgb16,
+  weights: PhaseWeights,
+  out: readonly Uint16Array[],
 ): void {
   const inside = (value: number) => Math.min(side - 6, Math.max(2, value));
   for (let y = 0; y < TILE; y++) {
@@ -64,18 +98,21 @@ export function warpTile(
       const [left, top] = [Math.floor(u), Math.floor(v)];
       const across = Math.floor((u - left) * PHASES + 0.5) * PHASE_NUMBERS;
       const down = Math.floor((v - top) * PHASES + 0.5) * PHASE_NUMBERS;
-      for (const channel of [0, 1, 2] as const) {
-        let sum = 0;
-        for (let row = 0; row < 6; row++) {
-          const from = (top - 2 + row) * side + left - 2;
-          let line = 0;
-          for (let tap = 0; tap < 6; tap++) line += area[channel][from + tap] * weights[across + tap];
-          sum += line * weights[down + row];
-        }
-        out[channel][y * TILE + x] = Math.min(65535, Math.max(0, Math.floor(sum + 0.5)));
-      }
+      const from = (top - 2) * side + left - 2;
+      for (const [index, plane] of area.entries())
+        out[index][y * TILE + x] = valueBetween(plane, side, from, weights, [across, down]);
     }
   }
+}
+
+/** Weights in an arena. */
+export function heldWeights(resampling: Resampling, arena: Arena): PhaseWeights {
+  const { across, down } = phaseWeights(resampling);
+  const [floats, words] = [arena.floats(across.length), arena.samples(down.length)];
+  floats.set(across);
+  const wholes = new Int16Array(words.buffer, words.byteOffset, words.length);
+  wholes.set(down);
+  return { across: floats, down: wholes };
 }
 
 export const warpTileKernel = defineKernel(warpTile)({
@@ -84,17 +121,18 @@ export const warpTileKernel = defineKernel(warpTile)({
     ({ wasm, room }) =>
     (area, side, matrix, weights, out) => {
       const { words, floats } = room.records(4);
-      words.set([...area, ...out].map(address));
+      words.set(area.map(address));
+      words.set(out.map(address), 3);
       floats.set(matrix, RECORD_WORDS);
-      wasm.warp(words.byteOffset, side, floats.byteOffset + 4 * RECORD_WORDS, address(weights));
+      const { across, down } = weights;
+      const at = floats.byteOffset + 4 * RECORD_WORDS;
+      wasm.warp(words.byteOffset, area.length, side, at, address(across), address(down));
     },
   samples: {
     'warping a tile': (make) => {
-      const phases = phaseWeights('lanczos3');
-      const weights = make.table(phases.length, (i) => phases[i]);
-      const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16)) as unknown as Rgb16;
+      const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16));
       // A shift by whole eighths: a place between two phases might fall to either.
-      return [area, 150, [1, 0, 5.125, 0, 1, 7.75, 0, 0, 1], weights, make.rgb()];
+      return [area, 150, [1, 0, 5.125, 0, 1, 7.75, 0, 0, 1], heldWeights('lanczos3', make.arena), make.rgb()];
     },
   },
   steps: 1,

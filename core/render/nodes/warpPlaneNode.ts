@@ -44,21 +44,17 @@ export class WarpPlaneNode implements TileNode {
       const [first] = tiles;
       if (tiles.every(({ form, value }) => form === 'constant' && value === first.value))
         return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'constant', slots: [], value: first.value });
-      return scratch.lendRgbArea((area) => {
+      return scratch.lendRgbArea(([area]) => {
         for (const [index, tile] of tiles.entries()) {
           const plane = planeOf(tile, 0, context);
           const { tx, ty } = wanted[index].spot;
-          const copy = (own: Uint16Array) => copyTile([own, own, own], tx, ty, region, whole, area, side);
+          const copy = (own: Uint16Array) => copyTile([own], tx, ty, region, whole, [area], side);
           if (typeof plane === 'number') scratch.lendSamples((even) => copy(even.fill(plane)));
           else copy(plane);
         }
         const slots = reserveOrFail(context, 1);
         const matrix = compose(map.matrix, shiftMatrix(-x, -y));
-        scratch.lendSamples((second) =>
-          scratch.lendSamples((third) =>
-            kernels.warpTile(area, side, matrix, scratch.lanczos, [table.slab.plane(slots[0]), second, third]),
-          ),
-        );
+        kernels.warpTile([area], side, matrix, scratch.lanczos, [table.slab.plane(slots[0])]);
         return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
       });
     });

@@ -1,7 +1,7 @@
 import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
 import type { Rgb16 } from '../../kernels/planes.ts';
 import { encodingKnots, linearTable } from '../../kernels/transferCurve.ts';
-import { phaseWeights } from '../../kernels/warpTile.ts';
+import { heldWeights, type PhaseWeights } from '../../kernels/warpTile.ts';
 import type { Arena } from '../../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../../raster/size.ts';
 
@@ -61,7 +61,7 @@ export class Scratch {
   readonly #counters: Pool<Uint32Array>;
   /** The latest last. */
   readonly #tables = new Map<Float32Array, Float32Array>();
-  #lanczos: Float32Array | undefined;
+  #lanczos: PhaseWeights | undefined;
   #curves: { decoding: Float32Array; encoding: Float32Array } | undefined;
 
   constructor(arena: Arena) {
@@ -127,8 +127,8 @@ export class Scratch {
   }
 
   /** Weights of Lanczos's kernel. */
-  get lanczos(): Float32Array {
-    this.#lanczos ??= this.#held(phaseWeights('lanczos3'));
+  get lanczos(): PhaseWeights {
+    this.#lanczos ??= heldWeights('lanczos3', this.#arena);
     return this.#lanczos;
   }
 
