@@ -1,4 +1,5 @@
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { BlobReader, BlobWriter, TextReader, ZipReader, ZipWriter } from '@zip.js/zip.js';
@@ -343,6 +344,36 @@ describe('delivering', () => {
     node.engine.setScene({ ...scene, stack: scene.stack.slice(1) });
     await running;
     expect(farthest(await samplesOf(files.get('a.png')), expected) * 257).toBe(0);
+  });
+
+  it('writes large TIFFs as their rows come, whose headers follow: read back they are the picture', async () => {
+    const scene = randomScene(made, 'large', { layers: 2, parts: 1 });
+    const expected = await picture(scene);
+    const larger = { by: 'percent', value: 1000, enlarge: true } as const;
+    const tiff = { ...restOf('tiff'), compression: 'none' } as const;
+    const presets = [presetWith({ id: 'large', name: 'large', pattern: 'large', file: tiff, size: larger })];
+    const { files, report } = await delivered(scene, presets);
+    expect(report.failures).toEqual([]);
+    expect(report.files[0].bytes).toBeGreaterThan(380e6);
+    const path = join(folder, 'large.tif');
+    writeFileSync(path, Buffer.from(await (files.get('large.tif') as Blob).arrayBuffer()));
+    expect(execFileSync('tiffinfo', [path], { encoding: 'utf8' })).toMatch(/Image Width: 5000 Image Length: 13000/);
+    // Lanczos leaves the pixels that it enlarges in the middle of those that they become, as far as they are even around.
+    const even = { left: 2050, top: 6050, width: 2000, height: 1000 };
+    const back = await sharp(path, { ignoreIcc: true, limitInputPixels: false })
+      .extract(even)
+      .resize(200, 100, { kernel: 'lanczos3' })
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer();
+    const small = new Uint16Array(back.buffer, back.byteOffset, back.length / 2);
+    let sum = 0;
+    for (let y = 20; y < 80; y++)
+      for (let x = 20; x < 180; x++) {
+        const at = 3 * ((605 + y) * size.width + 205 + x);
+        for (let c = 0; c < 3; c++) sum += Math.abs(small[3 * (200 * y + x) + c] - expected[at + c]);
+      }
+    expect(sum / (160 * 60 * 3)).toBeLessThan(257);
   });
 
   it('can be stopped at any time, and done again', async () => {

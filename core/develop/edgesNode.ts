@@ -21,8 +21,13 @@ const POWERS = [2, 16] as const;
  * @param u - From the middle of the picture to its edge: 0..1, and likewise `v`. */
 export function edgeShare({ shape, size, soft }: EdgeShape, u: number, v: number): number {
   const power = POWERS[0] * (POWERS[1] / POWERS[0]) ** shape;
-  const radius = (Math.abs(u) ** power + Math.abs(v) ** power) ** (1 / power);
-  return smoothstep((radius / size - 1) / Math.max(0.01, soft) / 2 + 0.5);
+  const width = 2 * Math.max(0.01, soft);
+  const stepAt = (radius: number) => (radius / size - 1) / width + 0.5;
+  // Powers are slow, and nowhere is a radius shorter than its longer side or longer than a square's diagonal.
+  const longer = Math.max(Math.abs(u), Math.abs(v));
+  if (stepAt(longer) >= 1) return 1;
+  if (stepAt(longer * Math.SQRT2) <= 0) return 0;
+  return smoothstep(stepAt((Math.abs(u) ** power + Math.abs(v) ** power) ** (1 / power)));
 }
 
 /** They are soft: found so many pixels apart and read on lines between. */
@@ -61,20 +66,12 @@ export class EdgesNode implements TileNode {
       const v = (d * x + e * y + f) / w + 0.5 - middle.y * height;
       return edgeShare(this.#shape, (2 * u) / width, (2 * v) / height);
     };
-    const knots = Float64Array.from({ length: KNOTS * KNOTS }, (_, at) =>
-      shareAt((at % KNOTS) * APART, Math.floor(at / KNOTS) * APART),
-    );
-    return context.scratch.lend(1, (out) => {
-      for (let row = 0, at = 0; row < TILE; row++) {
-        const [top, down] = [Math.floor(row / APART) * KNOTS, (row % APART) / APART];
-        for (let column = 0; column < TILE; column++, at++) {
-          const from = top + Math.floor(column / APART);
-          const across = (column % APART) / APART;
-          const upper = knots[from] + (knots[from + 1] - knots[from]) * across;
-          const lower = knots[from + KNOTS] + (knots[from + KNOTS + 1] - knots[from + KNOTS]) * across;
-          out[at] = upper + (lower - upper) * down;
-        }
-      }
+    return context.scratch.lend(2, (area, out) => {
+      for (let at = 0; at < KNOTS * KNOTS; at++)
+        area[at] = shareAt((at % KNOTS) * APART, Math.floor(at / KNOTS) * APART);
+      // A knot lies on the first of the pixels that it is apart from the next.
+      const first = 0.5 - 0.5 / APART;
+      context.kernels.enlarge(area, KNOTS, first, first, APART, out);
       return publishCoverage(out, spot, key, context);
     });
   }

@@ -4,6 +4,7 @@ import { blurPlaneKernel } from './boxBlur.ts';
 import { addChannelsKernel, brightnessOfKernel, differenceOfKernel } from './channels.ts';
 import { compositeKernel, mixFloatsKernel } from './composite.ts';
 import { narrowKernel, uniformValueKernel, widenKernel, widenRowsKernel } from './convert.ts';
+import { copyRowsKernel } from './copyRows.ts';
 import { findCoreKernel } from './coreFill.ts';
 import { layDabKernel } from './dab.ts';
 import type { Kernel } from './defineKernel.ts';
@@ -89,6 +90,7 @@ export const KERNELS = {
   windowMean: windowMeanKernel,
   linearize: linearizeKernel,
   encodeLinear: encodeLinearKernel,
+  copyRows: copyRowsKernel,
   warpTile: warpTileKernel,
   warpBent: warpBentKernel,
   toOklab: toOklabKernel,

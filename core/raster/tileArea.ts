@@ -1,3 +1,4 @@
+import { copyRows } from './copyRows.ts';
 import { type Region, type Size, TILE } from './size.ts';
 
 /** Copies a region of a tiled picture together; beyond the picture its edge is repeated.
@@ -24,7 +25,8 @@ export function tilesOfArea({ x, y, width, height }: Region, whole: Size): { tx:
   return tiles;
 }
 
-/** Copies what one tile serves of a region, see {@link gatherArea}. */
+/** Copies what one tile serves of a region, see {@link gatherArea}.
+ * @param copy - Copies rows, where none beyond the picture are asked for. */
 export function copyTile(
   planes: readonly Uint16Array[],
   tx: number,
@@ -33,10 +35,18 @@ export function copyTile(
   whole: Size,
   out: readonly Uint16Array[],
   stride: number,
+  copy = copyRows,
 ): void {
   // Rows and columns beyond the picture belong to the tile at its edge.
   const [firstX, lastX] = spanOf(tx, whole.width, x, width);
   const [firstY, lastY] = spanOf(ty, whole.height, y, height);
+  if (firstX >= 0 && firstY >= 0 && lastX <= whole.width && lastY <= whole.height) {
+    const from = (firstY - ty * TILE) * TILE + firstX - tx * TILE;
+    const to = (firstY - y) * stride + firstX - x;
+    for (const [channel, source] of planes.entries())
+      copy(source, from, TILE, out[channel], to, stride, lastX - firstX, lastY - firstY);
+    return;
+  }
   const [left, right] = [Math.max(firstX, 0), Math.min(lastX, whole.width)];
   for (let row = firstY; row < lastY; row++) {
     const from = (Math.min(whole.height - 1, Math.max(0, row)) - ty * TILE) * TILE - tx * TILE;

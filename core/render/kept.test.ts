@@ -14,6 +14,8 @@ interface KeptScene {
   strokes: Record<string, number[]>;
   /** SHA-256 of the red, green and blue planes in a row, the first 32 digits: at full size, and at half. */
   digests: string[];
+  /** The same since placed frames are read with whole-numbered weights: some pixels are one level off what they were. */
+  digestsSince?: string[];
   /** Of each plane at full size every 1543rd sample from the 212th on, 40 of them. */
   samples: number[];
 }
@@ -47,8 +49,9 @@ describe('a scene of an earlier version renders as it did then', () => {
     const now = renderedOf(kept);
     // Pictures within groups were once rounded before they were laid; now they stay in floats.
     const isRounded = kept.document.groups !== undefined && kept.document.groups.length > 0;
-    if (!isRounded) expect(now.digests).toEqual(kept.digests);
+    if (!isRounded) expect(now.digests).toEqual(kept.digestsSince ?? kept.digests);
+    const allowed = isRounded || kept.digestsSince ? 1 : 0;
     for (const [i, sample] of now.samples.entries())
-      expect(Math.abs(sample - kept.samples[i])).toBeLessThanOrEqual(isRounded ? 1 : 0);
+      expect(Math.abs(sample - kept.samples[i])).toBeLessThanOrEqual(allowed);
   });
 });

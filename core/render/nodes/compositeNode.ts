@@ -6,9 +6,9 @@ import { type LaidPicture, layOver, type PictureForm, publishPicture } from '../
 import {
   type Extent,
   growsWith,
-  LastSpot,
   type RenderContext,
   type Spot,
+  SpotMemo,
   type TileNode,
   tileOf,
   withTiles,
@@ -55,7 +55,7 @@ interface CompositeOptions {
 export class CompositeNode implements TileNode {
   readonly #base: TileNode;
   readonly extent: Extent;
-  readonly #last = new LastSpot<NodeKey>();
+  readonly #keys: SpotMemo<NodeKey>;
   readonly #layers: readonly CompositeLayer[];
   readonly #lowerLayerCount: number;
   readonly #form: PictureForm;
@@ -76,6 +76,7 @@ export class CompositeNode implements TileNode {
     this.isTransient = isTransient;
     this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
     this.grows = growsWith([base, ...layers.flatMap(({ source, mask }) => [source, mask])]);
+    this.#keys = new SpotMemo(this.grows);
   }
 
   /** The same picture for a step that follows at once; that of an intermediate one is kept as it is. */
@@ -88,7 +89,7 @@ export class CompositeNode implements TileNode {
   keyAt(spot: Spot, context: RenderContext): NodeKey {
     if (this.#layers.length === 0) return this.#base.keyAt(spot, context);
     const seed = this.#form === 'floats' ? UNROUNDED : ROUNDED;
-    return this.#last.at(spot, context, () => this.#keyOfFirst(this.#layers.length, seed, spot, context));
+    return this.#keys.at(spot, context, () => this.#keyOfFirst(this.#layers.length, seed, spot, context));
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {

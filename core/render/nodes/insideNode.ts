@@ -1,5 +1,6 @@
 import { isIdentity } from '../../align/placement.ts';
 import { bentPlace, isBent } from '../../raster/lens.ts';
+import type { Matrix3 } from '../../raster/matrix3.ts';
 import { levelSize, type Size, TILE } from '../../raster/size.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
@@ -11,7 +12,7 @@ import {
   slotsOf,
   type TileNode,
 } from '../tiles/renderContext.ts';
-import { type FrameGeometry, frameMap, placeOf, sourceOf } from './frameMap.ts';
+import { eachPlace, type FrameGeometry, frameMap, sourceOf } from './frameMap.ts';
 
 /** Pixels at a frame's edge over which it fades in: what lies beside the edge is made of the edge alone. */
 const FADE = 2;
@@ -81,14 +82,61 @@ export class InsideNode implements TileNode {
       return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 0 });
     const slots = reserveOrFail(context, 1);
     const plane = table.slab.plane(slots[0]);
-    for (let y = 0; y < TILE; y++)
-      for (let x = 0; x < TILE; x++) {
-        const at = placeOf(map, { x, y });
-        plane[y * TILE + x] = Math.round(65535 * Math.min(1, Math.max(0, insideOf(at.x, at.y) / FADE)));
-      }
+    const valueAt = (x: number, y: number) => Math.round(65535 * Math.min(1, Math.max(0, insideOf(x, y) / FADE)));
+    if (map.bent)
+      eachPlace(map, (at, x, y) => {
+        plane[at] = valueAt(x, y);
+      });
+    else fillStraight(plane, map.matrix, { width, height }, valueAt);
     const value = context.kernels.uniformValue(plane);
     if (value < 0) return table.publish(key, level, tx, ty, { form: 'planes', slots });
     slotsOf(context).unreserve(slots);
     return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value });
+  }
+}
+
+/** Writes what a straight map says of a tile. Along a row the way to each side goes evenly, times what tilts it: where it is longer than the fade, or none at
+ * all, is found at once, and only pixels in between are looked at one by one. */
+function fillStraight(
+  plane: Uint16Array,
+  m: Matrix3,
+  { width, height }: Size,
+  valueAt: (x: number, y: number) => number,
+): void {
+  for (let row = 0; row < TILE; row++) {
+    const [u, v, w] = [m[1] * row + m[2], m[4] * row + m[5], m[7] * row + m[8]];
+    const isTurnedAway = w <= 0 || w + m[6] * TILE <= 0;
+    /** Columns on which the way to all sides is at least so long. */
+    const within = (least: number): [number, number] => {
+      let [first, end] = [0, TILE];
+      for (const [slope, start] of [
+        [m[0] - least * m[6], u - least * w],
+        [m[3] - least * m[6], v - least * w],
+        [(width - 1 - least) * m[6] - m[0], (width - 1 - least) * w - u],
+        [(height - 1 - least) * m[6] - m[3], (height - 1 - least) * w - v],
+      ]) {
+        if (slope > 0) first = Math.max(first, Math.ceil(-start / slope));
+        else if (slope < 0) end = Math.min(end, Math.floor(-start / slope) + 1);
+        else if (start < 0) end = 0;
+      }
+      return [first, Math.max(first, end)];
+    };
+    // A column more on either side, since rounding may go either way.
+    const [from, to] = isTurnedAway ? [0, TILE] : within(0);
+    const [first, last] = [Math.min(TILE, Math.max(0, from - 1)), Math.min(TILE, to + 1)];
+    const [full, fullEnd] = isTurnedAway ? [TILE, TILE] : within(FADE);
+    const [solid, solidEnd] = fullEnd - full > 2 ? [full + 1, fullEnd - 1] : [last, last];
+    const at = row * TILE;
+    const exact = (start: number, end: number) => {
+      for (let x = start; x < end; x++) {
+        const tilt = m[6] * x + w;
+        plane[at + x] = valueAt((m[0] * x + u) / tilt, (m[3] * x + v) / tilt);
+      }
+    };
+    plane.fill(0, at, at + first);
+    exact(first, Math.min(solid, last));
+    plane.fill(65535, at + solid, at + solidEnd);
+    exact(Math.max(first, solidEnd), last);
+    plane.fill(0, at + last, at + TILE);
   }
 }

@@ -1,7 +1,7 @@
 import { compose, shiftMatrix } from '../../align/placement.ts';
 import type { Rgb16 } from '../../kernels/planes.ts';
 import { isPlainLens } from '../../raster/lens.ts';
-import { levelSize, type Size } from '../../raster/size.ts';
+import { levelSize, type Region, type Size } from '../../raster/size.ts';
 import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
@@ -10,7 +10,9 @@ import {
   type RenderContext,
   reserveOrFail,
   type Spot,
+  SpotMemo,
   type TileNode,
+  type Wanted,
   withWanted,
 } from '../tiles/renderContext.ts';
 import { MAX_AREA_SIDE } from '../tiles/scratch.ts';
@@ -25,6 +27,7 @@ export class WarpNode implements TileNode {
   readonly #size: Size;
   readonly fixedKey: NodeKey | undefined;
   readonly #key: NodeKey;
+  readonly #areas = new SpotMemo<Area>(false);
 
   /** @param scene - Where the frame is placed. */
   constructor(source: TileNode, geometry: FrameGeometry, scene: Extent) {
@@ -41,13 +44,13 @@ export class WarpNode implements TileNode {
   keyAt(spot: Spot, context: RenderContext): NodeKey {
     return (
       this.fixedKey ??
-      mixKeys(this.#key, ...this.#area(spot).wanted.map((read) => this.#source.keyAt(read.spot, context)))
+      mixKeys(this.#key, ...this.#area(spot, context).wanted.map((read) => this.#source.keyAt(read.spot, context)))
     );
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const { table, kernels, scratch } = context;
-    const { whole, region, map, channels, wanted } = this.#area(spot);
+    const { whole, region, map, channels, wanted } = this.#area(spot, context);
     const { x, y, width: side } = region;
     return withWanted(wanted, context, (tiles) =>
       scratch.lendRgbArea((area) => {
@@ -61,6 +64,7 @@ export class WarpNode implements TileNode {
             whole,
             area,
             side,
+            kernels.copyRows,
           );
         }
         const slots = reserveOrFail(context, 3);
@@ -76,16 +80,25 @@ export class WarpNode implements TileNode {
     );
   }
 
-  /** What is read for a tile: a square region of a level of the source, the tiles that it lies in, and the map from the tile's
-   * pixels to that level's. */
-  #area(spot: Spot) {
-    const { lens } = this.#geometry;
-    const onto = frameMap(this.#geometry, this.extent.size, spot);
-    const { from: level, map, channels, left, top, side } = sourceOf(onto, lens, spot.level, this.#size);
-    const used = Math.min(side, MAX_AREA_SIDE);
-    const whole = levelSize(this.#size, level);
-    const region = { x: left, y: top, width: used, height: used };
-    const wanted = tilesOfArea(region, whole).map((tile) => ({ node: this.#source, spot: { level, ...tile } }));
-    return { whole, region, map, channels, wanted };
+  #area(spot: Spot, context: RenderContext): Area {
+    return this.#areas.at(spot, context, () => {
+      const { lens } = this.#geometry;
+      const onto = frameMap(this.#geometry, this.extent.size, spot);
+      const { from: level, map, channels, left, top, side } = sourceOf(onto, lens, spot.level, this.#size);
+      const used = Math.min(side, MAX_AREA_SIDE);
+      const whole = levelSize(this.#size, level);
+      const region = { x: left, y: top, width: used, height: used };
+      const wanted = tilesOfArea(region, whole).map((tile) => ({ node: this.#source, spot: { level, ...tile } }));
+      return { whole, region, map, channels, wanted };
+    });
   }
+}
+
+/** What is read for a tile. */
+interface Area extends Pick<ReturnType<typeof sourceOf>, 'map' | 'channels'> {
+  /** Size of the level of the source that is read. */
+  whole: Size;
+  /** A square of it, and the tiles that it lies in. */
+  region: Region;
+  wanted: Wanted[];
 }
