@@ -3,6 +3,7 @@ import type { Curve as OfValues, PointStep } from '../color/pointSteps.ts';
 import { logTable } from '../kernels/logTable.ts';
 import { CurvePoint } from '../masks/curvePoint.ts';
 import { smoothCurve } from '../masks/greyCurve.ts';
+import { onFirstUse } from '../onFirstUse.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 
 const Points = z
@@ -41,8 +42,8 @@ export const curve = defineAdjustment({
       steps.push({ step: 'channels', curves: [r, g, b] });
     }
     if (lightness.length >= 2) {
-      const table = logTable(through(lightness));
-      steps.push({ step: 'lab', change: ([l], { kernels, within }) => kernels.mapLight(within(table), l, l, 0) });
+      const table = onFirstUse(() => logTable(through(lightness)));
+      steps.push({ step: 'lab', change: ([l], { kernels, within }) => kernels.mapLight(within(table()), l, l, 0) });
     }
     return steps;
   },

@@ -5,6 +5,7 @@ import { leastAround } from '../kernels/leastAround.ts';
 import type { RgbFloats } from '../kernels/planes.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
 import { hueWindow } from '../masks/rangeWindow.ts';
+import { onFirstUse } from '../onFirstUse.ts';
 import { invert3 } from '../raster/matrix3.ts';
 import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
@@ -39,7 +40,7 @@ export class FringeNode extends DerivedNode {
   readonly #reach: number;
   readonly #space: WorkingSpace;
   /** Share of chroma that a hue loses at an edge. */
-  readonly #lost: Float64Array;
+  readonly #lost: () => Float64Array;
 
   /** @param reach - From an edge, in pixels of the frame. */
   constructor(source: TileNode, lines: readonly Lines[], reach: number, space: WorkingSpace) {
@@ -49,13 +50,11 @@ export class FringeNode extends DerivedNode {
     this.#brightness = brightness;
     this.#reach = reach;
     this.#space = space;
-    this.#lost = Float64Array.from({ length: HUE_KNOTS }, (_, knot) => {
-      const lostOf = (each: Lines) => each.amount * hueWindow({ ...each, shoulder: SHOULDER }, hueOfKnot(knot));
-      return Math.min(
-        1,
-        lines.reduce((all, each) => all + lostOf(each), 0),
-      );
-    });
+    const lostAt = (hue: number) =>
+      lines.reduce((all, each) => all + each.amount * hueWindow({ ...each, shoulder: SHOULDER }, hue), 0);
+    this.#lost = onFirstUse(() =>
+      Float64Array.from({ length: HUE_KNOTS }, (_, knot) => Math.min(1, lostAt(hueOfKnot(knot)))),
+    );
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
@@ -83,10 +82,11 @@ export class FringeNode extends DerivedNode {
 
   #takeColour(edges: Float32Array, [l, a, b]: RgbFloats, { kernels }: RenderContext): void {
     const toLms = lmsMatrix(this.#space);
+    const lostOf = this.#lost();
     kernels.toOklab(l, a, b, toLms);
     for (let i = 0; i < edges.length; i++) {
       if (edges[i] === 0) continue;
-      const lost = this.#lost[Math.round(hueKnot(a[i], b[i]))];
+      const lost = lostOf[Math.round(hueKnot(a[i], b[i]))];
       if (lost === 0) continue;
       const kept = 1 - lost * edges[i] * smoothstep(Math.hypot(a[i], b[i]) / HUELESS);
       a[i] *= kept;

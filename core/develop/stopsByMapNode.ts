@@ -1,6 +1,7 @@
 import { lmsMatrix } from '../color/oklab.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
 import { LIGHTNESS_KNOTS, lightnessOfKnot } from '../kernels/stopsByMap.ts';
+import { onFirstUse } from '../onFirstUse.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
@@ -38,8 +39,8 @@ export class StopsByMapNode extends DerivedNode {
   readonly #source: TileNode;
   readonly #map: TileNode;
   readonly #stops: MappedStops;
-  readonly #byCode: Float32Array;
-  readonly #byLightness: Float32Array;
+  readonly #byCode: () => Float32Array;
+  readonly #byLightness: () => Float32Array;
   readonly #toLms: Matrix3;
 
   constructor(source: TileNode, map: TileNode, stops: MappedStops) {
@@ -48,8 +49,10 @@ export class StopsByMapNode extends DerivedNode {
     this.#source = exact;
     this.#map = map;
     this.#stops = stops;
-    this.#byCode = Float32Array.from({ length: MAP_KNOTS }, (_, i) => stops.stopsOf((i * 65536) / (MAP_KNOTS - 1)) / 3);
-    this.#byLightness = Float32Array.from({ length: LIGHTNESS_KNOTS }, (_, i) => stops.shareOf(lightnessOfKnot(i)));
+    const table = (length: number, of: (knot: number) => number) =>
+      onFirstUse(() => Float32Array.from({ length }, (_, i) => of(i)));
+    this.#byCode = table(MAP_KNOTS, (knot) => stops.stopsOf((knot * 65536) / (MAP_KNOTS - 1)) / 3);
+    this.#byLightness = table(LIGHTNESS_KNOTS, (knot) => stops.shareOf(lightnessOfKnot(knot)));
     this.#toLms = lmsMatrix(stops.space);
   }
 
@@ -64,8 +67,8 @@ export class StopsByMapNode extends DerivedNode {
           kernels.toOklab(red, green, blue, this.#toLms);
           kernels.stopsByMap(
             planeOf(map, 0, context),
-            scratch.within(this.#byCode),
-            scratch.within(this.#byLightness),
+            scratch.within(this.#byCode()),
+            scratch.within(this.#byLightness()),
             this.#stops.saturation,
             [red, green, blue],
           );

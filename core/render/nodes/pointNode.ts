@@ -1,6 +1,7 @@
 import { basesOf, compileSteps, type PointStep, veilOf } from '../../color/pointSteps.ts';
 import type { BaseRadius, Surroundings } from '../../color/surroundings.ts';
 import type { WorkingSpace } from '../../color/workingSpace.ts';
+import { onFirstUse } from '../../onFirstUse.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { publishPicture, readLight, writeLight } from '../tiles/pictureTile.ts';
@@ -19,7 +20,8 @@ const BASE_SHARE = 1 / 100;
 export class PointNode extends DerivedNode {
   readonly #source: TileNode;
   readonly #around: readonly Around[];
-  readonly #run: ReturnType<typeof compileSteps>;
+  /** Compiled when a tile is made: most nodes of a plan find theirs made by the plan before. */
+  readonly #run: () => ReturnType<typeof compileSteps>;
 
   /** @param name - That tells the steps from all others. */
   constructor(source: TileNode, steps: readonly PointStep[], name: string, space: WorkingSpace) {
@@ -29,14 +31,14 @@ export class PointNode extends DerivedNode {
     super(keyOf('points', [name, space]), [exact, ...around.map(({ node }) => node)]);
     this.#source = exact;
     this.#around = around;
-    this.#run = compileSteps(steps, space);
+    this.#run = onFirstUse(() => compileSteps(steps, space));
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     return withTiles([this.#source, ...this.#around.map(({ node }) => node)], spot, context, ([tile, ...planes]) =>
       context.scratch.lend(3, (red, green, blue) => {
         readLight(tile, [red, green, blue], context);
-        this.#run([red, green, blue], this.#seen(planes, context), {
+        this.#run()([red, green, blue], this.#seen(planes, context), {
           kernels: context.kernels,
           within: (table) => context.scratch.within(table),
         });
