@@ -10,6 +10,9 @@ const BEYOND = 2;
 
 /** Most rounds over all grids. Each takes at least half of what is left. */
 const MOST_ROUNDS = 60;
+/** Sweeps before and after each correction, and over the coarsest grid. */
+const SWEEPS = 2;
+const LAST_SWEEPS = 30;
 /** Narrower grids are relaxed until they are done. */
 const NARROWEST = 6;
 
@@ -57,8 +60,8 @@ function gridsOf(domain: Domain): Domain[] {
         const at = 2 * y * fine.width + 2 * x;
         const isWhole = 2 * x + 1 < fine.width && 2 * y + 1 < fine.height;
         if (!isWhole) continue;
-        const four = [at, at + 1, at + fine.width, at + fine.width + 1];
-        if (!four.every((i) => fine.cells[i] === UNKNOWN)) continue;
+        const isUnknown = (i: number) => fine.cells[i] === UNKNOWN && fine.cells[i + 1] === UNKNOWN;
+        if (!isUnknown(at) || !isUnknown(at + fine.width)) continue;
         cells[y * width + x] = UNKNOWN;
         isAny = true;
       }
@@ -73,7 +76,7 @@ function gridsOf(domain: Domain): Domain[] {
 function cycle(grids: readonly Domain[], level: number, plane: Float64Array, right: Float64Array): void {
   const domain = grids[level];
   const isLast = level === grids.length - 1;
-  for (let sweep = 0; sweep < (isLast ? 30 : 2); sweep++) relax(domain, plane, right);
+  for (let sweep = 0; sweep < (isLast ? LAST_SWEEPS : SWEEPS); sweep++) relax(domain, plane, right);
   if (isLast) return;
   const coarse = grids[level + 1];
   const residual = new Float64Array(plane.length);
@@ -93,18 +96,24 @@ function cycle(grids: readonly Domain[], level: number, plane: Float64Array, rig
       const by = correction[y * coarse.width + x];
       if (by === 0) continue;
       const at = 2 * y * domain.width + 2 * x;
-      for (const i of [at, at + 1, at + domain.width, at + domain.width + 1]) plane[i] += by;
+      plane[at] += by;
+      plane[at + 1] += by;
+      plane[at + domain.width] += by;
+      plane[at + domain.width + 1] += by;
     }
-  for (let sweep = 0; sweep < 2; sweep++) relax(domain, plane, right);
+  for (let sweep = 0; sweep < SWEEPS; sweep++) relax(domain, plane, right);
 }
 
 /** One sweep over unknown cells, in two colours (Gauss and Seidel). */
 function relax(domain: Domain, plane: Float64Array, right: Float64Array): void {
   const { width, height } = domain;
-  const { inner, edge } = cellsOf(domain);
+  const { runs, edge } = cellsOf(domain);
   for (let colour = 0; colour < 2; colour++) {
-    for (const i of inner[colour])
-      plane[i] = (plane[i - 1] + plane[i + 1] + plane[i - width] + plane[i + width] + right[i]) / 4;
+    for (let run = 0; run < runs.length; run += RUN_NUMBERS) {
+      const end = runs[run + 1];
+      for (let i = runs[run] + (runs[run + 2] ^ colour); i < end; i += 2)
+        plane[i] = (plane[i - 1] + plane[i + 1] + plane[i - width] + plane[i + width] + right[i]) / 4;
+    }
     for (const i of edge[colour]) plane[i] = relaxedAt(i, domain, plane, right, width, height);
   }
 }
@@ -132,11 +141,12 @@ function relaxedAt(
 }
 
 interface Cells {
-  /** Unknown ones with four neighbours that pull, in two colours. */
-  inner: readonly [Int32Array, Int32Array];
-  /** Others, at the border of the picture. */
+  /** Unknown ones with four neighbours that pull, as runs within rows: the first, one past the last, and the colour of the first. */
+  runs: Int32Array;
+  /** Others, at the border of the picture, in two colours. */
   edge: readonly [Int32Array, Int32Array];
 }
+const RUN_NUMBERS = 3;
 
 const known = new WeakMap<Domain, Cells>();
 
@@ -147,10 +157,9 @@ function cellsOf(domain: Domain): Cells {
 }
 
 function findCells({ cells, width, height }: Domain): Cells {
-  const [inner, edge]: [number[][], number[][]] = [
-    [[], []],
-    [[], []],
-  ];
+  const runs: number[] = [];
+  const edge: [number[], number[]] = [[], []];
+  let end = -1;
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
       if (cells[i] !== UNKNOWN) continue;
@@ -163,21 +172,25 @@ function findCells({ cells, width, height }: Domain): Cells {
         cells[i + 1] !== BEYOND &&
         cells[i - width] !== BEYOND &&
         cells[i + width] !== BEYOND;
-      (isInner ? inner : edge)[(x + y) & 1].push(i);
+      if (!isInner) edge[(x + y) & 1].push(i);
+      else if (i === end) runs[runs.length - 2] = ++end;
+      else {
+        end = i + 1;
+        runs.push(i, end, (x + y) & 1);
+      }
     }
-  const pair = ([a, b]: number[][]) => [Int32Array.from(a), Int32Array.from(b)] as const;
-  return { inner: pair(inner), edge: pair(edge) };
+  return { runs: Int32Array.from(runs), edge: [Int32Array.from(edge[0]), Int32Array.from(edge[1])] };
 }
 
 /** What is left of each cell against its neighbours.
  * @returns The most. */
 function residualOf(domain: Domain, plane: Float64Array, right: Float64Array, out: Float64Array): number {
   const { cells, width, height } = domain;
-  const { inner, edge } = cellsOf(domain);
+  const { runs, edge } = cellsOf(domain);
   let most = 0;
   out.fill(0);
-  for (const list of inner)
-    for (const i of list) {
+  for (let run = 0; run < runs.length; run += RUN_NUMBERS)
+    for (let i = runs[run]; i < runs[run + 1]; i++) {
       const rest = plane[i - 1] + plane[i + 1] + plane[i - width] + plane[i + width] - 4 * plane[i] + right[i];
       out[i] = rest;
       most = Math.max(most, Math.abs(rest));
