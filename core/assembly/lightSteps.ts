@@ -1,4 +1,4 @@
-import { codesAt, onLines } from './gather';
+import { codesAt, knotsFrom, offsetsOf, onLines } from './gather';
 import { weighed } from './weighed';
 
 /** What is done to each pixel of planes of linear light, in place. Tables of light are those of `core/kernels/logTable.ts`, factors by code those
@@ -200,13 +200,14 @@ export function linearizeFloats(table: usize, values: usize, out: usize, n: i32)
   const end = <usize>n << 2;
   const top = f32x4.splat(65535);
   const none = f32x4.splat(0);
+  const knots = knotsFrom(table, 2);
   let at: usize = 0;
   do {
     const code = v128.load(values + at);
     const inside = v128.and(f32x4.ge(code, none), f32x4.lt(code, top));
     const cut = v128.and(code, inside);
-    const whole = i32x4.trunc_sat_f32x4_s(cut);
-    const light = onLines(table, i32x4.shl(whole, 2), f32x4.sub(cut, f32x4.convert_i32x4_s(whole)));
+    const whole = f32x4.floor(cut);
+    const light = onLines(knots, offsetsOf(whole, 2), f32x4.sub(cut, whole));
     v128.store(out + at, light);
     if (!i32x4.all_true(inside)) {
       for (let lane: usize = 0; lane < 16; lane += 4) {
