@@ -46,7 +46,7 @@ module.exports = {
     forbid(
       'nodes-on-tiles',
       '^core/render/nodes/',
-      '^core/(?!render/(nodes|tiles)/|align/|modes/|masks/|color/|kernels/|raster/|ids|reading|checks/limits)',
+      '^core/(?!render/(nodes|tiles)/|align/|modes/|masks/|color/|kernels/|raster/|ids|reading|onFirstUse|checks/limits)',
       'a node computes; it knows no scene',
     ),
     forbid(
@@ -64,7 +64,7 @@ module.exports = {
     forbid(
       'develop-low',
       '^core/develop/',
-      '^core/(?!develop/|refinements/settingRow|render/(nodes|tiles)/|modes/|masks/|color/|kernels/|raster/)',
+      '^core/(?!develop/|refinements/settingRow|render/(nodes|tiles)/|modes/|masks/|color/|kernels/|raster/|onFirstUse)',
       'an adjustment is described without scenes',
     ),
     forbid(
