@@ -7,18 +7,17 @@ it('finds the least of every square, as looking at each of its samples does', ()
   for (let run = 0; run < 80; run++) {
     const [width, height] = [1 + Math.floor(40 * random()), 1 + Math.floor(30 * random())];
     const radius = Math.floor(12 * random());
-    const plane = (run % 2 ? Float32Array : Uint8Array).from({ length: width * height }, () =>
-      Math.floor(255 * random() ** 2),
-    );
-    const expected = plane.map((_, i) => {
+    const values = Array.from({ length: width * height }, () => Math.floor(255 * random() ** 2));
+    const plane = run % 2 ? Float32Array.from(values) : Uint8Array.from(values);
+    const expected = values.map((_, i) => {
       const [x, y] = [i % width, Math.floor(i / width)];
       let least = 255;
       for (let v = Math.max(0, y - radius); v <= Math.min(height - 1, y + radius); v++)
         for (let u = Math.max(0, x - radius); u <= Math.min(width - 1, x + radius); u++)
-          least = Math.min(least, plane[v * width + u]);
+          least = Math.min(least, values[v * width + u]);
       return least;
     });
     leastAround(plane, plane.slice(), width, height, radius);
-    expect([...plane], `${width} x ${height}, ${radius}`).toEqual([...expected]);
+    expect([...plane], `${width} x ${height}, ${radius}`).toEqual(expected);
   }
 });
