@@ -75,7 +75,9 @@ export function firstDirectory(read: (at: number, length: number) => Uint8Array)
     const length = (BYTES_OF[type] ?? 1) * values;
     const value = entry + entryBytes - valueBytes;
     const from = length <= valueBytes ? at + countBytes + value : numberAt(entries, value);
-    return { tag: entries.getUint16(entry, true), type, count: values, bytes: read(from, length) };
+    const field = { tag: entries.getUint16(entry, true), type, count: values, bytes: read(from, length) };
+    // Only a BigTIFF knows numbers of eight bytes, and what is laid out anew need not become one.
+    return type === LONG8 ? numbersField(field.tag, numbersOf(field)) : field;
   });
 }
 

@@ -66,6 +66,38 @@ describe('a TIFF that is handed on as it comes', () => {
     }
   });
 
+  it('that the library made a BigTIFF, and need not be one, is classic', async () => {
+    const { keep, close } = keeper();
+    try {
+      const image = openRows(vips, feedOf(samples, size, 3), keep, never);
+      const settings = { compression: 'deflate', tile: true, tile_width: 64, tile_height: 64, bigtiff: true };
+      const pieces: Uint8Array[] = [];
+      const written = writeTiff(
+        vips,
+        image,
+        { settings, inPieces: true },
+        (bytes) => pieces.push(bytes),
+        () => undefined,
+      );
+      if (!written || !('header' in written)) throw new Error('it leads nowhere');
+      pieces[0] = written.header;
+      const file = Buffer.concat(pieces);
+      const types = firstDirectory((at, length) => file.subarray(at, at + length)).map(({ type }) => type);
+      expect([file.readUInt16LE(2), types.includes(16)]).toEqual([42, false]);
+      // Types in the file itself: a reader of classic files knows none of eight bytes.
+      const at = file.readUInt32LE(4);
+      const told = Array.from({ length: file.readUInt16LE(at) }, (_, i) => file.readUInt16LE(at + 4 + 12 * i));
+      expect(Math.max(...told)).toBeLessThanOrEqual(12);
+      const { data } = await sharp(file)
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer({ resolveWithObject: true });
+      expect(Buffer.compare(data, Buffer.from(samples.buffer))).toBe(0);
+    } finally {
+      close();
+    }
+  });
+
   it('past four gigabytes is a BigTIFF, which other programs read to its end', async () => {
     const { keep, close } = keeper();
     const path = join(folder, 'big.tif');
