@@ -96,10 +96,7 @@ function startKeeper(module: URL, memory: WebAssembly.Memory): Promise<Worker> {
 function portOf<In, Out>(worker: Worker): Port<In, Out> {
   return {
     post: (message, transfer) => worker.postMessage(message, transfer ?? []),
-    onMessage: (take) => {
-      worker.removeAllListeners('message');
-      worker.on('message', take);
-    },
+    onMessage: (take) => worker.on('message', take),
     onFailure: (take) => {
       worker.on('error', (error) => take(error.message));
       worker.on('messageerror', (error) => take(error.message));
