@@ -89,7 +89,7 @@ describe('modes', () => {
             Float32Array,
           ];
         const own = planes(below);
-        blendOver(modeNumber(mode), own, planes(above), 65535, alpha, null);
+        blendOver(modeNumber(mode), own, planes(above), 65535, alpha, null, own);
         let worst = 0;
         for (let i = 0; i < COUNT; i++)
           for (const channel of [0, 1, 2] as const)

@@ -198,8 +198,9 @@ export function composite(
   else compositeAtOnce(red, green, blue, layers, count, outRed, outGreen, outBlue, n, floats);
 }
 
-/** One picture in floats over another, through a mask of samples (0: the same weight throughout); one plane of it, in place. */
-export function mixFloats(below: usize, above: usize, mask: usize, weight: f32, n: i32): void {
+/** One picture in floats over another, through a mask of samples (0: the same weight throughout); one plane of it.
+ * @param out - May be either of them. */
+export function mixFloats(below: usize, above: usize, mask: usize, weight: f32, out: usize, n: i32): void {
   const factor = f32x4.splat(weight);
   const end = below + (<usize>n << 2);
   do {
@@ -209,9 +210,10 @@ export function mixFloats(below: usize, above: usize, mask: usize, weight: f32, 
       high = f32x4.mul(four(mask, 8), factor);
       mask += 16;
     }
-    v128.store(below, over(v128.load(below), v128.load(above), low));
-    v128.store(below, over(v128.load(below, 16), v128.load(above, 16), high), 16);
+    v128.store(out, over(v128.load(below), v128.load(above), low));
+    v128.store(out, over(v128.load(below, 16), v128.load(above, 16), high), 16);
     below += 32;
     above += 32;
+    out += 32;
   } while (below < end);
 }

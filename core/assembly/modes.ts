@@ -166,32 +166,33 @@ function layCover(covered: usize, at: usize, before: v128, w: v128): v128 {
 }
 
 /** One channel of four pixels laid, in codes.
+ * @param to - Where it is stored.
  * @param made - What the mode makes of them, 1 being white.
  * @param before - How much of them lay below. */
 // @ts-ignore: decorator
 @inline
-function lay(plane: usize, below: v128, own: v128, made: v128, before: v128, by: v128): void {
+function lay(to: usize, below: v128, own: v128, made: v128, before: v128, by: v128): void {
   const laid = f32x4.add(own, f32x4.mul(f32x4.sub(f32x4.mul(made, splat(WHITE)), own), before));
-  v128.store(plane, f32x4.add(below, f32x4.mul(f32x4.sub(laid, below), by)));
+  v128.store(to, f32x4.add(below, f32x4.mul(f32x4.sub(laid, below), by)));
 }
 
 // @ts-ignore: decorator
 @inline
-function laySeparable(mode: i32, plane: usize, above: usize, before: v128, by: v128): void {
+function laySeparable(mode: i32, plane: usize, above: usize, to: usize, before: v128, by: v128): void {
   const below = v128.load(plane);
   const own = cutCode(v128.load(above));
   const step = splat(STEP);
   const lackOfBelow = f32x4.mul(f32x4.sub(splat(WHITE), below), step);
   const lack = f32x4.mul(f32x4.sub(splat(WHITE), own), step);
   const made = separable(mode, f32x4.mul(below, step), f32x4.mul(own, step), lackOfBelow, lack);
-  lay(plane, below, own, made, before, by);
+  lay(to, below, own, made, before, by);
 }
 
 // @ts-ignore: decorator
 @inline
 function blendSeparable(
   mode: i32, red: usize, green: usize, blue: usize, overRed: usize, overGreen: usize, overBlue: usize,
-  mask: usize, weight: f32, covered: usize, n: i32,
+  mask: usize, weight: f32, covered: usize, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
 ): void {
   const end = <usize>n << 2;
   const factor = splat(weight);
@@ -200,34 +201,34 @@ function blendSeparable(
     const w = weightAt(mask, factor, at);
     const before = coveredAt(covered, at);
     const by = layCover(covered, at, before, w);
-    laySeparable(mode, red + at, overRed + at, before, by);
-    laySeparable(mode, green + at, overGreen + at, before, by);
-    laySeparable(mode, blue + at, overBlue + at, before, by);
+    laySeparable(mode, red + at, overRed + at, outRed + at, before, by);
+    laySeparable(mode, green + at, overGreen + at, outGreen + at, before, by);
+    laySeparable(mode, blue + at, overBlue + at, outBlue + at, before, by);
     at += 16;
   } while (at < end);
 }
 
 // @ts-ignore: decorator
 @inline
-function layNormal(plane: usize, above: usize, by: v128): void {
+function layNormal(plane: usize, above: usize, to: usize, by: v128): void {
   const below = v128.load(plane);
-  v128.store(plane, f32x4.add(below, f32x4.mul(f32x4.sub(v128.load(above), below), by)));
+  v128.store(to, f32x4.add(below, f32x4.mul(f32x4.sub(v128.load(above), below), by)));
 }
 
 // @ts-ignore: decorator
 @inline
-function addLight(plane: usize, above: usize, before: v128, w: v128, after: v128): void {
+function addLight(plane: usize, above: usize, to: usize, before: v128, w: v128, after: v128): void {
   const below = v128.load(plane);
   const sum = f32x4.add(f32x4.mul(before, below), f32x4.mul(w, cutCode(v128.load(above))));
   const made = f32x4.pmin(f32x4.pmax(splat(WHITE), below), f32x4.div(sum, after));
-  v128.store(plane, v128.bitselect(made, below, f32x4.gt(after, splat(0))));
+  v128.store(to, v128.bitselect(made, below, f32x4.gt(after, splat(0))));
 }
 
 // @ts-ignore: decorator
 @inline
 function blendPlain(
   adds: bool, red: usize, green: usize, blue: usize, overRed: usize, overGreen: usize, overBlue: usize,
-  mask: usize, weight: f32, covered: usize, n: i32,
+  mask: usize, weight: f32, covered: usize, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
 ): void {
   const end = <usize>n << 2;
   const factor = splat(weight);
@@ -243,14 +244,14 @@ function blendPlain(
       v128.store(covered + at, after);
     }
     if (adds) {
-      addLight(red + at, overRed + at, before, w, after);
-      addLight(green + at, overGreen + at, before, w, after);
-      addLight(blue + at, overBlue + at, before, w, after);
+      addLight(red + at, overRed + at, outRed + at, before, w, after);
+      addLight(green + at, overGreen + at, outGreen + at, before, w, after);
+      addLight(blue + at, overBlue + at, outBlue + at, before, w, after);
     } else {
       const by = covered != 0 ? share(w, after) : w;
-      layNormal(red + at, overRed + at, by);
-      layNormal(green + at, overGreen + at, by);
-      layNormal(blue + at, overBlue + at, by);
+      layNormal(red + at, overRed + at, outRed + at, by);
+      layNormal(green + at, overGreen + at, outGreen + at, by);
+      layNormal(blue + at, overBlue + at, outBlue + at, by);
     }
     at += 16;
   } while (at < end);
@@ -271,8 +272,8 @@ function ratio(wanted: v128, own: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function layColour(plane: usize, below: v128, own: v128, luminosity: v128, away: v128, scale: v128, beyond: v128, before: v128, by: v128): void {
-  lay(plane, below, own, f32x4.mul(f32x4.add(luminosity, f32x4.mul(away, scale)), beyond), before, by);
+function layColour(to: usize, below: v128, own: v128, luminosity: v128, away: v128, scale: v128, beyond: v128, before: v128, by: v128): void {
+  lay(to, below, own, f32x4.mul(f32x4.add(luminosity, f32x4.mul(away, scale)), beyond), before, by);
 }
 
 /** Hue, saturation, color and luminosity: all of them give a luminosity to a colour, whose distances from its own are scaled: so that it has a
@@ -281,7 +282,7 @@ function layColour(plane: usize, below: v128, own: v128, luminosity: v128, away:
 @inline
 function blendColours(
   mode: i32, red: usize, green: usize, blue: usize, overRed: usize, overGreen: usize, overBlue: usize,
-  mask: usize, weight: f32, covered: usize, n: i32,
+  mask: usize, weight: f32, covered: usize, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
 ): void {
   const end = <usize>n << 2;
   const factor = splat(weight);
@@ -327,38 +328,38 @@ function blendColours(
     scale = f32x4.mul(scale, v128.bitselect(f32x4.div(luminosity, under), one, f32x4.gt(under, luminosity)));
     scale = f32x4.mul(scale, v128.bitselect(f32x4.div(room, over), one, f32x4.gt(over, room)));
     const beyond = mode == LUMINOSITY ? one : f32x4.mul(white, step);
-    layColour(red + at, r, ownR, luminosity, awayR, scale, beyond, before, by);
-    layColour(green + at, g, ownG, luminosity, awayG, scale, beyond, before, by);
-    layColour(blue + at, b, ownB, luminosity, awayB, scale, beyond, before, by);
+    layColour(outRed + at, r, ownR, luminosity, awayR, scale, beyond, before, by);
+    layColour(outGreen + at, g, ownG, luminosity, awayG, scale, beyond, before, by);
+    layColour(outBlue + at, b, ownB, luminosity, awayB, scale, beyond, before, by);
     at += 16;
   } while (at < end);
 }
 
-/** A picture over another in a mode, in codes 0..65535 and beyond, in place.
+/** A picture over another in a mode, in codes 0..65535 and beyond. What comes out may lie where either of them does.
  * @param mask - Of samples; 0: `weight` throughout, which is a factor on it otherwise.
  * @param covered - How much of each place lies below, 0..1, in place; 0: all of it. */
 export function blendOver(
   mode: i32, red: usize, green: usize, blue: usize, overRed: usize, overGreen: usize, overBlue: usize,
-  mask: usize, weight: f32, covered: usize, n: i32,
+  mask: usize, weight: f32, covered: usize, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
 ): void {
-  if (mode == 0) blendPlain(false, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == PLUS_LIGHTER) blendPlain(true, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == MULTIPLY) blendSeparable(MULTIPLY, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == SCREEN) blendSeparable(SCREEN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == OVERLAY) blendSeparable(OVERLAY, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == DARKEN) blendSeparable(DARKEN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == LIGHTEN) blendSeparable(LIGHTEN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == COLOR_DODGE) blendSeparable(COLOR_DODGE, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == COLOR_BURN) blendSeparable(COLOR_BURN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == HARD_LIGHT) blendSeparable(HARD_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == SOFT_LIGHT) blendSeparable(SOFT_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == DIFFERENCE) blendSeparable(DIFFERENCE, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == EXCLUSION) blendSeparable(EXCLUSION, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == LINEAR_BURN) blendSeparable(LINEAR_BURN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == LINEAR_LIGHT) blendSeparable(LINEAR_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == VIVID_LIGHT) blendSeparable(VIVID_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == HUE) blendColours(HUE, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == SATURATION) blendColours(SATURATION, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == COLOR) blendColours(COLOR, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
-  else if (mode == LUMINOSITY) blendColours(LUMINOSITY, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, n);
+  if (mode == 0) blendPlain(false, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == PLUS_LIGHTER) blendPlain(true, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == MULTIPLY) blendSeparable(MULTIPLY, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == SCREEN) blendSeparable(SCREEN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == OVERLAY) blendSeparable(OVERLAY, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == DARKEN) blendSeparable(DARKEN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == LIGHTEN) blendSeparable(LIGHTEN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == COLOR_DODGE) blendSeparable(COLOR_DODGE, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == COLOR_BURN) blendSeparable(COLOR_BURN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == HARD_LIGHT) blendSeparable(HARD_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == SOFT_LIGHT) blendSeparable(SOFT_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == DIFFERENCE) blendSeparable(DIFFERENCE, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == EXCLUSION) blendSeparable(EXCLUSION, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == LINEAR_BURN) blendSeparable(LINEAR_BURN, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == LINEAR_LIGHT) blendSeparable(LINEAR_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == VIVID_LIGHT) blendSeparable(VIVID_LIGHT, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == HUE) blendColours(HUE, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == SATURATION) blendColours(SATURATION, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == COLOR) blendColours(COLOR, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
+  else if (mode == LUMINOSITY) blendColours(LUMINOSITY, red, green, blue, overRed, overGreen, overBlue, mask, weight, covered, outRed, outGreen, outBlue, n);
 }

@@ -22,11 +22,12 @@ function blended(mode: number, below: readonly [number, number, number], above: 
 /** Lays one picture over another in a mode, through a mask: W3C Compositing and Blending Level 1, section 10: where nothing lies below the
  * picture counts as it is, elsewhere as its mode makes it. Plus-lighter adds instead (Level 2).
  * @param mode - Its number in `core/modes/list.ts`.
- * @param below - Encoded, 0..65535 and beyond; overwritten with what comes out.
+ * @param below - Encoded, 0..65535 and beyond.
  * @param above - Encoded likewise; counts as 0..65535 unless the mode is normal.
  * @param mask - Weight of `above`, 16 bits; or one value 0..65535 for all.
  * @param opacity - Factor on the mask, 0..1.
- * @param covered - How much of each place lies below at all, 0..1; null: all of it. Overwritten with what is covered then. */
+ * @param covered - How much of each place lies below at all, 0..1; null: all of it. Overwritten with what is covered then.
+ * @param out - Overwritten; may be what lies below. */
 export function blendOver(
   mode: number,
   below: RgbFloats,
@@ -34,6 +35,7 @@ export function blendOver(
   mask: Uint16Array | number,
   opacity: number,
   covered: Float32Array | null,
+  out: RgbFloats,
 ): void {
   for (let i = 0; i < below[0].length; i++) {
     const weight = ((typeof mask === 'number' ? mask : mask[i]) / 65535) * opacity;
@@ -43,18 +45,21 @@ export function blendOver(
     const adds = MODES[mode] === 'plus-lighter';
     const after = adds ? Math.min(1, before + weight) : before + weight - before * weight;
     if (covered) covered[i] = after;
-    if (after === 0) continue;
+    if (after === 0) {
+      for (const channel of [0, 1, 2] as const) out[channel][i] = below[channel][i];
+      continue;
+    }
     const inside = [cut(over[0]), cut(over[1]), cut(over[2])] as const;
     const made = mode === 0 ? over : adds ? inside : blended(mode, under, inside);
     for (const channel of [0, 1, 2] as const) {
       const value = under[channel];
       if (adds) {
-        below[channel][i] = 65535 * Math.min(Math.max(1, value), (before * value + weight * inside[channel]) / after);
+        out[channel][i] = 65535 * Math.min(Math.max(1, value), (before * value + weight * inside[channel]) / after);
         continue;
       }
       const own = mode === 0 ? over[channel] : inside[channel];
       const laid = own + (made[channel] - own) * before;
-      below[channel][i] = 65535 * (value + (laid - value) * (weight / after));
+      out[channel][i] = 65535 * (value + (laid - value) * (weight / after));
     }
   }
 }
@@ -75,7 +80,7 @@ export const blendOverKernel = defineKernel(blendOver)({
   compiled: ['blendOver'],
   bind:
     ({ wasm }) =>
-    (mode, below, above, mask, opacity, covered) => {
+    (mode, below, above, mask, opacity, covered, out) => {
       const [plane, value] = planeOrValue(mask);
       const weight = (opacity / 65535) * (plane === 0 ? value : 1);
       wasm.blendOver(
@@ -85,6 +90,7 @@ export const blendOverKernel = defineKernel(blendOver)({
         plane,
         weight,
         covered ? address(covered) : 0,
+        ...out.map(address),
         below[0].length,
       );
     },
@@ -98,10 +104,12 @@ export const blendOverKernel = defineKernel(blendOver)({
         make.samples(COUNT),
         0.8,
         null,
+        picture(make),
       ];
       const alone = (make: Make): Parameters<typeof blendOver> => [
         ...(over(make).slice(0, 5) as [number, RgbFloats, RgbFloats, Uint16Array, number]),
         make.table(COUNT, (i) => (i % 7 === 0 ? 0 : make.number(0, 1))),
+        picture(make),
       ];
       return [
         [`blending, ${name}`, over],

@@ -84,13 +84,19 @@ export const compositeKernel = defineKernel(composite)({
 });
 
 /** Blends one plane in floats over another through a mask, like {@link mixThroughMask}; what lies outside the range is kept.
- * @param lower - Overwritten with the result.
  * @param mask - Weight of `upper`, 16 bits; or one value 0..65535 for all.
- * @param opacity - Factor on the mask, 0..1. */
-export function mixFloats(lower: Float32Array, upper: Float32Array, mask: Uint16Array | number, opacity: number): void {
+ * @param opacity - Factor on the mask, 0..1.
+ * @param out - Overwritten; may be either of the planes. */
+export function mixFloats(
+  lower: Float32Array,
+  upper: Float32Array,
+  mask: Uint16Array | number,
+  opacity: number,
+  out: Float32Array,
+): void {
   for (let i = 0; i < lower.length; i++) {
     const weight = ((typeof mask === 'number' ? mask : mask[i]) / 65535) * opacity;
-    lower[i] += (upper[i] - lower[i]) * weight;
+    out[i] = lower[i] + (upper[i] - lower[i]) * weight;
   }
 }
 
@@ -98,13 +104,13 @@ export const mixFloatsKernel = defineKernel(mixFloats)({
   compiled: ['mixFloats'],
   bind:
     ({ wasm }) =>
-    (lower, upper, mask, opacity) => {
+    (lower, upper, mask, opacity, out) => {
       const [plane, value] = planeOrValue(mask);
       const weight = (opacity / 65535) * (plane === 0 ? value : 1);
-      wasm.mixFloats(address(lower), address(upper), plane, weight, lower.length);
+      wasm.mixFloats(address(lower), address(upper), plane, weight, address(out), lower.length);
     },
   samples: {
-    'mixing floats': (make) => [make.floats(), make.floats(), make.samples(), make.number(0.2, 1)],
-    'mixing floats evenly': (make) => [make.floats(), make.floats(), 40000, 0.7],
+    'mixing floats': (make) => [make.floats(), make.floats(), make.samples(), make.number(0.2, 1), make.floats()],
+    'mixing floats evenly': (make) => [make.floats(), make.floats(), 40000, 0.7, make.floats()],
   },
 });

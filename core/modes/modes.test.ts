@@ -89,7 +89,7 @@ describe('modes', () => {
         const place = { colour: at(below, i), alpha: isPart ? covered[i] : 1 };
         return laidPlainly(mode, place, at(above, i), (0.9 * mask[i]) / 65535, false);
       });
-      kernels.blendOver(modeNumber(mode), below, above, mask, 0.9, isPart ? covered : null);
+      kernels.blendOver(modeNumber(mode), below, above, mask, 0.9, isPart ? covered : null, below);
       for (const [i, { colour, alpha }] of expected.entries()) {
         if (isPart) expect(Math.abs(covered[i] - alpha)).toBeLessThan(1e-6);
         for (const channel of [0, 1, 2] as const)
@@ -106,7 +106,7 @@ describe('modes', () => {
     for (const mode of ['color', 'hue', 'saturation'] as const) {
       for (const plane of [...below, ...above]) for (let i = 0; i < COUNT; i++) plane[i] = Math.floor(65536 * random());
       const before = Array.from({ length: COUNT }, (_, i) => lum(at(below, i)));
-      kernels.blendOver(modeNumber(mode), below, above, 65535, 1, null);
+      kernels.blendOver(modeNumber(mode), below, above, 65535, 1, null, below);
       for (const [i, light] of before.entries()) expect(Math.abs(lum(at(below, i)) - light)).toBeLessThan(4 / 65535);
     }
   });

@@ -68,7 +68,7 @@ export class AloneNode extends DerivedNode {
           for (const [index, { mask, opacity, mode = 'normal', isAtop }] of laid.entries()) {
             read(sources[index] as PinnedTile, [r, g, b], context);
             const on = isAtop ? null : covered;
-            context.kernels.blendOver(modeNumber(mode), under, [r, g, b], mask, opacity, on);
+            context.kernels.blendOver(modeNumber(mode), under, [r, g, b], mask, opacity, on, under);
           }
           return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
             write(under, slots, context),

@@ -31,7 +31,7 @@ export function layInLight(
     readScaledLight(base, now, context);
     for (const { tile, mask, opacity, mode } of laid) {
       readScaledLight(tile, above, context);
-      context.kernels.blendOver(modeNumber(mode), now, above, planeOf(mask, 0, context), opacity, null);
+      context.kernels.blendOver(modeNumber(mode), now, above, planeOf(mask, 0, context), opacity, null, now);
     }
     if (form === 'floats') return writeScaledLight(now, slots, context);
     scale(now, 1 / 65535);

@@ -180,23 +180,26 @@ function layFloats(
     const widened = rgb(0);
     const now = stays ? (out as RgbFloats) : rgb(3);
     const first = runFrom(0);
-    if (first.length === 0 && base[0] instanceof Float32Array)
-      for (const channel of [0, 1, 2] as const) now[channel].set(base[channel] as Float32Array);
-    else kernels.composite(base, first, now);
+    let below = base[0] instanceof Float32Array ? (base as RgbFloats) : now;
+    if (first.length > 0 || below === now) {
+      kernels.composite(base, first, now);
+      below = now;
+    }
     for (let at = first.length; at < laid.length; ) {
       const run = runFrom(at);
-      if (run.length > 0) {
-        kernels.composite(now, run, now);
-        at += run.length;
-        continue;
-      }
       const { tile, opacity, mode } = laid[at];
       const mask = maskOf(laid[at], context, which * HALF, HALF);
-      const upper = floatsOf(tile, which, widened, context);
-      if (mode === 'normal')
-        for (const channel of [0, 1, 2] as const) kernels.mixFloats(now[channel], upper[channel], mask, opacity);
-      else kernels.blendOver(modeNumber(mode), now, upper, mask, opacity, null);
-      at++;
+      if (run.length > 0) kernels.composite(below, run, now);
+      else if (mode === 'normal') {
+        const upper = floatsOf(tile, which, widened, context);
+        for (const channel of [0, 1, 2] as const)
+          kernels.mixFloats(below[channel], upper[channel], mask, opacity, now[channel]);
+      } else {
+        const upper = floatsOf(tile, which, widened, context);
+        kernels.blendOver(modeNumber(mode), below, upper, mask, opacity, null, now);
+      }
+      below = now;
+      at += Math.max(1, run.length);
     }
     if (!stays) kernels.composite(now, [], out);
   });
