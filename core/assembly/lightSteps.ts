@@ -1,5 +1,5 @@
-import { codesAt, knotsFrom, offsetsOf, onLines } from './gather';
-import { weighed } from './weighed';
+import { codesAt, onLines } from './gather';
+import { horner, weighed } from './weighed';
 
 /** What is done to each pixel of planes of linear light, in place. Tables of light are those of `core/kernels/logTable.ts`, factors by code those
  * of `core/kernels/gainByCodes.ts`. */
@@ -195,25 +195,38 @@ function beyondWhite(x: f32): f32 {
   return <f32>(square * root);
 }
 
-/** Encoded floats, 0..65535 and beyond, to light: on lines between the 65,536 values of a table, beyond them by the curve of sRGB. */
-export function linearizeFloats(table: usize, values: usize, out: usize, n: i32): void {
+/** The curve's power between 0.04 and 1.42 of white, 2.4, as a polynomial of the square root s of what is raised: of degree 7, fitted to the
+ * least greatest error (0.004 of a 16-bit step). Even and odd powers are summed side by side, and wait for no root. */
+// @ts-ignore: decorator
+@inline
+function raised(u: v128): v128 {
+  let even = horner(f32x4.splat(-0.07561324354823054), u, 0.23212823787750214);
+  let odd = horner(f32x4.splat(0.008780361428894287), u, 0.8851147332445513);
+  even = horner(even, u, 0.014249953690242591);
+  odd = horner(odd, u, -0.06279283349043921);
+  even = horner(even, u, 0.00012395167985252916);
+  odd = horner(odd, u, -0.0019910356967258493);
+  return f32x4.add(even, f32x4.mul(f32x4.sqrt(u), odd));
+}
+
+/** Encoded floats, 0..65535 and beyond, to light by the curve of sRGB, which goes on below black as the line that it is there. */
+export function linearizeFloats(values: usize, out: usize, n: i32): void {
   const end = <usize>n << 2;
-  const top = f32x4.splat(65535);
-  const none = f32x4.splat(0);
-  const knots = knotsFrom(table, 2);
+  const least = f32x4.splat(<f32>(65535.0 * 0.04045));
+  const most = f32x4.splat(<f32>(65535.0 * 1.42));
+  const line = f32x4.splat(<f32>(1.0 / 65535.0 / 12.92));
+  const slope = f32x4.splat(<f32>(1.0 / 65535.0 / 1.055));
+  const offset = f32x4.splat(<f32>(0.055 / 1.055));
   let at: usize = 0;
   do {
     const code = v128.load(values + at);
-    const inside = v128.and(f32x4.ge(code, none), f32x4.lt(code, top));
-    const cut = v128.and(code, inside);
-    const whole = f32x4.floor(cut);
-    const light = onLines(knots, offsetsOf(whole, 2), f32x4.sub(cut, whole));
-    v128.store(out + at, light);
-    if (!i32x4.all_true(inside)) {
+    const made = raised(f32x4.add(f32x4.mul(code, slope), offset));
+    v128.store(out + at, v128.bitselect(made, f32x4.mul(code, line), f32x4.gt(code, least)));
+    const beyond = f32x4.gt(code, most);
+    if (v128.any_true(beyond)) {
       for (let lane: usize = 0; lane < 16; lane += 4) {
         const one = load<f32>(values + at + lane);
-        if (one < 0) store<f32>(out + at + lane, one / <f32>(65535.0 * 12.92));
-        else if (!(one < 65535)) store<f32>(out + at + lane, beyondWhite((one / 65535 + 0.055) / 1.055));
+        if (one > <f32>(65535.0 * 1.42)) store<f32>(out + at + lane, beyondWhite((one / 65535 + 0.055) / 1.055));
       }
     }
     at += 16;

@@ -169,6 +169,29 @@ describe('transfer curves', () => {
   });
 });
 
+describe('light of encoded floats', () => {
+  const from = arena.floats(TILE_SAMPLES);
+  const light = arena.floats(TILE_SAMPLES);
+
+  it('is that of sRGB within a fiftieth of a 16-bit step, from below black to far above white, and keeps its order', () => {
+    const [lowest, highest] = [-4000, 120_000];
+    const steps = 16;
+    let before = Number.NEGATIVE_INFINITY;
+    for (let code = lowest; code < highest; code += TILE_SAMPLES / steps) {
+      for (let i = 0; i < TILE_SAMPLES; i++) from[i] = code + i / steps;
+      here.linearizeFloats(from, light);
+      let worst = 0;
+      for (let i = 0; i < TILE_SAMPLES; i++) {
+        worst = Math.max(worst, Math.abs(65535 * encodeSrgb(light[i]) - from[i]));
+        // Steps of floats are coarser than these of light.
+        if (light[i] < before * (1 - 4e-7)) throw new Error(`${light[i]} comes after ${before} at ${from[i]}`);
+        before = light[i];
+      }
+      expect(worst).toBeLessThan(0.02 + 4e-7 * (code + TILE_SAMPLES / steps));
+    }
+  });
+});
+
 describe('gradients', () => {
   const falls = [
     [0.1, 0.004, 0.003],

@@ -62,14 +62,14 @@ export function withRounded<T>(tile: PinnedTile, context: RenderContext, use: (r
  * @param out - Overwritten. */
 export function readLight(tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
   const { kernels, scratch } = context;
-  const { decoding } = scratch.curves;
   if (tile.form !== 'floats') {
+    const { decoding } = scratch.curves;
     for (const [channel, plane] of rgbOf(tile, context).entries()) kernels.linearize(decoding, plane, out[channel]);
     return;
   }
   for (const [which, planes] of halvesOf(tile, context).entries())
     for (const [channel, plane] of planes.entries())
-      kernels.linearizeFloats(decoding, plane, out[channel].subarray(which * HALF, (which + 1) * HALF));
+      kernels.linearizeFloats(plane, out[channel].subarray(which * HALF, (which + 1) * HALF));
 }
 
 /** Encoded values of a picture's tile, 0..65535 and beyond where it is in floats.
