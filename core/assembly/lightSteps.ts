@@ -36,6 +36,17 @@ function scale(red: usize, green: usize, blue: usize, at: usize, by: v128): void
   v128.store(blue + at, f32x4.mul(v128.load(blue + at), by));
 }
 
+/** A plane times a factor. */
+export function scaleFloats(plane: usize, by: f32, out: usize, n: i32): void {
+  const end = <usize>n << 2;
+  const factor = f32x4.splat(by);
+  let at: usize = 0;
+  do {
+    v128.store(out + at, f32x4.mul(v128.load(plane + at), factor));
+    at += 16;
+  } while (at < end);
+}
+
 /** Planes through a matrix, row by row. */
 export function mixChannels(
   red: usize, green: usize, blue: usize, n: i32,

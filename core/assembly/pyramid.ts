@@ -132,21 +132,68 @@ export function interleaveCovered(
   } while (i < end);
 }
 
-/** A square plane of floats at half its size, the mean of each two by two; `side` is a multiple of 8. `out` may be `plane`. */
-export function halvePlane(plane: usize, side: i32, out: usize): void {
-  const stride = <usize>side << 2;
-  const quarter = f32x4.splat(0.25);
-  for (let y: usize = 0; y < <usize>side / 2; y++) {
-    const upper = plane + 2 * y * stride;
-    const to = out + (y * stride) / 2;
+const UNIT: f32 = 1.0 / 65535.0;
+const QUARTER: f32 = 0.25;
+
+// @ts-ignore: decorator
+@inline
+function wide(at: usize): v128 {
+  return f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(at)), f32x4.splat(UNIT));
+}
+
+/** The mean of each two by two of eight columns of two rows, once these are added. */
+// @ts-ignore: decorator
+@inline
+function meanOfTwo(a: v128, b: v128): v128 {
+  const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
+  return f32x4.mul(f32x4.add(left, v128.shuffle<f32>(a, b, 1, 3, 5, 7)), f32x4.splat(QUARTER));
+}
+
+// @ts-ignore: decorator
+@inline
+function halved(at: usize, stride: usize): v128 {
+  const below = at + stride;
+  return meanOfTwo(f32x4.add(wide(at), wide(below)), f32x4.add(wide(at + 8), wide(below + 8)));
+}
+
+// @ts-ignore: decorator
+@inline
+function single(at: usize): f32 {
+  return <f32>load<u16>(at) * UNIT;
+}
+
+// @ts-ignore: decorator
+@inline
+function halvedOne(at: usize, stride: usize): f32 {
+  return (single(at) + single(at + stride) + (single(at + 2) + single(at + stride + 2))) * QUARTER;
+}
+
+/** Rows of samples as floats at half or a quarter of their size, each the mean of two by two. `width` and `rows` are multiples of two or of
+ * four. */
+export function shrinkRows(
+  samples: usize, stride: usize, out: usize, outStride: usize, width: i32, rows: i32, halvings: i32,
+): void {
+  const bytes = <usize>width << 1;
+  const step = 1 << halvings;
+  for (let y = 0; y < rows; y += step) {
+    const from = samples + <usize>y * stride;
+    const to = out + <usize>(y >> halvings) * outStride;
     let x: usize = 0;
-    do {
-      const a = f32x4.add(v128.load(upper + x), v128.load(upper + stride + x));
-      const b = f32x4.add(v128.load(upper + x, 16), v128.load(upper + stride + x, 16));
-      const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
-      const right = v128.shuffle<f32>(a, b, 1, 3, 5, 7);
-      v128.store(to + x / 2, f32x4.mul(f32x4.add(left, right), quarter));
-      x += 32;
-    } while (x < stride);
+    if (halvings == 1) {
+      for (; x + 16 <= bytes; x += 16) v128.store(to + x, halved(from + x, stride));
+      for (; x < bytes; x += 4) store<f32>(to + x, halvedOne(from + x, stride));
+      continue;
+    }
+    const lower = from + 2 * stride;
+    for (; x + 32 <= bytes; x += 32) {
+      const left = f32x4.add(halved(from + x, stride), halved(lower + x, stride));
+      const right = f32x4.add(halved(from + x + 16, stride), halved(lower + x + 16, stride));
+      v128.store(to + (x >> 1), meanOfTwo(left, right));
+    }
+    for (; x < bytes; x += 8) {
+      const left = halvedOne(from + x, stride) + halvedOne(lower + x, stride);
+      const right = halvedOne(from + x + 4, stride) + halvedOne(lower + x + 4, stride);
+      store<f32>(to + (x >> 1), (left + right) * QUARTER);
+    }
   }
 }

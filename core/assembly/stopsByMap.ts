@@ -1,4 +1,4 @@
-import { codesAt } from './gather';
+import { codesAt, onLines } from './gather';
 
 /** Two to a power: of whole numbers by the bits of the float, of what is left by Taylor's series (relative error below 1e-7). */
 // @ts-ignore: decorator
@@ -17,23 +17,13 @@ function powerOfTwo(x: v128): v128 {
   return f32x4.mul(sum, bits);
 }
 
-/** A number on the line between two of a table. */
-// @ts-ignore: decorator
-@inline
-function onLine(table: usize, at: f32): f32 {
-  const left = <i32>at;
-  const from = table + (<usize>left << 2);
-  const value = load<f32>(from);
-  return value + (load<f32>(from, 4) - value) * (at - <f32>left);
-}
-
+/** Numbers on the lines between those of a table.
+ * @param at - Places in the table, from 0 on. */
 // @ts-ignore: decorator
 @inline
 function linesOf(table: usize, at: v128): v128 {
-  let out = f32x4.splat(onLine(table, f32x4.extract_lane(at, 0)));
-  out = f32x4.replace_lane(out, 1, onLine(table, f32x4.extract_lane(at, 1)));
-  out = f32x4.replace_lane(out, 2, onLine(table, f32x4.extract_lane(at, 2)));
-  return f32x4.replace_lane(out, 3, onLine(table, f32x4.extract_lane(at, 3)));
+  const left = i32x4.trunc_sat_f32x4_s(at);
+  return onLines(table, i32x4.shl(left, 2), f32x4.sub(at, f32x4.convert_i32x4_s(left)));
 }
 
 /** Lightness times a power of two by a map and by lightness itself; colours by a share of that power.
@@ -51,10 +41,12 @@ export function stopsByMap(
     const places = f32x4.mul(f32x4.pmin(f32x4.splat(4), f32x4.pmax(f32x4.splat(0), l)), f32x4.splat(256));
     const by = f32x4.mul(linesOf(byCode, codes), linesOf(byLightness, places));
     if (v128.any_true(by)) {
-      const gain = powerOfTwo(f32x4.mul(by, f32x4.splat(saturation)));
       v128.store(lightness + at, f32x4.mul(l, powerOfTwo(by)));
-      v128.store(first + at, f32x4.mul(v128.load(first + at), gain));
-      v128.store(second + at, f32x4.mul(v128.load(second + at), gain));
+      if (saturation != 0) {
+        const gain = powerOfTwo(f32x4.mul(by, f32x4.splat(saturation)));
+        v128.store(first + at, f32x4.mul(v128.load(first + at), gain));
+        v128.store(second + at, f32x4.mul(v128.load(second + at), gain));
+      }
     }
     at += 16;
   } while (at < end);

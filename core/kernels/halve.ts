@@ -1,4 +1,5 @@
 import { TILE } from '../raster/size.ts';
+import type { Block } from './convert.ts';
 import { address, defineKernel } from './defineKernel.ts';
 
 const HALF = TILE / 2;
@@ -26,16 +27,28 @@ export function repeatEdge(plane: Uint16Array, width: number, height: number): v
   for (let y = height; y < TILE; y++) plane.copyWithin(y * TILE, (height - 1) * TILE, height * TILE);
 }
 
-/** A square plane at half its size: the mean of each two by two.
- * @param side - Even.
- * @param out - Its beginning is overwritten; may be `plane`. */
-export function halvePlane(plane: Float32Array, side: number, out: Float32Array): void {
-  const half = side / 2;
-  for (let y = 0; y < half; y++)
-    for (let x = 0; x < half; x++) {
-      const at = 2 * y * side + 2 * x;
-      out[y * half + x] = (plane[at] + plane[at + 1] + plane[at + side] + plane[at + side + 1]) / 4;
-    }
+/** A block whose width and rows are multiples of two, or of four for two halvings. */
+interface ShrunkBlock extends Block {
+  halvings: number;
+}
+
+/** A block of 16-bit samples, widened to 0..1, at half its size or a quarter: each sample the mean of two by two, once or twice. */
+export function shrinkRows(
+  samples: Uint16Array,
+  out: Float32Array,
+  { from, stride, to, outStride, width, rows, halvings }: ShrunkBlock,
+): void {
+  const round = Math.fround;
+  const mean = (at: (x: number, y: number) => number, x: number, y: number) =>
+    round(
+      round(round(at(2 * x, 2 * y) + at(2 * x, 2 * y + 1)) + round(at(2 * x + 1, 2 * y) + at(2 * x + 1, 2 * y + 1))) /
+        4,
+    );
+  const wide = (x: number, y: number) => round(samples[from + y * stride + x] * round(1 / 65535));
+  const half = (x: number, y: number) => mean(wide, x, y);
+  const made = halvings === 1 ? half : (x: number, y: number) => mean(half, x, y);
+  for (let y = 0; y < rows >> halvings; y++)
+    for (let x = 0; x < width >> halvings; x++) out[to + y * outStride + x] = made(x, y);
 }
 
 export const halveTileKernel = defineKernel(halveTile)({
@@ -47,11 +60,31 @@ export const halveTileKernel = defineKernel(halveTile)({
   samples: { halving: (make) => [make.samples(), make.samples(), 1, 0] },
 });
 
-export const halvePlaneKernel = defineKernel(halvePlane)({
-  compiled: ['halvePlane'],
+export const shrinkRowsKernel = defineKernel(shrinkRows)({
+  compiled: ['shrinkRows'],
   bind:
     ({ wasm }) =>
-    (plane, side, out) =>
-      void wasm.halvePlane(address(plane), side, address(out)),
-  samples: { 'halving a plane': (make) => [make.floats(), 128, make.floats()] },
+    (samples, out, { from, stride, to, outStride, width, rows, halvings }) =>
+      void wasm.shrinkRows(
+        address(samples) + 2 * from,
+        2 * stride,
+        address(out) + 4 * to,
+        4 * outStride,
+        width,
+        rows,
+        halvings,
+      ),
+  samples: {
+    'halving a block': (make) => [
+      make.samples(),
+      make.floats(),
+      { from: 130, stride: 128, to: 3, outStride: 90, width: 122, rows: 100, halvings: 1 },
+    ],
+    'halving a block twice': (make) => [
+      make.samples(),
+      make.floats(),
+      { from: 5, stride: 128, to: 3, outStride: 90, width: 108, rows: 96, halvings: 2 },
+    ],
+  },
+  floats: 0,
 });

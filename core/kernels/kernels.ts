@@ -13,7 +13,7 @@ import { enlargeKernel } from './enlarge.ts';
 import { gainByCodesKernel, gainByDetailKernel } from './gainByCodes.ts';
 import { fillGradientKernel } from './gradient.ts';
 import { applyGuidedKernel, fitGuidedKernel, windowMeanKernel } from './guidedFilter.ts';
-import { halvePlaneKernel, halveTileKernel } from './halve.ts';
+import { halveTileKernel, shrinkRowsKernel } from './halve.ts';
 import { countLevelsKernel } from './histogram.ts';
 import { interleaveCoveredKernel, interleaveKernel } from './interleave.ts';
 import {
@@ -33,9 +33,10 @@ import {
   linearizeFloatsKernel,
   mapLightKernel,
   mixChannelsKernel,
+  scaleFloatsKernel,
 } from './lightSteps.ts';
 import { lookUpKernel } from './lookUp.ts';
-import { luminanceKernel } from './luminance.ts';
+import { linearLuminanceKernel, luminanceKernel } from './luminance.ts';
 import { fromOklabKernel, toOklabKernel } from './oklabPlanes.ts';
 import { joinEnlargedKernel, paintEnlargedKernel } from './paintEnlarged.ts';
 import { paintOverKernel } from './paintOver.ts';
@@ -72,9 +73,10 @@ export const KERNELS = {
   paintEnlarged: paintEnlargedKernel,
   joinEnlarged: joinEnlargedKernel,
   luminance: luminanceKernel,
+  linearLuminance: linearLuminanceKernel,
   lookUp: lookUpKernel,
   halveTile: halveTileKernel,
-  halvePlane: halvePlaneKernel,
+  shrinkRows: shrinkRowsKernel,
   spreadRows: spreadRowsKernel,
   interleave: interleaveKernel,
   interleaveCovered: interleaveCoveredKernel,
@@ -96,6 +98,7 @@ export const KERNELS = {
   toOklab: toOklabKernel,
   fromOklab: fromOklabKernel,
   mixChannels: mixChannelsKernel,
+  scaleFloats: scaleFloatsKernel,
   mapLight: mapLightKernel,
   gainByLight: gainByLightKernel,
   codesOfLight: codesOfLightKernel,

@@ -6,6 +6,12 @@ import type { RgbFloats } from './planes.ts';
 
 type Weights = readonly [number, number, number];
 
+/** A plane times a factor.
+ * @param out - Overwritten; may be the plane itself. */
+export function scaleFloats(plane: Float32Array, by: number, out: Float32Array): void {
+  for (let at = 0; at < plane.length; at++) out[at] = plane[at] * by;
+}
+
 /** Planes of light through a matrix, row by row, in place. */
 export function mixChannels([red, green, blue]: RgbFloats, matrix: Matrix3): void {
   const [a, b, c, d, e, f, g, h, i] = matrix;
@@ -95,6 +101,15 @@ export function linearizeFloats(values: Float32Array, out: Float32Array): void {
 const SAMPLE_TABLE = logTable((light) => Math.sqrt(light) + 0.1);
 const tableOf = (make: { table(count: number, value: (i: number) => number): Float32Array }) =>
   make.table(SAMPLE_TABLE.length, (i) => SAMPLE_TABLE[i]);
+
+export const scaleFloatsKernel = defineKernel(scaleFloats)({
+  compiled: ['scaleFloats'],
+  bind:
+    ({ wasm }) =>
+    (plane, by, out) =>
+      void wasm.scaleFloats(address(plane), by, address(out), plane.length),
+  samples: { 'floats times a factor': (make) => [make.floats(), 0.3, make.floats()] },
+});
 
 export const mixChannelsKernel = defineKernel(mixChannels)({
   compiled: ['mixChannels'],

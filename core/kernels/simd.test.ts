@@ -306,13 +306,18 @@ describe('SIMD kernels and their twins', () => {
     }
   });
 
-  it.each([8, 104])('a plane of %i at half its size, in place too', (side) => {
-    const own = floats(side);
-    const twin = new Float32Array(own.length);
-    twinKernels.halvePlane(own, side, twin);
-    here.halvePlane(own, side, own);
-    const half = (side / 2) ** 2;
-    expect(apart(own.subarray(0, half), twin.subarray(0, half))).toBeLessThan(1e-6);
+  it.each([
+    [1, 2],
+    [1, 46],
+    [2, 4],
+    [2, 52],
+  ])('blocks halved %i times, exactly, and nothing beside them: %i wide', (halvings, width) => {
+    const own = samples(60);
+    const block = { from: 131, stride: 128, to: 77, outStride: 64, width, rows: 8 * halvings, halvings };
+    const [made, twin] = [arena.floats(TILE_SAMPLES).fill(9), new Float32Array(TILE_SAMPLES).fill(9)];
+    here.shrinkRows(own, made, block);
+    twinKernels.shrinkRows(own, twin, block);
+    expect(apart(made, twin)).toBe(0);
   });
 
   it('interleaving exactly', () => {

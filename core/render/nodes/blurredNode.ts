@@ -43,13 +43,12 @@ export class BlurredNode extends DerivedNode {
         const blur = (wide: Float32Array, spare: Float32Array) => {
           context.kernels.blurPlane(wide, spare, side, side, sigma);
           context.kernels.enlarge(wide, side, x, y, step, out);
-          for (let i = 0; i < out.length; i++) out[i] *= 65535;
         };
-        withArea([this.#source], area, context, 1, blur, (value) => void out.fill(65535 * value), plane);
+        withArea([this.#source], area, context, 1, blur, (value) => void out.fill(value), plane);
       }
       const [red, green, blue] = planes;
       return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-        writeFloats([red, green, blue], slots, context),
+        writeFloats([red, green, blue], slots, context, 65535),
       );
     });
   }

@@ -46,13 +46,10 @@ class MeasureNode extends DerivedNode {
   #read([red, green, blue]: readonly Uint16Array[], out: Uint16Array, { kernels, scratch }: RenderContext): void {
     const measure = this.#measure;
     if (measure === 'luminance') kernels.luminance(red, green, blue, this.#weights, out);
+    else if (measure === 'linear')
+      kernels.linearLuminance(scratch.curves.decoding, red, green, blue, this.#weights, out);
     else if (measure === 'brightest') {
       for (let i = 0; i < out.length; i++) out[i] = Math.max(red[i], green[i], blue[i]);
-    } else if (measure === 'linear') {
-      const { decoding } = scratch.curves;
-      const [r, g, b] = this.#weights.map((weight) => weight * 65535);
-      for (let i = 0; i < out.length; i++)
-        out[i] = r * decoding[red[i]] + g * decoding[green[i]] + b * decoding[blue[i]] + 0.5;
     } else out.set([red, green, blue][CHANNEL[measure]]);
   }
 }

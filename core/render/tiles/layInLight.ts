@@ -8,12 +8,12 @@ import { planeOf, type RenderContext } from './renderContext.ts';
  * @param out - Overwritten. */
 export function readScaledLight(tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
   readLight(tile, out, context);
-  scale(out, 65535);
+  scale(out, 65535, context);
 }
 
 /** Writes light 0..65535 into a tile's slots, as encoded floats. */
 export function writeScaledLight(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
-  scale(planes, 1 / 65535);
+  scale(planes, 1 / 65535, context);
   writeLight(planes, slots, context);
 }
 
@@ -34,11 +34,11 @@ export function layInLight(
       context.kernels.blendOver(modeNumber(mode), now, above, planeOf(mask, 0, context), opacity, null, now);
     }
     if (form === 'floats') return writeScaledLight(now, slots, context);
-    scale(now, 1 / 65535);
+    scale(now, 1 / 65535, context);
     writeLightRounded(now, slots, context);
   });
 }
 
-function scale(planes: RgbFloats, by: number): void {
-  for (const plane of planes) for (let i = 0; i < plane.length; i++) plane[i] *= by;
+function scale(planes: RgbFloats, by: number, { kernels }: RenderContext): void {
+  for (const plane of planes) kernels.scaleFloats(plane, by, plane);
 }

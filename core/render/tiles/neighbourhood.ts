@@ -95,8 +95,11 @@ export function withArea<T>(
     const { size } = nodes[0].extent;
     return context.scratch.lendAreas(nodes.length + spare, area.side ** 2, (...planes) => {
       gathered.forEach((tiles, index) => {
-        if (area.halvings === 0) copyAll(tiles, which, planes[index], fine, size, context);
-        else halve(tiles, which, planes[index], area, fine, size, context);
+        for (const { near, tile } of tiles) {
+          const plane = planeOf(tile, which, context);
+          if (area.halvings === 0) copyInto(planes[index], plane, near, fine, size, context);
+          else shrinkInto(planes[index], plane, near, area, fine, size, context);
+        }
       });
       return use(...planes);
     });
@@ -114,33 +117,82 @@ function sameThroughout(tiles: readonly Gathered[]): number | undefined {
     : undefined;
 }
 
-function copyAll(
-  tiles: readonly Gathered[],
-  which: number,
-  out: Float32Array,
-  area: Area,
-  size: Size,
-  context: RenderContext,
-): void {
-  for (const { near, tile } of tiles) copyInto(out, planeOf(tile, which, context), near, area, size, context);
+/** The part of an area that a tile serves, first and one past the last; the tiles at the picture's ends serve what lies beyond it too. */
+interface Served {
+  firstX: number;
+  lastX: number;
+  firstY: number;
+  lastY: number;
 }
 
-function halve(
-  tiles: readonly Gathered[],
-  which: number,
+function servedBy(near: Spot, { level, left, top, side }: Area, size: Size): Served {
+  const { width, height } = levelSize(size, level);
+  const [firstX, lastX] = spanOf(near.tx, width, left, side);
+  const [firstY, lastY] = spanOf(near.ty, height, top, side);
+  return { firstX, lastX, firstY, lastY };
+}
+
+/** Fills what a tile serves of an area from one that is gathered `halvings` levels finer. */
+function shrinkInto(
   out: Float32Array,
-  { halvings }: Area,
+  plane: Uint16Array | number,
+  near: Spot,
+  { side, halvings }: Area,
   fine: Area,
   size: Size,
   context: RenderContext,
 ): void {
-  context.scratch.lendAreas(1, fine.side ** 2, (plane) => {
-    copyAll(tiles, which, plane, fine, size, context);
-    for (let halving = 1; halving <= halvings; halving++) {
-      const side = fine.side / 2 ** (halving - 1);
-      context.kernels.halvePlane(plane, side, halving < halvings ? plane : out);
-    }
+  const { kernels, scratch } = context;
+  const served = servedBy(near, fine, size);
+  const { firstX, lastX, firstY, lastY } = served;
+  if (lastX <= firstX || lastY <= firstY) return;
+  const step = 2 ** halvings;
+  if (typeof plane === 'number') {
+    for (let y = firstY / step; y < lastY / step; y++)
+      out.fill(plane / 65535, y * side + firstX / step, y * side + lastX / step);
+    return;
+  }
+  const shrink = (samples: Uint16Array, from: number, stride: number) => {
+    const to = (firstY / step) * side + firstX / step;
+    const block = { from, stride, to, outStride: side, width: lastX - firstX, rows: lastY - firstY, halvings };
+    kernels.shrinkRows(samples, out, block);
+  };
+  const { width, height } = levelSize(size, fine.level);
+  const x = fine.left + firstX;
+  const y = fine.top + firstY;
+  if (x >= 0 && fine.left + lastX <= width && y >= 0 && fine.top + lastY <= height) {
+    shrink(plane, (y - near.ty * TILE) * TILE + x - near.tx * TILE, TILE);
+    return;
+  }
+  scratch.lendRgbArea(([samples]) => {
+    padInto(samples, plane, near, served, fine, { width, height }, context);
+    shrink(samples, 0, lastX - firstX);
   });
+}
+
+/** Copies what a tile serves of an area, as it is; rows and columns beyond the picture repeat its edge. */
+function padInto(
+  out: Uint16Array,
+  plane: Uint16Array,
+  { tx, ty }: Spot,
+  { firstX, lastX, firstY, lastY }: Served,
+  { left, top }: Area,
+  { width, height }: Size,
+  { kernels }: RenderContext,
+): void {
+  const stride = lastX - firstX;
+  // Columns and rows of it that lie in the picture.
+  const [fromX, toX] = [Math.max(0, -left - firstX), Math.min(lastX, width - left) - firstX];
+  const [fromY, toY] = [Math.max(0, -top - firstY), Math.min(lastY, height - top) - firstY];
+  const at = (top + firstY + fromY - ty * TILE) * TILE + left + firstX + fromX - tx * TILE;
+  kernels.copyRows(plane, at, TILE, out, fromY * stride + fromX, stride, toX - fromX, toY - fromY);
+  for (let y = fromY; y < toY && toX - fromX < stride; y++) {
+    const row = y * stride;
+    out.fill(out[row + fromX], row, row + fromX);
+    out.fill(out[row + toX - 1], row + toX, row + stride);
+  }
+  for (let y = 0; y < fromY; y++) out.copyWithin(y * stride, fromY * stride, (fromY + 1) * stride);
+  for (let y = toY; y < lastY - firstY; y++) out.copyWithin(y * stride, (toY - 1) * stride, toY * stride);
 }
 
 /** Copies what a tile serves of an area, widened; rows and columns beyond the picture repeat its edge. */
@@ -148,13 +200,13 @@ function copyInto(
   out: Float32Array,
   plane: Uint16Array | number,
   near: Spot,
-  { level, left, top, side }: Area,
+  area: Area,
   size: Size,
   { kernels }: RenderContext,
 ): void {
+  const { level, left, top, side } = area;
   const { width, height } = levelSize(size, level);
-  const [firstX, lastX] = spanOf(near.tx, width, left, side);
-  const [firstY, lastY] = spanOf(near.ty, height, top, side);
+  const { firstX, lastX, firstY, lastY } = servedBy(near, area, size);
   if (lastX <= firstX) return;
   if (typeof plane === 'number') {
     for (let y = firstY; y < lastY; y++) out.fill(plane / 65535, y * side + firstX, y * side + lastX);
@@ -183,8 +235,7 @@ function copyInto(
   }
 }
 
-/** The samples of an area along one way that a tile serves, first and one past the last; the tiles at the ends serve what lies
- * beyond the picture too. */
+/** The samples of an area along one way that a tile serves. */
 function spanOf(tile: number, length: number, from: number, side: number): [number, number] {
   const last = Math.ceil(length / TILE) - 1;
   const start = tile === 0 ? 0 : tile * TILE - from;

@@ -85,11 +85,12 @@ export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderCon
 
 const ENCODING = logTable((light) => 65535 * encodeSrgb(light));
 
-/** Writes planes of encoded floats, 0..65535 and beyond, into a tile's slots. */
-export function writeFloats(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
+/** Writes planes into a tile's slots, as encoded floats, 0..65535 and beyond.
+ * @param unit - What 1 counts as. */
+export function writeFloats(planes: RgbFloats, slots: readonly number[], context: RenderContext, unit = 1): void {
   for (const [which, half] of halvesOf({ slots }, context).entries())
     for (const [channel, plane] of planes.entries())
-      half[channel].set(plane.subarray(which * HALF, (which + 1) * HALF));
+      context.kernels.scaleFloats(plane.subarray(which * HALF, (which + 1) * HALF), unit, half[channel]);
 }
 
 /** Writes planes of linear light into a tile's slots, as encoded floats. */
