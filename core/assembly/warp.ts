@@ -150,13 +150,13 @@ export function warp(planes: usize, count: i32, side: i32, matrix: usize, across
 }
 
 /** The same through a lens, each channel at a place of its own.
- * @param x0, y0, step - Straight place of the tile's first pixel, and from one to the next.
+ * @param s0 - And on: from the tile's pixels to straight places, row by row.
  * @param k1, k2, k3 - What bends it.
  * @param h0 - And on: from bent places to places in the area, row by row.
  * @param cx, cy - Place of the area from which channels are read farther, by their scales. */
 export function warpBent(
   planes: usize, side: i32, across: usize, down: usize,
-  x0: f64, y0: f64, step: f64, k1: f64, k2: f64, k3: f64,
+  s0: f64, s1: f64, s2: f64, s3: f64, s4: f64, s5: f64, s6: f64, s7: f64, s8: f64, k1: f64, k2: f64, k3: f64,
   h0: f64, h1: f64, h2: f64, h3: f64, h4: f64, h5: f64, h6: f64, h7: f64, h8: f64,
   cx: f64, cy: f64, red: f64, green: f64, blue: f64,
 ): void {
@@ -168,8 +168,9 @@ export function warpBent(
   const redArea = <usize>load<u32>(planes), greenArea = <usize>load<u32>(planes, 4), blueArea = <usize>load<u32>(planes, 8);
   for (let y = 0; y < TILE; y++) {
     for (let x = 0; x < TILE; x++) {
-      const sx = x0 + <f64>x * step;
-      const sy = y0 + <f64>y * step;
+      const depth = s6 * <f64>x + s7 * <f64>y + s8;
+      const sx = (s0 * <f64>x + s1 * <f64>y + s2) / depth;
+      const sy = (s3 * <f64>x + s4 * <f64>y + s5) / depth;
       const squared = sx * sx + sy * sy;
       const factor = 1 + squared * (k1 + squared * (k2 + squared * k3));
       const bx = sx * factor;

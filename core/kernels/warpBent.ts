@@ -1,4 +1,5 @@
 import { bendFactor } from '../raster/lens.ts';
+import { IDENTITY3 } from '../raster/matrix3.ts';
 import { TILE } from '../raster/size.ts';
 import { address, defineKernel } from './defineKernel.ts';
 import type { Rgb16 } from './planes.ts';
@@ -9,14 +10,14 @@ import { heldWeights, PHASE_NUMBERS, PHASES, type PhaseWeights, valueBetween } f
 export interface BentMap {
   /** Homography to the area, row by row: of the tile's pixels, or of bent places. */
   matrix: readonly number[];
-  /** Straight place of the tile's first pixel and from one to the next, and what bends it, see `Lens`; undefined for none. */
-  bent: { x: number; y: number; step: number; bend: readonly [number, number, number] } | undefined;
+  /** Homography from the tile's pixels to straight places, and what bends these, see `Lens`; undefined for none. */
+  bent: { straight: readonly number[]; bend: readonly [number, number, number] } | undefined;
   /** Each channel is read farther from a place of the area, by its scale. */
   channels: { x: number; y: number; scales: readonly [number, number, number] };
 }
 
 /** Pixels as they are: nothing is bent. */
-const PLAIN = { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
+const PLAIN = { straight: IDENTITY3, bend: [0, 0, 0] as const };
 
 /** Reads a tile out of an area of a picture through a lens: as {@link warpTile} does, places being bent first and channels read apart.
  * @param area - Three planes of `side` x `side` samples and eight more.
@@ -24,10 +25,12 @@ const PLAIN = { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
  * @param out - Three planes of a tile; overwritten, rounded, cut to 0..65535. */
 export function warpBent(area: Rgb16, side: number, map: BentMap, weights: PhaseWeights, out: Rgb16): void {
   const { matrix, bent = PLAIN, channels } = map;
+  const s = bent.straight;
   const inside = (value: number) => Math.min(side - 6, Math.max(2, value));
   for (let row = 0; row < TILE; row++)
     for (let column = 0; column < TILE; column++) {
-      const straight = [bent.x + column * bent.step, bent.y + row * bent.step];
+      const depth = s[6] * column + s[7] * row + s[8];
+      const straight = [(s[0] * column + s[1] * row + s[2]) / depth, (s[3] * column + s[4] * row + s[5]) / depth];
       const factor = bendFactor(bent.bend, straight[0] * straight[0] + straight[1] * straight[1]);
       const [x, y] = [straight[0] * factor, straight[1] * factor];
       const w = matrix[6] * x + matrix[7] * y + matrix[8];
@@ -45,10 +48,14 @@ export function warpBent(area: Rgb16, side: number, map: BentMap, weights: Phase
     }
 }
 
-function argumentsOf(make: SampleMaker, scales: BentMap['channels']['scales']): Parameters<typeof warpBent> {
+function argumentsOf(
+  make: SampleMaker,
+  scales: BentMap['channels']['scales'],
+  straight: readonly number[],
+): Parameters<typeof warpBent> {
   const weights = heldWeights('lanczos3', make.arena);
   const area = [0, 1, 2].map(() => make.samples(150 * 150 + 16)) as unknown as Rgb16;
-  const bent = { x: -0.3, y: -0.22, step: 1 / 300, bend: [-0.06, 0.02, 0.005] as const };
+  const bent = { straight, bend: [-0.06, 0.02, 0.005] as const };
   const matrix = [300, 1.5, 100.4, -1.25, 300, 76.2, 0.0005, 0.001, 1];
   return [area, 150, { matrix, bent, channels: { x: 70.25, y: 68.5, scales } }, weights, make.rgb()];
 }
@@ -60,13 +67,14 @@ export const warpBentKernel = defineKernel(warpBent)({
     (area, side, { matrix, bent = PLAIN, channels: { x, y, scales } }, weights, out) => {
       const { words } = room.records(1);
       words.set([...area, ...out].map(address));
-      const place = [bent.x, bent.y, bent.step, ...bent.bend];
+      const place = [...bent.straight, ...bent.bend];
       const { across, down } = weights;
       wasm.warpBent(words.byteOffset, side, address(across), address(down), ...place, ...matrix, x, y, ...scales);
     },
   samples: {
-    'warping through a lens': (make) => argumentsOf(make, [1, 1, 1]),
-    'warping channels apart': (make) => argumentsOf(make, [1.002, 1, 0.9985]),
+    'warping through a lens': (make) => argumentsOf(make, [1, 1, 1], [1 / 300, 0, -0.3, 0, 1 / 300, -0.22, 0, 0, 1]),
+    'warping channels apart': (make) =>
+      argumentsOf(make, [1.002, 1, 0.9985], [0.0032, 0.0004, -0.31, -0.0004, 0.0033, -0.2, 0.0002, 0.0003, 1.02]),
   },
   steps: 1,
 });

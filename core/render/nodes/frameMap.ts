@@ -2,7 +2,7 @@ import { placeByCorners } from '../../align/byHand.ts';
 import { type LocalGrid, moveOfGrid } from '../../align/localFit.ts';
 import { compose, cornersOf, fromLevel, isIdentity, mapPoint, type Point, shiftMatrix } from '../../align/placement.ts';
 import { bendFactor, bentPlace, isBent, isPlainLens, type Lens, middleOf } from '../../raster/lens.ts';
-import { invert3, type Matrix3 } from '../../raster/matrix3.ts';
+import { IDENTITY3, invert3, type Matrix3 } from '../../raster/matrix3.ts';
 import { levelCount, type Size, TILE } from '../../raster/size.ts';
 import type { Spot } from '../tiles/renderContext.ts';
 import { MAX_AREA_SIDE } from '../tiles/scratch.ts';
@@ -14,11 +14,21 @@ export interface FrameGeometry {
   /** How it is moved further from place to place of the scene. */
   local: LocalGrid | null;
   lens: Lens;
+  /** How the scene is turned in the picture that the frame comes into; not at all, if it is not told. */
+  turned?: Turning;
+}
+
+/** A picture of a scene that is turned and cut. */
+export interface Turning {
+  /** From the picture's pixels to those of the scene, counted from the centre of the first. */
+  toScene: Matrix3;
+  /** Size of the scene. */
+  scene: Size;
 }
 
 /** Whether a frame's pixels are the scene's. */
-export const isUnmoved = ({ placement, local, lens }: FrameGeometry): boolean =>
-  local === null && isIdentity(placement) && isPlainLens(lens);
+export const isUnmoved = ({ placement, local, lens, turned }: FrameGeometry): boolean =>
+  local === null && isIdentity(placement) && isPlainLens(lens) && turned === undefined;
 
 /** Samples that kernels need beyond a place: two before, six after; one more for rounding. */
 const BEFORE = 3;
@@ -34,10 +44,8 @@ export interface TileMap {
   /** Undefined: the matrix takes the tile's pixels. Otherwise it takes bent places, counted as `Lens` says. */
   bent:
     | {
-        /** Straight place of the tile's first pixel, and from one pixel to the next. */
-        x: number;
-        y: number;
-        step: number;
+        /** From the tile's pixels to straight places. */
+        straight: Matrix3;
         bend: Lens['bend'];
       }
     | undefined;
@@ -48,10 +56,11 @@ const TILE_SIZE = { width: TILE, height: TILE };
 
 /** Where a tile's pixels lie in the frame at full size. Places that are moved each by itself: each tile by the homography that takes
  * its corners where they belong. Neighbours share corners, and so the edges between them; within a tile the grid is nearly even.
- * @param scene - Size of the scene, about whose middle the lens bends. */
-export function frameMap({ placement, local, lens }: FrameGeometry, scene: Size, spot: Spot): TileMap {
+ * @param size - Of the picture that the frame comes into: the scene, about whose middle the lens bends, if that is not turned. */
+export function frameMap({ placement, local, lens, turned }: FrameGeometry, size: Size, spot: Spot): TileMap {
   const toFrame = invert3(placement);
-  const origin = originOf(spot);
+  const scene = turned?.scene ?? size;
+  const origin = turned ? compose(originOf(spot), turned.toScene) : originOf(spot);
   const corners = () =>
     cornersOf(TILE_SIZE).map((corner) => {
       const at = bentPlace(lens, scene, mapPoint(origin, corner));
@@ -66,14 +75,19 @@ export function frameMap({ placement, local, lens }: FrameGeometry, scene: Size,
     };
   const { x, y, radius } = middleOf(scene);
   const toScene: Matrix3 = [radius, 0, x, 0, radius, y, 0, 0, 1];
-  const first = mapPoint(origin, { x: 0, y: 0 });
   const bent = {
-    x: (first.x - x) / radius,
-    y: (first.y - y) / radius,
-    step: 2 ** spot.level / radius,
+    straight: turned ? compose(origin, invert3(toScene)) : straightOf(origin, spot, scene),
     bend: lens.bend,
   };
   return { matrix: compose(toScene, (local && movedAtCorners(corners(), quad)) ?? toFrame), bent };
+}
+
+/** Of a scene that is not turned. The very steps that it has always been made in: scenes keep their bits. */
+function straightOf(origin: Matrix3, { level }: Spot, scene: Size): Matrix3 {
+  const { x, y, radius } = middleOf(scene);
+  const first = mapPoint(origin, { x: 0, y: 0 });
+  const step = 2 ** level / radius;
+  return [step, 0, (first.x - x) / radius, 0, step, (first.y - y) / radius, 0, 0, 1];
 }
 
 function movedAtCorners(
@@ -87,25 +101,39 @@ function movedAtCorners(
 /** Where one of a tile's pixels lies. */
 export function placeOf({ matrix, bent }: TileMap, at: Point): Point {
   if (!bent) return mapPoint(matrix, at);
-  const [x, y] = [bent.x + at.x * bent.step, bent.y + at.y * bent.step];
+  const { x, y } = mapPoint(bent.straight, at);
   const factor = bendFactor(bent.bend, x * x + y * y);
   return mapPoint(matrix, { x: x * factor, y: y * factor });
 }
 
-/** Calls `use` with every sample of a tile, row by row, and where it lies: as `placeOf` does, without a place made for each. */
-export function eachPlace({ matrix, bent }: TileMap, use: (at: number, x: number, y: number) => void): void {
+const STRAIGHT: NonNullable<TileMap['bent']> = { straight: IDENTITY3, bend: [0, 0, 0] };
+
+/** Where a tile's pixels lie, as `placeOf` says, without a place made for each. */
+function placesOf(
+  { matrix, bent }: TileMap,
+  use: (x: number, y: number) => void,
+): (column: number, row: number) => void {
   const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = matrix;
-  const { x: startX, y: startY, step } = bent ?? { x: 0, y: 0, step: 1 };
-  for (let row = 0, at = 0; row < TILE; row++)
-    for (let column = 0; column < TILE; column++, at++) {
-      const x = startX + column * step;
-      const y = startY + row * step;
-      const factor = bent ? bendFactor(bent.bend, x * x + y * y) : 1;
-      const u = x * factor;
-      const v = y * factor;
-      const w = m6 * u + m7 * v + m8;
-      use(at, (m0 * u + m1 * v + m2) / w, (m3 * u + m4 * v + m5) / w);
-    }
+  const {
+    straight: [s0, s1, s2, s3, s4, s5, s6, s7, s8],
+    bend,
+  } = bent ?? STRAIGHT;
+  return (column, row) => {
+    const v = s6 * column + s7 * row + s8;
+    const x = (s0 * column + s1 * row + s2) / v;
+    const y = (s3 * column + s4 * row + s5) / v;
+    const factor = bendFactor(bend, x * x + y * y);
+    const [bx, by] = [x * factor, y * factor];
+    const w = m6 * bx + m7 * by + m8;
+    use((m0 * bx + m1 * by + m2) / w, (m3 * bx + m4 * by + m5) / w);
+  };
+}
+
+/** Calls `use` with every sample of a tile, row by row, and where it lies. */
+export function eachPlace(map: TileMap, use: (at: number, x: number, y: number) => void): void {
+  let at = 0;
+  const place = placesOf(map, (x, y) => use(at, x, y));
+  for (let row = 0; row < TILE; row++) for (let column = 0; column < TILE; column++, at++) place(column, row);
 }
 
 /** Matrices that draw a picture larger about the middle of a frame at a level, one for red, one for green, one for blue. */
@@ -173,25 +201,19 @@ export interface FramePlace {
 /** Where the pixels of tiles of the scene were taken in a frame, see `FramePlace`.
  * @param size - Of the frame. */
 export function framePlace(geometry: FrameGeometry, scene: Size, size: Size): FramePlace {
-  const { placement, lens } = geometry;
+  const { placement, lens, turned } = geometry;
   const plain = { ...geometry, local: null };
   const { x: middleX, y: middleY, radius } = middleOf(size);
   return {
-    key: [placement, lens.bend, size.width, size.height],
+    key: [placement, lens.bend, size.width, size.height, ...(turned ? [turned] : [])],
     squaredRadii: (spot) => {
-      // As `placeOf` does, without a place made for every pixel.
-      const { matrix: m, bent } = frameMap(plain, scene, spot);
-      const { x: startX, y: startY, step, bend } = bent ?? { x: 0, y: 0, step: 1, bend: [0, 0, 0] as const };
+      let squared = 0;
+      const place = placesOf(frameMap(plain, scene, spot), (x, y) => {
+        squared = ((x - middleX) ** 2 + (y - middleY) ** 2) / radius ** 2;
+      });
       return (column, row) => {
-        const x = startX + column * step;
-        const y = startY + row * step;
-        const factor = bendFactor(bend, x * x + y * y);
-        const u = x * factor;
-        const v = y * factor;
-        const w = m[6] * u + m[7] * v + m[8];
-        const dx = (m[0] * u + m[1] * v + m[2]) / w - middleX;
-        const dy = (m[3] * u + m[4] * v + m[5]) / w - middleY;
-        return (dx * dx + dy * dy) / radius ** 2;
+        place(column, row);
+        return squared;
       };
     },
   };

@@ -51,9 +51,9 @@ export class InsideNode implements TileNode {
     this.#geometry = { ...geometry, local: null };
     this.extent = scene;
     this.#size = size;
-    const { placement, lens } = geometry;
+    const { placement, lens, turned } = geometry;
     const bend = isBent(lens) ? [lens.bend] : [];
-    this.fixedKey = keyOf('inside', [placement, size.width, size.height, ...bend]);
+    this.fixedKey = keyOf('inside', [placement, size.width, size.height, ...bend, ...(turned ? [turned] : [])]);
   }
 
   keyAt(): NodeKey {

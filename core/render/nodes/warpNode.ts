@@ -35,8 +35,9 @@ export class WarpNode implements TileNode {
     this.extent = scene;
     this.#geometry = geometry;
     this.#size = source.extent.size;
-    const { placement, local, lens } = geometry;
-    this.#key = keyOf('warp', isPlainLens(lens) ? (local ? [placement, local] : placement) : [placement, local, lens]);
+    const { placement, local, lens, turned } = geometry;
+    const key = keyOf('warp', isPlainLens(lens) ? (local ? [placement, local] : placement) : [placement, local, lens]);
+    this.#key = turned ? mixKeys(key, keyOf('turned', turned)) : key;
     this.fixedKey = source.fixedKey && mixKeys(this.#key, source.fixedKey);
   }
 
