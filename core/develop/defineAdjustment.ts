@@ -4,7 +4,7 @@ import type { WorkingSpace } from '../color/workingSpace.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
-import type { FramePlace } from '../render/nodes/frameMap.ts';
+import type { FramePlace, Turning } from '../render/nodes/frameMap.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
 
 /** What is known of the picture that an adjustment is done to. */
@@ -15,6 +15,8 @@ export interface Whereabouts {
   readonly map?: TileNode;
   /** Where the picture will lie once it is turned and cut. */
   readonly delivered?: Delivered;
+  /** How the scene is turned in the picture itself, if it is. */
+  readonly turned?: Turning;
 }
 
 /** How scene pixels come to lie in the picture that is delivered. */
@@ -38,6 +40,8 @@ export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
   /** What it makes of a picture where that takes more; done before all steps, or after them. */
   readonly isLast?: boolean;
   build?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>, where: Whereabouts): TileNode;
+  /** What it builds looks at each pixel by itself, and at where that lies. */
+  readonly isPointwise?: boolean;
   /** What it lays over the picture, to be looked at by itself. */
   inner?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>, where: Whereabouts): TileNode;
   /** Its mask does not say where it shows but is a map of what it does, and is this before anything is painted. */

@@ -27,6 +27,7 @@ export const dodgeBurn = defineAdjustment({
   ],
   steps: () => [],
   mapFrom: 0.5,
+  isPointwise: true,
   build: (source, { stops, tones, soft, saturation }, { map, space }) =>
     map
       ? new StopsByMapNode(source, map, {

@@ -31,9 +31,11 @@ export const edges = defineAdjustment({
     { path: ['keep'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 0.4 },
   ],
   steps: () => [],
-  build: (source, settings, { space, delivered }) => {
+  isPointwise: true,
+  build: (source, settings, { space, delivered, turned }) => {
     const { stops, keep, follows } = settings;
-    const where = follows === 'crop' ? delivered : undefined;
+    const scene = turned && { fromScene: turned.toScene, size: turned.scene };
+    const where = follows === 'crop' ? delivered : scene;
     return new StopsByMapNode(source, new EdgesNode(settings, source.extent, where), {
       name: ['edges', stops, keep],
       stopsOf: (code) => (stops * code) / 65535,

@@ -27,5 +27,6 @@ export const lens = defineAdjustment({
     { path: ['corners', 'late'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 0.5, isDetail: true },
   ],
   steps: () => [],
+  isPointwise: true,
   build: (source, { corners }, { place }) => (corners.stops === 0 ? source : new LiftNode(source, corners, place)),
 });

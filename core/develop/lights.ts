@@ -28,10 +28,12 @@ export const lights = defineAdjustment({
   isAtRest: ({ lights: all, strength }) => strength === 0 || all.every((light) => light.strength === 0),
   rows: [{ path: ['strength'], min: 0, max: 1, step: 0.01, unit: 'share', usual: 1 }],
   steps: () => [],
-  build: (source, { lights: all, strength, mode }) =>
+  isPointwise: true,
+  build: (source, { lights: all, strength, mode }, { turned }) =>
     new GlowNode(
       source,
       all.map((light) => ({ ...light, strength: light.strength * strength })),
       mode,
+      turned?.toScene,
     ),
 });

@@ -1,4 +1,4 @@
-import type { PointStep } from '../color/pointSteps.ts';
+import { basesOf, type PointStep, veilOf } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
 import { colour } from './colour.ts';
@@ -85,6 +85,15 @@ export function faultOf(develop: Develop, of: 'frame' | 'picture' = 'frame'): st
 /** Whether settings, that nothing is wrong with, change nothing. */
 export const isAtRest = (name: string, settings: unknown): boolean =>
   (adjustmentKind(name) as AdjustmentKind).isAtRest(settings as never);
+
+/** Whether a pixel after an adjustment follows from more than that pixel, and where it lies.
+ * @param settings - That nothing is wrong with. */
+export function looksAround(name: string, settings: unknown, space: WorkingSpace): boolean {
+  const kind = adjustmentKind(name) as AdjustmentKind;
+  if (kind.isAtRest(settings as never)) return false;
+  const steps = kind.steps(settings as never, space);
+  return (kind.build !== undefined && !kind.isPointwise) || basesOf(steps).length > 0 || veilOf(steps) !== undefined;
+}
 
 /** What settings do to each pixel, in order; none when all are at rest.
  * @param develop - That nothing is wrong with. */

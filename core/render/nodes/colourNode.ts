@@ -35,14 +35,21 @@ export class ColourNode implements TileNode {
   }
 }
 
+/** From one colour to another: its ends in scene pixels. */
+export interface ColourRun {
+  start: Point;
+  end: Point;
+  from: Colour;
+  to: Colour;
+}
+
 /** A run from one colour to another along a line of the scene, even on either side of its ends; in floats, so that it does not band. */
 export class ColourRunNode implements TileNode {
   readonly extent: Extent;
   readonly fixedKey: NodeKey;
-  readonly #run: { start: Point; end: Point; from: Colour; to: Colour };
+  readonly #run: ColourRun;
 
-  /** @param run - Its ends in scene pixels. */
-  constructor(run: { start: Point; end: Point; from: Colour; to: Colour }, extent: Extent) {
+  constructor(run: ColourRun, extent: Extent) {
     this.#run = run;
     this.extent = extent;
     this.fixedKey = keyOf('colour run', run);

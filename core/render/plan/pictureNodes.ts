@@ -4,6 +4,7 @@ import { PLAIN_LENS } from '../../raster/lens.ts';
 import type { Matrix3 } from '../../raster/matrix3.ts';
 import type { PlacedPicture } from '../../scene/item.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
+import type { Turning } from '../nodes/frameMap.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
 import { InsideNode } from '../nodes/insideNode.ts';
 import { toSpace } from '../nodes/lightNode.ts';
@@ -19,14 +20,19 @@ export const matrixOf = ({ corners, width, height }: PlacedPicture): Matrix3 | u
     { width, height },
   );
 
-/** A picture of another scene or size where its corners lie, read between its pixels once. */
-export function placedPicture(picture: PlacedPicture, space: WorkingSpace, scene: Extent): TileNode {
+/** A picture of another scene or size where its corners lie, read between its pixels once.
+ * @param onto - The scene, or a picture in which it is turned. */
+export function placedPicture(picture: PlacedPicture, space: WorkingSpace, onto: Extent, turned?: Turning): TileNode {
   const placement = matrixOf(picture);
-  if (!placement) return new BlackNode(scene);
+  if (!placement) return new BlackNode(onto);
   const { file, reading, width, height } = picture;
   const own = { size: { width, height }, toScene: [...placement] };
   const read = new FrameNode(file.sha256, reading, file.name, own);
-  return new WarpNode(toSpace(read, reading.space, space, true), { placement, local: null, lens: PLAIN_LENS }, scene);
+  return new WarpNode(
+    toSpace(read, reading.space, space, true),
+    { placement, local: null, lens: PLAIN_LENS, turned },
+    onto,
+  );
 }
 
 /** Where it is. */

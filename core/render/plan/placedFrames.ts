@@ -4,7 +4,7 @@ import type { Frame } from '../../scene/frame.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { BlackNode } from '../nodes/blackNode.ts';
 import { CompositeNode } from '../nodes/compositeNode.ts';
-import { framePlace, isUnmoved } from '../nodes/frameMap.ts';
+import { type FrameGeometry, framePlace, isUnmoved, type Turning } from '../nodes/frameMap.ts';
 import { FrameNode } from '../nodes/frameNode.ts';
 import { coversScene, InsideNode } from '../nodes/insideNode.ts';
 import { toSpace } from '../nodes/lightNode.ts';
@@ -19,14 +19,17 @@ import { remember } from './maskBuilder.ts';
 export class PlacedFrames {
   readonly #scene: Scene;
   readonly #extent: Extent;
+  readonly #turned: Turning | undefined;
   readonly #frames = new Map<FrameId, TileNode>();
   readonly #developed = new Map<FrameId, TileNode>();
   readonly #bases = new Map<TileNode, TileNode>();
 
-  /** @param extent - Of the scene. */
-  constructor(scene: Scene, extent: Extent) {
+  /** @param extent - Of the scene, or of a picture in which it is turned.
+   * @param turned - How. */
+  constructor(scene: Scene, extent: Extent, turned?: Turning) {
     this.#scene = scene;
     this.#extent = extent;
+    this.#turned = turned;
   }
 
   /** A frame as it is placed and developed. */
@@ -34,7 +37,7 @@ export class PlacedFrames {
     return remember(this.#developed, id, () => {
       const taken = this.taken(id);
       const frame = this.#frameOf(id);
-      const place = framePlace(geometryOf(frame), this.#extent.size, frame);
+      const place = framePlace(this.#geometryOf(frame), this.#extent.size, frame);
       return developedNode(taken, frame.develop, { space: this.#scene.workingSpace, place });
     });
   }
@@ -43,7 +46,7 @@ export class PlacedFrames {
   taken(id: FrameId): TileNode {
     return remember(this.#frames, id, () => {
       const frame = this.#frameOf(id);
-      const geometry = geometryOf(frame);
+      const geometry = this.#geometryOf(frame);
       const isMoved = !isUnmoved(geometry);
       const own = {
         size: { width: frame.width, height: frame.height },
@@ -53,6 +56,10 @@ export class PlacedFrames {
       const inScene = toSpace(read, frame.reading.space, this.#scene.workingSpace, true);
       return isMoved ? new WarpNode(inScene, geometry, this.#extent) : inScene;
     });
+  }
+
+  #geometryOf(frame: Frame): FrameGeometry {
+    return { ...geometryOf(frame), turned: this.#turned };
   }
 
   #frameOf(id: FrameId): Frame {
@@ -91,7 +98,7 @@ export class PlacedFrames {
   /** Where a placed frame is; undefined for one that covers the scene. */
   inside(id: FrameId): TileNode | undefined {
     const frame = this.#scene.frames.find((each) => each.id === id);
-    if (!frame || coversScene(geometryOf(frame), this.#extent.size)) return undefined;
-    return new InsideNode(geometryOf(frame), frame, this.#extent);
+    if (!frame || coversScene(geometryOf(frame), this.#turned?.scene ?? this.#extent.size)) return undefined;
+    return new InsideNode(this.#geometryOf(frame), frame, this.#extent);
   }
 }

@@ -48,6 +48,8 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
       const request = bare as RenderRequest;
       if (!turned || (turned === 'finished' && isUncut(scene)))
         return isResult(request) ? result : nodeOf(builder, request as Exclude<RenderRequest, { what: 'result' }>);
+      const once = turned === 'finished' && isResult(request) ? builder.turnedResult(selected) : undefined;
+      if (once) return once;
       // What is turned is read by many tiles, so that it is kept.
       const flat = isResult(request)
         ? builder.result(selected)

@@ -14,6 +14,7 @@ import { StrongComponents } from '../../scene/strongComponents.ts';
 import { asOneStack, findItem, isStep, leavesOf, mapItem, ownerOf } from '../../scene/tree.ts';
 import { type Trial, tried } from '../../scene/trials.ts';
 import { ClippedNode } from '../nodes/clippedNode.ts';
+import { ColourRunNode } from '../nodes/colourNode.ts';
 import { EverywhereNode } from '../nodes/everywhereNode.ts';
 import { withExposure } from '../nodes/lightNode.ts';
 import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
@@ -27,6 +28,7 @@ import { PlacedFrames } from './placedFrames.ts';
 import { asRoot, ringCuts } from './ringCuts.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { turnedNode } from './turnedNode.ts';
+import { turnedResult } from './turnedStack.ts';
 import { windowNodes } from './windowNodes.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
@@ -62,6 +64,7 @@ export class PlanBuilder {
   readonly scene: Scene;
   readonly extent: Extent;
   readonly #document: Scene;
+  readonly #blended: number;
   readonly #options: BuilderOptions;
   readonly #graph: MaskGraph;
   readonly #groups: StrongComponents;
@@ -79,6 +82,7 @@ export class PlanBuilder {
     const { scene, blended } = asOneStack(document);
     this.scene = scene;
     this.#document = document;
+    this.#blended = blended;
     this.extent = extent;
     this.#frames = new PlacedFrames(scene, extent);
     this.#options = options;
@@ -93,15 +97,10 @@ export class PlanBuilder {
       retouched: (blend) => this.#retouched(blend),
       delivered: deliveredFrom(document.geometry, extent.size),
       base: () => this.#frames.base,
-      map: (id) => {
-        const context = this.contextOf(id);
-        return context && this.coverage('mask', context);
-      },
+      colourRun: (run) => new ColourRunNode(run, extent),
+      map: (id) => this.#map(id),
       picture: (layer) => this.#pictureOf(layer),
-      shown: (id) => {
-        const context = this.contextOf(id);
-        return context && this.#shown(context);
-      },
+      shown: (id) => this.covers(id),
       intersection: (nodes) => this.#intersection(nodes),
       isLookedAt: (leaves) => this.#graph.pictures.has(leaves),
     });
@@ -149,6 +148,23 @@ export class PlanBuilder {
    * @param selected - The item that is worked on: what lies below it is kept mixed. */
   result(selected?: ItemId, isTransient = false): TileNode {
     return this.#stack.result(selected, isTransient);
+  }
+
+  /** The same as it is turned and cut, see `turnedStack`; undefined where the picture of the scene is to be turned. */
+  turnedResult(selected?: ItemId): TileNode | undefined {
+    const masks = {
+      scene: this.scene,
+      blended: this.#blended,
+      covers: (id: ItemId) => this.covers(id),
+      map: (id: ItemId) => this.#map(id),
+    };
+    return turnedResult(this.#document, masks, selected);
+  }
+
+  /** The mask of an item whose mask is a map. */
+  #map(id: ItemId): TileNode | undefined {
+    const context = this.contextOf(id);
+    return context && this.coverage('mask', context);
   }
 
   /** The blend with places of it covered. */

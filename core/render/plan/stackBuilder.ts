@@ -6,9 +6,10 @@ import type { ModeName } from '../../modes/list.ts';
 import type { Adjustment, Group, Item, Layer } from '../../scene/item.ts';
 import type { Scene } from '../../scene/scene.ts';
 import { isWaiting, leavesOf, ownAdjustments } from '../../scene/tree.ts';
-import { ColourNode, ColourRunNode } from '../nodes/colourNode.ts';
+import { ColourNode, type ColourRun } from '../nodes/colourNode.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
 import { EverywhereNode } from '../nodes/everywhereNode.ts';
+import type { Turning } from '../nodes/frameMap.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { type AdjustedWhere, adjustedNode, innerNode } from './developedNode.ts';
 import { remember } from './maskBuilder.ts';
@@ -29,6 +30,10 @@ export interface StackSources {
   retouched(blend: TileNode): TileNode;
   /** How the picture will be turned and cut. */
   readonly delivered: Delivered | undefined;
+  /** How the scene is turned in it, if it is. */
+  readonly turned?: Turning;
+  /** What a layer of two colours shows. */
+  colourRun(run: ColourRun): TileNode;
   /** The mask of an item whose mask is a map. */
   map(id: ItemId): TileNode | undefined;
   /** An item's mask as far as it counts; undefined when it shows nothing. */
@@ -201,13 +206,14 @@ export class StackBuilder {
 
   #whereOf({ id, kind }: Adjustment): AdjustedWhere {
     const map = adjustmentKind(kind)?.mapFrom === undefined ? undefined : this.#of.map(id);
-    return { space: this.#of.scene.workingSpace, delivered: this.#of.delivered, map };
+    const { scene, delivered, turned } = this.#of;
+    return { space: scene.workingSpace, delivered, turned, map };
   }
 
   #ownContent(layer: Layer): TileNode | undefined {
     const { content } = layer;
     if ('colour' in content) return new ColourNode(content.colour, this.#of.extent);
-    if ('gradient' in content) return new ColourRunNode(content.gradient, this.#of.extent);
+    if ('gradient' in content) return this.#of.colourRun(content.gradient);
     return this.#of.picture(layer);
   }
 
