@@ -48,7 +48,9 @@ export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), select
       const request = bare as RenderRequest;
       if (!turned || (turned === 'finished' && isUncut(scene)))
         return isResult(request) ? result : nodeOf(builder, request as Exclude<RenderRequest, { what: 'result' }>);
-      const once = turned === 'finished' && isResult(request) ? builder.turnedResult(selected) : undefined;
+      const { what } = request;
+      const isWhole = what === 'result' || what === 'blend';
+      const once = turned === 'finished' && isWhole ? builder.turnedStack(what, selected) : undefined;
       if (once) return once;
       // What is turned is read by many tiles, so that it is kept.
       const flat = isResult(request)

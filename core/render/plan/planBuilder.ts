@@ -28,7 +28,7 @@ import { PlacedFrames } from './placedFrames.ts';
 import { asRoot, ringCuts } from './ringCuts.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { turnedNode } from './turnedNode.ts';
-import { turnedResult } from './turnedStack.ts';
+import { turnedStack } from './turnedStack.ts';
 import { windowNodes } from './windowNodes.ts';
 
 /** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
@@ -150,15 +150,15 @@ export class PlanBuilder {
     return this.#stack.result(selected, isTransient);
   }
 
-  /** The same as it is turned and cut, see `turnedStack`; undefined where the picture of the scene is to be turned. */
-  turnedResult(selected?: ItemId): TileNode | undefined {
+  /** The whole picture or the blend as it is turned and cut, see `turnedStack`; undefined where the picture of the scene is to be turned. */
+  turnedStack(what: 'result' | 'blend', selected?: ItemId): TileNode | undefined {
     const masks = {
       scene: this.scene,
       blended: this.#blended,
       covers: (id: ItemId) => this.covers(id),
       map: (id: ItemId) => this.#map(id),
     };
-    return turnedResult(this.#document, masks, selected);
+    return turnedStack(what, this.#document, masks, selected);
   }
 
   /** The mask of an item whose mask is a map. */

@@ -189,6 +189,9 @@ describe('a placed frame in a turned picture', () => {
       expect(sum / once.length).toBeLessThan(8);
       expect(worst).toBeLessThan(700);
     }
+    const blend = { what: 'blend', turned: 'finished' } as const;
+    const bare = written(turned({ ...scene, finish: [] }));
+    expect(written(nodeOf(scene, blend)).every((value, i) => value === bare[i])).toBe(true);
   });
 
   it('shows a stroke as it grows', () => {

@@ -29,10 +29,16 @@ interface SceneMasks {
   map(id: ItemId): TileNode | undefined;
 }
 
-/** The finished picture, turned and cut, made of frames that are read between their pixels once: for how they are placed and for how the scene is
+/** A picture of the whole stack, turned and cut, made of frames that are read between their pixels once: for how they are placed and for how the scene is
  * turned. Masks are made in the scene, and turned. Undefined where that makes no difference, or where something looks around itself, which
- * it does in the scene: then the picture of the scene is turned as a whole. */
-export function turnedResult(document: Scene, masks: SceneMasks, selected?: ItemId): TileNode | undefined {
+ * it does in the scene: then the picture of the scene is turned as a whole.
+ * @param what - The blend is made so where the finished picture is: people compare the two. */
+export function turnedStack(
+  what: 'result' | 'blend',
+  document: Scene,
+  masks: SceneMasks,
+  selected?: ItemId,
+): TileNode | undefined {
   const { scene, blended } = masks;
   const base = scene.frames.find(({ id }) => id === scene.base);
   if (!base) return undefined;
@@ -71,7 +77,7 @@ export function turnedResult(document: Scene, masks: SceneMasks, selected?: Item
     isLookedAt: () => false,
   });
   const turnedIfThere = (plane: TileNode | undefined) => plane && turnedPlane(plane, turned);
-  return overNothing(stack.result(selected, true), turned);
+  return overNothing(what === 'blend' ? stack.below(blended) : stack.result(selected, true), turned);
 }
 
 /** What shows of a stack, however deep it lies. */
