@@ -1,6 +1,5 @@
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
-import { z } from 'zod';
 import {
   type FileSettings,
   FORMAT_NAMES,
@@ -10,7 +9,7 @@ import {
   FileSettings as Settings,
 } from '#codecs/deliver/formats/list.ts';
 import type { OutputSize } from '#codecs/deliver/outputSize.ts';
-import { FIRST_PRESETS, type Preset, presetWith, readPreset } from '#codecs/deliver/preset.ts';
+import { FIRST_PRESETS, faultOf, type Preset, presetWith, readPreset } from '#codecs/deliver/preset.ts';
 import { NO_TEXTS, Texts } from '#codecs/deliver/texts.ts';
 import { readIccProfile } from '#core/color/iccProfile.ts';
 import { OUTPUT_SPACES, type OutputSpace } from '#core/color/workingSpace.ts';
@@ -40,14 +39,9 @@ export function presetCalled(name: string): Preset {
   try {
     return readPreset(JSON.parse(text));
   } catch (error) {
-    throw usage(`${name} is no preset: ${saying(error)}`);
+    throw usage(`${name} is no preset: ${faultOf(error)}`);
   }
 }
-
-const saying = (error: unknown): string =>
-  error instanceof z.ZodError
-    ? error.issues.map(({ path, message }) => `${path.join('.') || 'it'}: ${message}`).join('; ')
-    : (error as Error).message;
 
 /** A preset for files of one format.
  * @throws {CommandError} for one that is not known. */
@@ -105,7 +99,7 @@ function fileWith(file: FileSettings, wishes: { quality?: string; bits?: string 
     if (typed === undefined) continue;
     if (!(name in definition.rest)) continue; // a preset of several, which has no such setting
     const parsed = Settings.safeParse({ ...changed, [name]: Number(typed) });
-    if (!parsed.success) throw usage(`--${name} ${typed}: ${saying(parsed.error)}`);
+    if (!parsed.success) throw usage(`--${name} ${typed}: ${faultOf(parsed.error)}`);
     changed = parsed.data;
   }
   return changed;
@@ -118,6 +112,6 @@ export function textsOf(path: string | undefined): Texts {
   try {
     return Texts.parse(JSON.parse(readFileSync(path, 'utf8')));
   } catch (error) {
-    throw usage(`${path} holds no texts: ${saying(error)}`);
+    throw usage(`${path} holds no texts: ${faultOf(error)}`);
   }
 }

@@ -186,6 +186,26 @@ describe('the export stage', () => {
     expect(await page.getByLabel('Title').inputValue()).toBe('Föhren, früh');
     expect(visit.problems).toEqual([]);
   });
+
+  it('takes a preset from the file that it was written to, and says what is none', async () => {
+    const { page } = visit;
+    await card('Screen').click();
+    const file = await downloaded(page, () => page.getByRole('button', { name: 'To a file' }).click());
+    const path = join(folder, file.suggestedFilename());
+    await file.saveAs(path);
+    const count = await page.locator('[data-preset]').count();
+    await page.getByLabel('File of a preset').setInputFiles(path);
+    await expect.poll(() => page.locator('[data-preset]').count()).toBe(count + 1);
+    const name = await page.getByLabel('Name of the preset').inputValue();
+    expect(name).toMatch(/^Screen \d+$/);
+    expect(await tick(name).isChecked()).toBe(true);
+    const wrong = join(folder, 'wrong.json');
+    writeFileSync(wrong, readFileSync(path, 'utf8').replace('"version": 1', '"version": 2'));
+    await page.getByLabel('File of a preset').setInputFiles(wrong);
+    await page.getByText('wrong.json is no preset.').waitFor();
+    expect(await page.locator('[data-preset]').count()).toBe(count + 1);
+    await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  });
 });
 
 describe('lusket on the command line', () => {

@@ -85,6 +85,12 @@ export const FIRST_PRESETS: readonly Preset[] = [
  * @throws {z.ZodError} when it is none. */
 export const readPreset = (stored: unknown): Preset => Preset.parse(stored);
 
+/** What is wrong with something that could not be read, as words for who wrote it. */
+export const faultOf = (error: unknown): string =>
+  error instanceof z.ZodError
+    ? error.issues.map(({ path, message }) => `${path.join('.') || 'it'}: ${message}`).join('; ')
+    : (error as Error).message;
+
 /** The ending of what a preset writes. */
 export function endingOf({ what, file, layersAs }: Preset): string {
   if (what === 'layers') return layersAs === 'ora' ? 'ora' : 'tif';

@@ -5,15 +5,17 @@ import { PhPlus } from '@phosphor-icons/vue';
 import Sortable from 'sortablejs';
 import { onBeforeUnmount, onMounted, ref } from 'vue';
 import { restOf } from '#codecs/deliver/formats/list.ts';
-import { type Delivery, type Preset, presetWith } from '#codecs/deliver/preset.ts';
+import { type Delivery, faultOf, type Preset, presetWith, readPreset } from '#codecs/deliver/preset.ts';
 import type { DeliveredPicture } from '#core/finish/delivered.ts';
 import { useDeliveries } from '../../stores/deliveries.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { sayPreset, sayPresetMore, WHAT_LABELS } from './deliveryWords.ts';
 import { useNames } from './useNames.ts';
 
 defineProps<{ delivered: DeliveredPicture }>();
 const deliveries = useDeliveries();
 const names = useNames();
+const notices = useNotices();
 
 const NEW: { what: Delivery; name: string; hint: string; change: Partial<Preset> }[] = [
   { what: 'picture', name: 'Picture', hint: 'one flat file, of any format and size', change: { space: 'scene' } },
@@ -22,12 +24,28 @@ const NEW: { what: Delivery; name: string; hint: string; change: Partial<Preset>
   { what: 'frames', name: 'Frames', hint: 'aligned, each a file', change: { space: 'scene', pattern: '{scene} {item}' } },
 ];
 
-function make({ what, name, change }: (typeof NEW)[number]): void {
-  const taken = new Set(deliveries.presets.map((each) => each.name));
-  const free = taken.has(name) ? `${name} ${deliveries.presets.length + 1}` : name;
-  const preset = presetWith({ ...change, what, name: free, id: `preset-${crypto.randomUUID()}` });
-  deliveries.add(preset);
-  deliveries.choose(preset.id, true);
+/** Adds a preset under a name that no other has, and ticks it. */
+function add(preset: Preset): void {
+  const taken = new Set(deliveries.presets.map(({ name }) => name));
+  const name = taken.has(preset.name) ? `${preset.name.slice(0, 70)} ${deliveries.presets.length + 1}` : preset.name;
+  const added = { ...preset, name, id: `preset-${crypto.randomUUID()}` };
+  deliveries.add(added);
+  deliveries.choose(added.id, true);
+}
+
+const make = ({ what, name, change }: (typeof NEW)[number]): void => add(presetWith({ ...change, what, name }));
+
+const file = ref<HTMLInputElement>();
+async function read(): Promise<void> {
+  const [chosen] = file.value?.files ?? [];
+  if (!chosen || !file.value) return;
+  try {
+    add(readPreset(JSON.parse(await chosen.text())));
+  } catch (error) {
+    notices.tell(`${chosen.name} is no preset. Choose a file that “To a file” of a preset made.`, { tone: 'error', details: faultOf(error) });
+  }
+  // So that the same file can be chosen once more.
+  file.value.value = '';
 }
 
 const list = ref<HTMLElement>();
@@ -92,7 +110,11 @@ function onKey(event: KeyboardEvent, id: string): void {
         <MenuItem v-for="each in NEW" :key="each.what" v-slot="{ active }">
           <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="make(each)"><span class="w-20 shrink-0 font-semibold">{{ WHAT_LABELS[each.what] }}</span><span class="text-[11px] leading-tight text-soft">{{ each.hint }}</span></button>
         </MenuItem>
+        <MenuItem v-slot="{ active }">
+          <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="file?.click()"><span class="w-20 shrink-0 font-semibold">From a file</span><span class="text-[11px] leading-tight text-soft">a preset that was written to one, here or elsewhere</span></button>
+        </MenuItem>
       </MenuItems>
     </Menu>
+    <input ref="file" type="file" accept=".json" class="hidden" aria-label="File of a preset" @change="read" />
   </div>
 </template>
