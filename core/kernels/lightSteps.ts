@@ -1,4 +1,3 @@
-import { decodeSrgb } from '../color/srgb.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
 import { address, defineKernel, planeOrValue } from './defineKernel.ts';
 import { logTable, tabledLight } from './logTable.ts';
@@ -95,7 +94,10 @@ export function lightThroughVeil(
  * there, and above white as it is.
  * @param out - Overwritten; may be the values. */
 export function linearizeFloats(values: Float32Array, out: Float32Array): void {
-  for (let at = 0; at < values.length; at++) out[at] = decodeSrgb(values[at] / 65535);
+  for (let at = 0; at < values.length; at++) {
+    const encoded = values[at] / 65535;
+    out[at] = encoded <= 0.04045 ? encoded / 12.92 : ((encoded + 0.055) / 1.055) ** 2.4;
+  }
 }
 
 const SAMPLE_TABLE = logTable((light) => Math.sqrt(light) + 0.1);
