@@ -92,7 +92,7 @@ export function lightThroughVeil(
 
 /** Encoded floats, 0..65535 and beyond, to light: by the curve of sRGB (IEC 61966-2-1), which goes on below black as the line that it is
  * there, and above white as it is.
- * @param out - Overwritten; may be the values. */
+ * @param out - Overwritten; not the values themselves. */
 export function linearizeFloats(values: Float32Array, out: Float32Array): void {
   for (let at = 0; at < values.length; at++) {
     const encoded = values[at] / 65535;

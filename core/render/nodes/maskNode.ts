@@ -71,6 +71,12 @@ export class MaskNode extends DerivedNode {
   }
 }
 
+/** What several masks cover all. */
+export function intersectionOf([first, ...rest]: readonly TileNode[], extent: Extent): MaskNode {
+  const parts = rest.map((node): JoinedPart => ({ join: 'intersect', node }));
+  return new MaskNode([{ join: 'add', node: first }, ...parts], false, extent);
+}
+
 /** Coverage joined so far: one value as long as it is the same throughout, or the samples of the first part, or a plane.
  * Most masks are nothing or all in most tiles, and a value costs nothing to join; most others are tones and painting, which
  * are joined and rounded at once. */

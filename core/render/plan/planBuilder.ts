@@ -16,15 +16,14 @@ import { type Trial, tried } from '../../scene/trials.ts';
 import { ClippedNode } from '../nodes/clippedNode.ts';
 import { ColourRunNode } from '../nodes/colourNode.ts';
 import { EverywhereNode } from '../nodes/everywhereNode.ts';
-import { withExposure } from '../nodes/lightNode.ts';
-import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
+import { intersectionOf, type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
-import { type PlannedSpot, RetouchNode } from '../nodes/retouchNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 import { insidePicture, placedPicture } from './pictureNodes.ts';
 import { PlacedFrames } from './placedFrames.ts';
+import { retouched } from './retouched.ts';
 import { asRoot, ringCuts } from './ringCuts.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { turnedNode } from './turnedNode.ts';
@@ -72,6 +71,7 @@ export class PlanBuilder {
   readonly #stack: StackBuilder;
   readonly #frames: PlacedFrames;
   readonly #made = new Map<string, TileNode>();
+  readonly #turned = new Map<string, TileNode | undefined>();
   #asked = 0;
   readonly #rings = new Map<string, ReadonlySet<string>>();
   readonly #without = new Map<ItemId, TileNode>();
@@ -94,7 +94,7 @@ export class PlanBuilder {
       extent,
       blended,
       isRetouched: document.retouch.some(({ visible }) => visible),
-      retouched: (blend) => this.#retouched(blend),
+      retouched: (blend) => retouched(blend, document, (id) => this.frame(id)),
       delivered: deliveredFrom(document.geometry, extent.size),
       base: () => this.#frames.base,
       colourRun: (run) => new ColourRunNode(run, extent),
@@ -152,32 +152,23 @@ export class PlanBuilder {
 
   /** The whole picture or the blend as it is turned and cut, see `turnedStack`; undefined where the picture of the scene is to be turned. */
   turnedStack(what: 'result' | 'blend', selected?: ItemId): TileNode | undefined {
-    const masks = {
-      scene: this.scene,
-      blended: this.#blended,
-      covers: (id: ItemId) => this.covers(id),
-      map: (id: ItemId) => this.#map(id),
-    };
-    return turnedStack(what, this.#document, masks, selected);
+    const name = `${what} ${selected}`;
+    if (!this.#turned.has(name)) {
+      const masks = {
+        scene: this.scene,
+        blended: this.#blended,
+        covers: (id: ItemId) => this.covers(id),
+        map: (id: ItemId) => this.#map(id),
+      };
+      this.#turned.set(name, turnedStack(what, this.#document, masks, selected));
+    }
+    return this.#turned.get(name);
   }
 
   /** The mask of an item whose mask is a map. */
   #map(id: ItemId): TileNode | undefined {
     const context = this.contextOf(id);
     return context && this.coverage('mask', context);
-  }
-
-  /** The blend with places of it covered. */
-  #retouched(blend: TileNode): TileNode {
-    const { frames, retouch } = this.#document;
-    const spots = retouch.filter(({ visible }) => visible);
-    if (spots.length === 0) return blend;
-    const planned = spots.map(({ path, radius, soft, how, by, flip, opacity, frame, stops }): PlannedSpot => {
-      const isThere = frame !== null && frames.some(({ id }) => id === frame);
-      const of = isThere ? withExposure(this.frame(frame), stops) : undefined;
-      return { spot: { path, radius, soft, how, by, flip, opacity }, frame: of };
-    });
-    return RetouchNode.of(blend, planned);
   }
 
   /** A picture, or a plane, turned and cut: read between its pixels once. */
@@ -280,9 +271,8 @@ export class PlanBuilder {
     return context && this.#shown(context);
   }
 
-  #intersection([first, ...rest]: readonly TileNode[]): TileNode {
-    const parts = rest.map((node): JoinedPart => ({ join: 'intersect', node }));
-    return new MaskNode([{ join: 'add', node: first }, ...parts], false, this.extent);
+  #intersection(nodes: readonly TileNode[]): TileNode {
+    return intersectionOf(nodes, this.extent);
   }
 
   coverage(of: MaskPlace['of'], context: MaskContext): TileNode | undefined {

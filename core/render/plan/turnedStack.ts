@@ -3,13 +3,12 @@ import type { ItemId } from '../../ids.ts';
 import { IDENTITY3, invert3 } from '../../raster/matrix3.ts';
 import type { Frame } from '../../scene/frame.ts';
 import { isUpright } from '../../scene/geometry.ts';
-import type { Item } from '../../scene/item.ts';
-import { frameOfLayer } from '../../scene/item.ts';
-import type { Scene } from '../../scene/scene.ts';
+import { frameOfLayer, type Item } from '../../scene/item.ts';
+import { type Scene, sceneSize } from '../../scene/scene.ts';
 import { isWaiting, ownAdjustments } from '../../scene/tree.ts';
 import { ColourRunNode } from '../nodes/colourNode.ts';
 import { isUnmoved } from '../nodes/frameMap.ts';
-import { type JoinedPart, MaskNode } from '../nodes/maskNode.ts';
+import { intersectionOf } from '../nodes/maskNode.ts';
 import { RoundedNode } from '../nodes/roundedNode.ts';
 import { sceneExtent, type TileNode } from '../tiles/renderContext.ts';
 import { geometryOf } from './frameGeometry.ts';
@@ -41,16 +40,17 @@ export function turnedStack(
 ): TileNode | undefined {
   const { scene, blended } = masks;
   const base = scene.frames.find(({ id }) => id === scene.base);
-  if (!base) return undefined;
+  const size = sceneSize(scene);
+  if (!base || !size) return undefined;
   const shown = shownOf(scene.stack, scene.base);
   const laid = shown.flatMap((item) => (item.item === 'layer' ? (frameOfLayer(item) ?? []) : []));
   const pictures = scene.frames.filter((frame) => frame === base || laid.includes(frame.id));
   if (!isWorthWhile(document, shown, pictures) || !isPointwise(document, shown, pictures)) return undefined;
-  const size = { width: base.width, height: base.height };
   const turned = turnedScene(document.geometry, size, 'finished');
   const { extent, fromScene } = turned;
   const turning = { toScene: invert3(fromScene), scene: size };
   const frames = new PlacedFrames(scene, extent, turning);
+  const turnedIfThere = (plane: TileNode | undefined) => plane && turnedPlane(plane, turned);
   const stack = new StackBuilder({
     scene,
     extent,
@@ -68,15 +68,9 @@ export function turnedStack(
     colourRun: (run) => turnedPicture(new RoundedNode(new ColourRunNode(run, sceneExtent(size))), turned),
     map: (id) => turnedIfThere(masks.map(id)),
     shown: (id) => turnedIfThere(masks.covers(id)),
-    intersection: ([first, ...rest]) =>
-      new MaskNode(
-        [{ join: 'add', node: first }, ...rest.map((node): JoinedPart => ({ join: 'intersect', node }))],
-        false,
-        extent,
-      ),
+    intersection: (nodes) => intersectionOf(nodes, extent),
     isLookedAt: () => false,
   });
-  const turnedIfThere = (plane: TileNode | undefined) => plane && turnedPlane(plane, turned);
   return overNothing(what === 'blend' ? stack.below(blended) : stack.result(selected, true), turned);
 }
 
