@@ -100,17 +100,19 @@ const MANY = 24;
 
 /** The tiles of a request that fall to a thread. A tile is its own each time, so that it remembers the stroke in progress
  * there; when it is through it takes what the others have not come to, from their end.
- * @param place - Tiles of one number, modulo the threads, belong to one thread. */
+ * @param place - Tiles of one number, modulo the threads, belong to one thread.
+ * @param isPart - They lie together: neighbours' threads go towards each other, so that what both look at is made when they meet. */
 function* takeTiles<T>(
   tiles: readonly T[],
   { taken, thread, threads }: Share,
   place: (tile: T) => number,
+  isPart = false,
 ): Generator<T> {
   const marks = new Int32Array(taken);
-  for (const [index, tile] of tiles.entries())
-    if (place(tile) % threads === thread && Atomics.exchange(marks, index, 1) === 0) yield tile;
-  for (let index = tiles.length - 1; index >= 0; index--)
-    if (Atomics.exchange(marks, index, 1) === 0) yield tiles[index];
+  const order = isPart && thread % 2 === 1 ? [...tiles.keys()].reverse() : [...tiles.keys()];
+  for (const index of order)
+    if (place(tiles[index]) % threads === thread && Atomics.exchange(marks, index, 1) === 0) yield tiles[index];
+  for (const index of isPart ? order : order.reverse()) if (Atomics.exchange(marks, index, 1) === 0) yield tiles[index];
 }
 
 /** Makes pixels of the scene it was last told, in one thread. */
@@ -211,9 +213,9 @@ class Renderer {
       batch = [];
       sentAt = performance.now();
     };
-    for (const { tx, ty, known } of display
-      ? takeTiles(tiles, message.share, tiles.length > MANY ? byPart(tiles, message.share.threads) : byTile)
-      : []) {
+    const isMany = tiles.length > MANY;
+    const place = isMany ? byPart(tiles, message.share.threads) : byTile;
+    for (const { tx, ty, known } of display ? takeTiles(tiles, message.share, place, isMany) : []) {
       if (this.#isStale(message)) break;
       const spot = { level, tx, ty };
       const key = keyText(displayKey(display as DisplayNode, spot, this.#context));

@@ -81,6 +81,11 @@ export class TileTable {
     this.#places = new PlaceMap(slab, (slab.words()[SlabWord.ArenasAt] - PLACE_BYTES) >> 2);
   }
 
+  /** Which thread it is of. */
+  get thread(): number {
+    return this.#thread;
+  }
+
   /** Takes the place of a thread of this number that has died, wherever it was: lets go of what it had pinned and reserved, of the
    * frame that it was loading, and of the lock. Call it before anything else, once that thread surely runs no more. */
   recover(): void {

@@ -183,14 +183,15 @@ export function tilesOf(wanted: readonly Wanted[], context: RenderContext): Pinn
   const known = table.findAll(keys.filter((_, index) => !made[index]));
   const tiles: (PinnedTile | undefined)[] = keys.map((_, index) => made[index] ?? known.shift());
   try {
-    return tiles.map((tile, index) => {
-      if (tile) return tile;
+    // From opposite ends, so that of two threads that want the same tiles each makes some.
+    const isBackwards = table.thread % 2 === 1;
+    for (let step = 0; step < tiles.length; step++) {
+      const index = isBackwards ? tiles.length - 1 - step : step;
       const { node, spot } = wanted[index];
       // One that was made meanwhile may have made it.
-      const now = tileOf(node, spot, context);
-      tiles[index] = now;
-      return now;
-    });
+      tiles[index] ??= tileOf(node, spot, context);
+    }
+    return tiles as PinnedTile[];
   } catch (error) {
     table.releaseAll(tiles.flatMap((tile) => tile ?? []));
     throw error;
