@@ -22,3 +22,4 @@ export * from './lightSteps';
 export * from './labSteps';
 export * from './stopsByMap';
 export * from './windows';
+export * from './least';

@@ -1,7 +1,6 @@
 import { lmsMatrix } from '../color/oklab.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
 import { HUE_KNOTS, hueKnot, hueOfKnot } from '../kernels/hueKnots.ts';
-import { leastAround } from '../kernels/leastAround.ts';
 import type { RgbFloats } from '../kernels/planes.ts';
 import { smoothstep } from '../kernels/smoothstep.ts';
 import { hueWindow } from '../masks/rangeWindow.ts';
@@ -106,8 +105,8 @@ export class FringeNode extends DerivedNode {
     const find = (...[least, most, spare]: Float32Array[]) => {
       const count = side * side;
       for (let i = 0; i < count; i++) most[i] = -least[i];
-      leastAround(least, spare, side, side, radius);
-      leastAround(most, spare, side, side, radius);
+      context.kernels.leastAround(least, spare, side, side, radius);
+      context.kernels.leastAround(most, spare, side, side, radius);
       const { x, y } = placeIn(area, spot);
       let any = false;
       for (let row = 0, i = 0; row < TILE; row++)

@@ -25,6 +25,7 @@ import {
 } from './joinCoverage.ts';
 import { KernelRoom } from './kernelRoom.ts';
 import { changeHuesKernel, saturateKernel, tintByLightnessKernel } from './labSteps.ts';
+import { leastAroundKernel } from './leastAround.ts';
 import {
   codesOfLightKernel,
   gainByLightKernel,
@@ -97,6 +98,7 @@ export const KERNELS = {
   warpBent: warpBentKernel,
   toOklab: toOklabKernel,
   fromOklab: fromOklabKernel,
+  leastAround: leastAroundKernel,
   mixChannels: mixChannelsKernel,
   scaleFloats: scaleFloatsKernel,
   mapLight: mapLightKernel,

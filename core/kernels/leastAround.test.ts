@@ -1,6 +1,10 @@
 import alea from 'alea';
 import { expect, it } from 'vitest';
+import { openPixels } from '../../tests/smallScene.ts';
 import { leastAround } from './leastAround.ts';
+
+const { arena, kernels } = openPixels(2 ** 20).resources;
+const [shared, sharedSpare] = [arena.floats(2048), arena.floats(2048)];
 
 it('finds the least of every square, as looking at each of its samples does', () => {
   const random = alea('least');
@@ -19,5 +23,10 @@ it('finds the least of every square, as looking at each of its samples does', ()
     });
     leastAround(plane, plane.slice(), width, height, radius);
     expect([...plane], `${width} x ${height}, ${radius}`).toEqual(expected);
+    if (width % 4 !== 0) continue;
+    // As it is compiled, beside what must stay.
+    shared.fill(-1).set(values);
+    kernels.leastAround(shared, sharedSpare, width, height, radius);
+    expect([...shared.subarray(0, width * height + 8)]).toEqual([...expected, ...new Array(8).fill(-1)]);
   }
 });

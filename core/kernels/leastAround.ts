@@ -1,3 +1,5 @@
+import { address, defineKernel } from './defineKernel.ts';
+
 /** The least of a square around every sample, cut off at the plane's edges, in place.
  * @param spare - Scratch of the same length.
  * @param radius - Samples each way. */
@@ -43,3 +45,19 @@ function leastAlong(
     }
   }
 }
+
+/** Planes of floats whose width is a multiple of four. */
+export const leastAroundKernel = defineKernel(leastAround<Float32Array>)({
+  compiled: ['leastRows', 'leastColumns'],
+  bind:
+    ({ wasm }) =>
+    (plane, spare, width, height, radius) => {
+      wasm.leastRows(address(plane), address(spare), width, height, radius);
+      wasm.leastColumns(address(spare), address(plane), width, height, radius);
+    },
+  samples: {
+    'the least around, 4 samples each way': (make) => [make.floats(), make.floats(), 128, 100, 4],
+    'the least around, 70 samples each way': (make) => [make.floats(), make.floats(), 64, 60, 70],
+  },
+  floats: 0,
+});

@@ -1,4 +1,3 @@
-import { leastAround } from '../../kernels/leastAround.ts';
 import type { RgbFloats } from '../../kernels/planes.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
@@ -60,7 +59,7 @@ export class VeilNode extends DerivedNode {
     const { side } = area;
     const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#reach / 2 ** area.level)));
     const find = (...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
-      leastAround(mask, slope, side, side, radius);
+      kernels.leastAround(mask, slope, side, side, radius);
       const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
       kernels.fitGuided(planes, FIT * radius, CONTRAST ** 2);
       return publishByLines({ slope, offset }, area, this.#tones, spot, key, context);
