@@ -1,7 +1,7 @@
 import type { RgbFloats } from '../../kernels/planes.ts';
 import type { NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { readLight } from '../tiles/pictureTile.ts';
+import { withLight } from '../tiles/pictureTile.ts';
 import { type RenderContext, reserveOrFail, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 
@@ -17,15 +17,12 @@ export abstract class OfLight extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { scratch, table } = context;
-    const slots = withTile(this.#source, spot, context, (tile) =>
-      scratch.lend(3, (red, green, blue) => {
-        readLight(tile, [red, green, blue], context);
-        const made = reserveOrFail(context, 1);
-        this.write([red, green, blue], table.slab.plane(made[0]), context);
-        return made;
-      }),
-    );
+    const { table } = context;
+    const slots = withTile(this.#source, spot, context, (tile) => {
+      const made = reserveOrFail(context, 1);
+      withLight(this.#source, spot, tile, context, (light) => this.write(light, table.slab.plane(made[0]), context));
+      return made;
+    });
     // Neighbours look at it as well, also where nothing is drawn.
     return table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
   }

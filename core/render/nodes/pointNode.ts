@@ -4,7 +4,7 @@ import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { onFirstUse } from '../../onFirstUse.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { publishPicture, readLight, writeLight } from '../tiles/pictureTile.ts';
+import { copyLight, publishPicture, readLight, writeLight } from '../tiles/pictureTile.ts';
 import { planeOf, type RenderContext, type Spot, type TileNode, withTiles } from '../tiles/renderContext.ts';
 import { BaseNode } from './baseNode.ts';
 import { DerivedNode } from './derivedNode.ts';
@@ -37,7 +37,8 @@ export class PointNode extends DerivedNode {
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     return withTiles([this.#source, ...this.#around.map(({ node }) => node)], spot, context, ([tile, ...planes]) =>
       context.scratch.lend(3, (red, green, blue) => {
-        readLight(tile, [red, green, blue], context);
+        if (this.#around.length > 0) copyLight(this.#source, spot, tile, [red, green, blue], context);
+        else readLight(tile, [red, green, blue], context);
         this.#run()([red, green, blue], this.#seen(planes, context), {
           kernels: context.kernels,
           within: (table) => context.scratch.within(table),

@@ -4,9 +4,17 @@ import { logTable } from '../../kernels/logTable.ts';
 import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
 import { type ModeName, modeNumber } from '../../modes/list.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
-import type { NodeKey } from '../../raster/tileKey.ts';
+import { type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { keepBriefly, planeOf, type RenderContext, reserveOrFail, type Spot, transientTile } from './renderContext.ts';
+import {
+  keepBriefly,
+  planeOf,
+  type RenderContext,
+  reserveOrFail,
+  type Spot,
+  type TileNode,
+  transientTile,
+} from './renderContext.ts';
 
 /** Tiles of pictures: three planes of 16 bits at rest and where they are drawn or written, and floats of 0..65535 where a next
  * step follows, so that each picture is rounded once. Floats of a plane lie in two slots. */
@@ -70,6 +78,34 @@ export function readLight(tile: PinnedTile, out: RgbFloats, context: RenderConte
   for (const [which, planes] of halvesOf(tile, context).entries())
     for (const [channel, plane] of planes.entries())
       kernels.linearizeFloats(plane, out[channel].subarray(which * HALF, (which + 1) * HALF));
+}
+
+/** Calls `use` with the light of a node's tile, which others will read as well and nobody may write to. */
+export function withLight(
+  node: TileNode,
+  spot: Spot,
+  tile: PinnedTile,
+  context: RenderContext,
+  use: (light: RgbFloats) => void,
+): void {
+  const read = (light: RgbFloats) => readLight(tile, light, context);
+  if (!node.isTransient) {
+    use(context.scratch.lights.get(node.keyAt(spot, context), packPlace(spot.level, spot.tx, spot.ty), read));
+    return;
+  }
+  context.scratch.lend(3, (red, green, blue) => {
+    read([red, green, blue]);
+    use([red, green, blue]);
+  });
+}
+
+/** Linear light of a node's tile, as {@link readLight}: copied where it was read lately.
+ * @param out - Overwritten. */
+export function copyLight(node: TileNode, spot: Spot, tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
+  const place = packPlace(spot.level, spot.tx, spot.ty);
+  const known = node.isTransient ? undefined : context.scratch.lights.find(node.keyAt(spot, context), place);
+  if (known) for (const channel of [0, 1, 2] as const) out[channel].set(known[channel]);
+  else readLight(tile, out, context);
 }
 
 /** Encoded values of a picture's tile, 0..65535 and beyond where it is in floats.

@@ -4,6 +4,7 @@ import { encodingKnots, linearTable } from '../../kernels/transferCurve.ts';
 import { heldWeights, type PhaseWeights } from '../../kernels/warpTile.ts';
 import type { Arena } from '../../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../../raster/size.ts';
+import { LightCache } from './lightCache.ts';
 
 /** Longest side of an area that is looked at around a tile. */
 export const MAX_AREA_SIDE = 384;
@@ -59,6 +60,8 @@ export class Scratch {
   readonly #rgba: Pool<Uint8ClampedArray>;
   readonly #interleaved: Record<3 | 4, Pool<Interleaved>>;
   readonly #counters: Pool<Uint32Array>;
+  /** What it has read last. */
+  readonly lights: LightCache;
   /** The latest last. */
   readonly #tables = new Map<Float32Array, Float32Array>();
   #lanczos: PhaseWeights | undefined;
@@ -66,6 +69,7 @@ export class Scratch {
 
   constructor(arena: Arena) {
     this.#arena = arena;
+    this.lights = new LightCache(arena);
     this.#planes = new Pool(() => arena.floats(TILE_SAMPLES));
     this.#samples = new Pool(() => arena.samples(TILE_SAMPLES));
     this.#areas = new Pool(() => arena.floats(MAX_AREA_SIDE ** 2));
