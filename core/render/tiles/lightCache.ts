@@ -6,6 +6,9 @@ import type { NodeKey } from '../../raster/tileKey.ts';
 /** Tiles whose light is remembered: those around the one at hand, as far as they stay in the processor's cache. */
 const REMEMBERED = 8;
 
+/** No tile's place. */
+const NOWHERE = -1;
+
 interface Entry {
   key: NodeKey;
   place: number;
@@ -35,12 +38,15 @@ export class LightCache {
   get(key: NodeKey, place: number, make: (light: RgbFloats) => void): RgbFloats {
     const known = this.find(key, place);
     if (known) return known;
-    const oldest = this.#entries.length < REMEMBERED ? undefined : this.#entries.shift();
-    const light = oldest?.light ?? this.#fresh();
+    const isFull = this.#entries.length >= REMEMBERED;
+    const entry = (isFull && this.#entries.shift()) || { key, place: NOWHERE, light: this.#fresh() };
     // Should it fail, nobody finds it.
-    make(light);
-    this.#entries.push({ key: key.slice(), place, light });
-    return light;
+    entry.place = NOWHERE;
+    this.#entries.push(entry);
+    make(entry.light);
+    entry.key = key.slice();
+    entry.place = place;
+    return entry.light;
   }
 
   #fresh(): RgbFloats {
