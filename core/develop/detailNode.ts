@@ -3,13 +3,15 @@ import type { PinnedTile } from '../raster/tileTable.ts';
 import { AreaNode } from '../render/nodes/areaNode.ts';
 import { blurMargin, WIDEST_BLUR, WIDEST_BLUR_AT_TOP } from '../render/nodes/softenNode.ts';
 import { widenTile } from '../render/tiles/coverageTile.ts';
-import { withArea } from '../render/tiles/neighbourhood.ts';
+import { wantedIn, withArea } from '../render/tiles/neighbourhood.ts';
 import { publishPicture, writeFloats } from '../render/tiles/pictureTile.ts';
-import { type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { type RenderContext, type Spot, type TileNode, withWanted } from '../render/tiles/renderContext.ts';
 import { ChannelNode } from './channelNode.ts';
 
 /** Blurs that are narrower at a level leave nothing of detail there. */
 const NARROWEST = 0.2;
+/** Middle grey, encoded. */
+const MIDDLE = 32767.5;
 
 /** Encoded brightness less a blurred copy of itself, on middle grey: an even picture is even grey. */
 export class DetailNode extends AreaNode {
@@ -34,26 +36,30 @@ export class DetailNode extends AreaNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return context.scratch.lend(2, (grey, blurred) => {
-      this.#findDetail(grey, blurred, spot, context);
-      return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+    const publish = (grey: Float32Array) =>
+      publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
         writeFloats([grey, grey, grey], slots, context),
       );
-    });
+    if (this.#radius / 2 ** spot.level < NARROWEST)
+      return context.scratch.lend(1, (grey) => publish(grey.fill(MIDDLE)));
+    const wanted = [{ node: this.mask, spot }, ...wantedIn(this.mask, this.areaOf(spot))];
+    return withWanted(wanted, context, ([tile]) =>
+      context.scratch.lend(2, (grey, blurred) => {
+        this.#findDetail(tile, grey, blurred, spot, context);
+        return publish(grey);
+      }),
+    );
   }
 
-  #findDetail(grey: Float32Array, blurred: Float32Array, spot: Spot, context: RenderContext): void {
-    const isFlat = this.#radius / 2 ** spot.level < NARROWEST;
+  #findDetail(tile: PinnedTile, grey: Float32Array, blurred: Float32Array, spot: Spot, context: RenderContext): void {
     const area = this.areaOf(spot);
     const blur = (wide: Float32Array, spare: Float32Array) => {
       context.kernels.blurPlane(wide, spare, area.side, area.side, this.reachIn(area));
       this.readBack(wide, area, spot, context, blurred);
-      withTile(this.mask, spot, context, (tile) => widenTile(tile, context, grey));
+      widenTile(tile, context, grey);
       const by = 65535 * this.#amount;
-      for (let i = 0; i < grey.length; i++) grey[i] = 32767.5 + by * (grey[i] - blurred[i]);
+      for (let i = 0; i < grey.length; i++) grey[i] = MIDDLE + by * (grey[i] - blurred[i]);
     };
-    const even = () => void grey.fill(32767.5);
-    if (isFlat) even();
-    else withArea([this.mask], area, context, 1, blur, even);
+    withArea([this.mask], area, context, 1, blur, () => void grey.fill(MIDDLE));
   }
 }

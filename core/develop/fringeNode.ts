@@ -10,9 +10,9 @@ import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
-import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
+import { type Area, areaAround, keyOfArea, placeIn, wantedIn, withArea } from '../render/tiles/neighbourhood.ts';
 import { publishPicture, readEncoded, readLight, writeFloats, writeLight } from '../render/tiles/pictureTile.ts';
-import { type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { type RenderContext, type Spot, type TileNode, withWanted } from '../render/tiles/renderContext.ts';
 import { ChannelNode } from './channelNode.ts';
 
 /** Lines of some hues. */
@@ -62,9 +62,10 @@ export class FringeNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return context.scratch.lend(4, (edges, red, green, blue) => {
-      const hasEdges = this.#findEdges(edges, spot, context);
-      return withTile(this.#source, spot, context, (tile) => {
+    const around = this.#isFineAt(spot) ? [] : wantedIn(this.#brightness, this.#areaOf(spot));
+    return withWanted([{ node: this.#source, spot }, ...around], context, ([tile]) =>
+      context.scratch.lend(4, (edges, red, green, blue) => {
+        const hasEdges = this.#findEdges(edges, spot, context);
         const planes: RgbFloats = [red, green, blue];
         if (!hasEdges) readEncoded(tile, planes, context);
         else {
@@ -75,8 +76,8 @@ export class FringeNode extends DerivedNode {
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
           write(planes, slots, context),
         );
-      });
-    });
+      }),
+    );
   }
 
   #takeColour(edges: Float32Array, [l, a, b]: RgbFloats, { kernels }: RenderContext): void {
@@ -94,11 +95,16 @@ export class FringeNode extends DerivedNode {
     kernels.fromOklab(l, a, b, invert3(toLms));
   }
 
+  /** Whether no line is held at a level any more. */
+  #isFineAt({ level }: Spot): boolean {
+    return this.#reach / 2 ** level < NARROWEST;
+  }
+
   /** How far each place lies at a hard edge, 0..1.
    * @returns Whether any does. */
   #findEdges(out: Float32Array, spot: Spot, context: RenderContext): boolean {
+    if (this.#isFineAt(spot)) return false;
     const reach = this.#reach / 2 ** spot.level;
-    if (reach < NARROWEST) return false;
     const area = this.#areaOf(spot);
     const { side } = area;
     const radius = Math.max(1, Math.round(reach));

@@ -1,9 +1,9 @@
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
-import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
+import { type Area, areaAround, keyOfArea, placeIn, wantedIn, withArea } from '../render/tiles/neighbourhood.ts';
 import { publishPicture, readEncoded, writeFloats } from '../render/tiles/pictureTile.ts';
-import { type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { type RenderContext, type Spot, type TileNode, withWanted } from '../render/tiles/renderContext.ts';
 import { CHANNELS, type Channel, ChannelNode } from './channelNode.ts';
 
 /** Half the windows, in pixels of the level that is drawn: noise is a matter of pixels. Colour noise lies in larger blotches. */
@@ -39,23 +39,22 @@ export class QuietNode extends DerivedNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const { scratch, kernels } = context;
-    return scratch.lend(3, (brightness, red, blue) => {
-      const changes = { brightness, red, blue };
-      for (const channel of CHANNELS) {
-        const own = this.#channels.find((each) => each.channel === channel);
-        if (own) this.#findChange(own, changes[channel], spot, context);
-        else changes[channel].fill(0);
-      }
-      return scratch.lend(3, (r, g, b) =>
-        withTile(this.#source, spot, context, (tile) => {
-          readEncoded(tile, [r, g, b], context);
-          kernels.addChannels([brightness, red, blue], [r, g, b]);
-          return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-            writeFloats([r, g, b], slots, context),
-          );
-        }),
-      );
-    });
+    const around = this.#channels.flatMap(({ channel, node }) => wantedIn(node, this.#areaOf(spot, channel)));
+    return withWanted([{ node: this.#source, spot }, ...around], context, ([tile]) =>
+      scratch.lend(6, (brightness, red, blue, r, g, b) => {
+        const changes = { brightness, red, blue };
+        for (const channel of CHANNELS) {
+          const own = this.#channels.find((each) => each.channel === channel);
+          if (own) this.#findChange(own, changes[channel], spot, context);
+          else changes[channel].fill(0);
+        }
+        readEncoded(tile, [r, g, b], context);
+        kernels.addChannels([brightness, red, blue], [r, g, b]);
+        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+          writeFloats([r, g, b], slots, context),
+        );
+      }),
+    );
   }
 
   /** By how much a channel changes, in steps of 16 bits. */

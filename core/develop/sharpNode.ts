@@ -3,9 +3,9 @@ import { TILE } from '../raster/size.ts';
 import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
-import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
+import { type Area, areaAround, keyOfArea, placeIn, wantedIn, withArea } from '../render/tiles/neighbourhood.ts';
 import { publishPicture, readEncoded, writeFloats } from '../render/tiles/pictureTile.ts';
-import { type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { type RenderContext, type Spot, type TileNode, withWanted } from '../render/tiles/renderContext.ts';
 import { ChannelNode } from './channelNode.ts';
 
 /** A blur reaches so many deviations. */
@@ -35,23 +35,29 @@ export class SharpNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return context.scratch.lend(4, (change, red, green, blue) => {
-      this.#findChange(change, spot, context);
-      return withTile(this.#source, spot, context, (tile) => {
+    const around = this.#isFineAt(spot) ? [] : wantedIn(this.#brightness, this.#areaOf(spot));
+    return withWanted([{ node: this.#source, spot }, ...around], context, ([tile]) =>
+      context.scratch.lend(4, (change, red, green, blue) => {
+        this.#findChange(change, spot, context);
         readEncoded(tile, [red, green, blue], context);
         for (const plane of [red, green, blue]) for (let i = 0; i < plane.length; i++) plane[i] += change[i];
         return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
           writeFloats([red, green, blue], slots, context),
         );
-      });
-    });
+      }),
+    );
+  }
+
+  /** Whether its blur is too narrow at a level to leave anything to be sharpened. */
+  #isFineAt({ level }: Spot): boolean {
+    return this.#settings.radius / 2 ** level < NARROWEST;
   }
 
   /** By how much brightness changes, in steps of 16 bits. */
   #findChange(out: Float32Array, spot: Spot, context: RenderContext): void {
     const { amount, flat } = this.#settings;
     const sigma = this.#settings.radius / 2 ** spot.level;
-    if (sigma < NARROWEST) {
+    if (this.#isFineAt(spot)) {
       out.fill(0);
       return;
     }

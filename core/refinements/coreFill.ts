@@ -6,8 +6,15 @@ import { AreaNode } from '../render/nodes/areaNode.ts';
 import { OrderNode } from '../render/nodes/orderNode.ts';
 import { blurMargin, WIDEST_BLUR_AT_TOP } from '../render/nodes/softenNode.ts';
 import { publishCoverage, publishSame, publishStored } from '../render/tiles/coverageTile.ts';
-import { keyOfArea, withArea } from '../render/tiles/neighbourhood.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { keyOfArea, wantedIn, withArea } from '../render/tiles/neighbourhood.ts';
+import {
+  planeOf,
+  type RenderContext,
+  type Spot,
+  type TileNode,
+  withTile,
+  withWanted,
+} from '../render/tiles/renderContext.ts';
 import { defineRefinement } from './defineRefinement.ts';
 
 const CoreFill = z.strictObject({
@@ -74,10 +81,13 @@ class CoreFillNode extends AreaNode {
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const order = this.#order;
     if (!order) return this.#fill(spot, key, context);
-    return context.scratch.lend(1, (limit) => {
-      order.readLimits(spot, context, limit);
-      return this.#fill(spot, key, context, limit);
-    });
+    const wanted = [...wantedIn(this.mask, this.areaOf(spot)), ...order.wantedFor(spot), { node: this.mask, spot }];
+    return withWanted(wanted, context, () =>
+      context.scratch.lend(1, (limit) => {
+        order.readLimits(spot, context, limit);
+        return this.#fill(spot, key, context, limit);
+      }),
+    );
   }
 
   #fill(spot: Spot, key: NodeKey, context: RenderContext, limit?: Float32Array): PinnedTile {
@@ -85,7 +95,7 @@ class CoreFillNode extends AreaNode {
     const area = this.areaOf(spot);
     const { side } = area;
     const sigma = this.reachIn(area);
-    const fill = (mean: Float32Array, square: Float32Array, spare: Float32Array) => {
+    const fill = (tile: PinnedTile, ...[mean, square, spare]: Float32Array[]) => {
       square.set(mean);
       kernels.joinCoverage('intersect', square, mean);
       kernels.blurPlane(mean, spare, side, side, sigma);
@@ -93,31 +103,42 @@ class CoreFillNode extends AreaNode {
       kernels.findCore(mean, square, this.#amount, this.#from);
       return context.scratch.lend(1, (core) => {
         this.readBack(mean, area, spot, context, core);
-        return this.#join(core, spot, key, context, limit);
+        return this.#join(core, tile, spot, key, context, limit);
       });
     };
-    return withArea([this.mask], area, context, 2, fill, (value) => {
+    const even = (tile: PinnedTile, value: number) => {
       const core = this.#amount * coreOf(value, value * value, this.#from);
       if (!limit) return publishSame(value + core * (1 - value), spot, key, context);
-      return context.scratch.lend(1, (plane) => this.#join(plane.fill(core), spot, key, context, limit));
-    });
+      return context.scratch.lend(1, (plane) => this.#join(plane.fill(core), tile, spot, key, context, limit));
+    };
+    return withTile(this.mask, spot, context, (tile) =>
+      withArea(
+        ...([[this.mask], area, context, 2] as const),
+        (...planes) => fill(tile, ...planes),
+        (value) => even(tile, value),
+      ),
+    );
   }
 
   /** The mask with its core filled, up to where order is kept. */
-  #join(core: Float32Array, spot: Spot, key: NodeKey, context: RenderContext, limit?: Float32Array): PinnedTile {
+  #join(
+    core: Float32Array,
+    tile: PinnedTile,
+    spot: Spot,
+    key: NodeKey,
+    context: RenderContext,
+    limit?: Float32Array,
+  ): PinnedTile {
     const { kernels, scratch } = context;
     const isLimited = limit?.some((most) => most < 1);
-    return withTile(this.mask, spot, context, (tile) => {
-      const mask = planeOf(tile, 0, context);
-      const join = (samples: Uint16Array) => {
-        if (limit && isLimited) {
-          for (let i = 0; i < core.length; i++)
-            core[i] = samples[i] / 65535 + core[i] * (limit[i] - samples[i] / 65535);
-          return publishCoverage(core, spot, key, context);
-        }
-        return publishStored(spot, key, context, (out) => kernels.joinSamples('add', samples, core, core, out()));
-      };
-      return typeof mask === 'number' ? scratch.lendSamples((even) => join(even.fill(mask))) : join(mask);
-    });
+    const mask = planeOf(tile, 0, context);
+    const join = (samples: Uint16Array) => {
+      if (limit && isLimited) {
+        for (let i = 0; i < core.length; i++) core[i] = samples[i] / 65535 + core[i] * (limit[i] - samples[i] / 65535);
+        return publishCoverage(core, spot, key, context);
+      }
+      return publishStored(spot, key, context, (out) => kernels.joinSamples('add', samples, core, core, out()));
+    };
+    return typeof mask === 'number' ? scratch.lendSamples((even) => join(even.fill(mask))) : join(mask);
   }
 }

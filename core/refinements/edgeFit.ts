@@ -5,8 +5,15 @@ import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
 import { publishSame, publishStored } from '../render/tiles/coverageTile.ts';
-import { areaAround, keyOfArea, placeIn, withArea } from '../render/tiles/neighbourhood.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, withTile } from '../render/tiles/renderContext.ts';
+import { areaAround, evenOf, keyOfArea, placeIn, wantedIn, withArea } from '../render/tiles/neighbourhood.ts';
+import {
+  planeOf,
+  type RenderContext,
+  type Spot,
+  type TileNode,
+  withTile,
+  withWanted,
+} from '../render/tiles/renderContext.ts';
 import { defineRefinement } from './defineRefinement.ts';
 
 const EdgeFit = z.strictObject({
@@ -69,15 +76,13 @@ class EdgeFitNode extends DerivedNode {
     const area = this.#areaOf(spot);
     const { side } = area;
     const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#fit.radius / 2 ** area.level)));
-    const fit = (...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
+    const fitted = (tones: PinnedTile, ...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
       const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
       kernels.fitGuided(planes, radius, this.#fit.contrast ** 2);
       const { step, x, y } = placeIn(area, spot);
       const apply = (a: Float32Array, b: Float32Array, stride: number) =>
-        withTile(this.#guide, spot, context, (tile) =>
-          publishStored(spot, key, context, (out) =>
-            kernels.applyGuided(a, b, stride, planeOf(tile, 0, context), out()),
-          ),
+        publishStored(spot, key, context, (out) =>
+          kernels.applyGuided(a, b, stride, planeOf(tones, 0, context), out()),
         );
       const first = x + y * side;
       if (step === 1) return apply(slope.subarray(first), offset.subarray(first), side);
@@ -89,7 +94,13 @@ class EdgeFitNode extends DerivedNode {
     };
     // What is the same on both sides of an edge needs no fitting.
     const same = (value: number) => publishSame(value, spot, key, context);
-    return withArea([this.#mask, this.#guide], area, context, 5, fit, same);
+    return withWanted(wantedIn(this.#mask, area), context, (tiles) => {
+      const even = evenOf(tiles);
+      if (even !== undefined) return same(even / 65535);
+      return withTile(this.#guide, spot, context, (tones) =>
+        withArea([this.#mask, this.#guide], area, context, 5, (...planes) => fitted(tones, ...planes), same),
+      );
+    });
   }
 
   #areaOf(spot: Spot) {

@@ -3,7 +3,7 @@ import { findBase } from '../../kernels/edgeBase.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { type Area, areaAround, keyOfArea, withArea } from '../tiles/neighbourhood.ts';
-import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
+import { type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { publishByLines, publishEven } from './tonesByLines.ts';
 
@@ -36,16 +36,19 @@ export class BaseNode extends DerivedNode {
     const area = this.#areaOf(spot);
     const { side } = area;
     const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#radius / 2 ** area.level)));
-    const find = (...[tones, slope, offset, a, b, c]: Float32Array[]) => {
+    const find = (of: PinnedTile, ...[tones, slope, offset, a, b, c]: Float32Array[]) => {
       findBase(
         { tones, slope, offset, spare: [a, b, c], width: side, height: side },
         radius,
         CONTRAST / TONE_SPAN,
         context.kernels,
       );
-      return publishByLines({ slope, offset }, area, this.#stops, spot, key, context);
+      return publishByLines({ slope, offset }, area, of, spot, key, context);
     };
-    return withArea([this.#stops], area, context, 5, find, (value) => publishEven(value, spot, key, context));
+    const even = (value: number) => publishEven(value, spot, key, context);
+    return withTile(this.#stops, spot, context, (of) =>
+      withArea([this.#stops], area, context, 5, (...planes) => find(of, ...planes), even),
+    );
   }
 
   #areaOf(spot: Spot): Area {

@@ -1,8 +1,8 @@
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { type Area, areaAround, keyOfArea, placeIn, withArea } from '../tiles/neighbourhood.ts';
+import { type Area, areaAround, keyOfArea, placeIn, wantedIn, withArea } from '../tiles/neighbourhood.ts';
 import { publishPicture, writeFloats } from '../tiles/pictureTile.ts';
-import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
+import { type RenderContext, type Spot, type TileNode, withWanted } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { RoundedNode } from './roundedNode.ts';
 import { blurMargin, WIDEST_BLUR, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
@@ -37,19 +37,21 @@ export class BlurredNode extends DerivedNode {
     const { side } = area;
     const sigma = Math.min(WIDEST_BLUR_AT_TOP, this.#radius / 2 ** area.level);
     const { step, x, y } = placeIn(area, spot);
-    return context.scratch.lend(3, (...planes) => {
-      for (const plane of PLANES) {
-        const out = planes[plane];
-        const blur = (wide: Float32Array, spare: Float32Array) => {
-          context.kernels.blurPlane(wide, spare, side, side, sigma);
-          context.kernels.enlarge(wide, side, x, y, step, out);
-        };
-        withArea([this.#source], area, context, 1, blur, (value) => void out.fill(value), plane);
-      }
-      const [red, green, blue] = planes;
-      return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-        writeFloats([red, green, blue], slots, context, 65535),
-      );
-    });
+    return withWanted(wantedIn(this.#source, area), context, () =>
+      context.scratch.lend(3, (...planes) => {
+        for (const plane of PLANES) {
+          const out = planes[plane];
+          const blur = (wide: Float32Array, spare: Float32Array) => {
+            context.kernels.blurPlane(wide, spare, side, side, sigma);
+            context.kernels.enlarge(wide, side, x, y, step, out);
+          };
+          withArea([this.#source], area, context, 1, blur, (value) => void out.fill(value), plane);
+        }
+        const [red, green, blue] = planes;
+        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+          writeFloats([red, green, blue], slots, context, 65535),
+        );
+      }),
+    );
   }
 }

@@ -9,7 +9,7 @@ import {
   type RenderContext,
   type Spot,
   type TileNode,
-  withTiles,
+  withWanted,
 } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { type LoneStroke, PaintedNode, readFloats } from './paintedNode.ts';
@@ -40,7 +40,9 @@ export class MaskNode extends DerivedNode {
     // When nothing is drawn on screen, strokes are painted and forgotten: the mask that they end in is all that is asked for.
     const isPaintedHere = (node: TileNode): node is PaintedNode => !context.interactive && node instanceof PaintedNode;
     const plain = this.#parts.flatMap(({ node, alpha }) => (alpha ? [node, alpha] : isPaintedHere(node) ? [] : [node]));
-    return withTiles(plain, spot, context, (tiles) => {
+    const wanted = plain.map((node) => ({ node, spot }));
+    for (const { node } of this.#parts) if (isPaintedHere(node)) wanted.push(...node.wantedAt(spot, context));
+    return withWanted(wanted, context, (tiles) => {
       let taken = 0;
       return context.scratch.lend(3, (mask, part, alpha) => {
         const sum = new CoverageSum(mask, context.kernels);

@@ -3,8 +3,8 @@ import { smoothstep } from '../../kernels/smoothstep.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { publishCoverage, publishSame } from '../tiles/coverageTile.ts';
-import { type Area, areaAround, keyOfArea, withArea } from '../tiles/neighbourhood.ts';
-import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
+import { type Area, areaAround, keyOfArea, wantedIn, withArea } from '../tiles/neighbourhood.ts';
+import type { RenderContext, Spot, TileNode, Wanted } from '../tiles/renderContext.ts';
 import { AreaNode } from './areaNode.ts';
 import { blurMargin, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
 
@@ -49,6 +49,11 @@ export class OrderNode extends AreaNode {
   /** Light changes slowly from area to area: it is found at the coarsest level only, and read from there. */
   static areaFor(spot: Spot, { size }: TileNode['extent']): Area {
     return areaAround(spot, size, Math.max(size.width, size.height), 1, () => 1);
+  }
+
+  /** The tiles that {@link readLimits} reads from. */
+  wantedFor(spot: Spot): Wanted[] {
+    return wantedIn(this, OrderNode.areaFor(spot, this.extent));
   }
 
   /** Reads the limits of a tile.

@@ -11,8 +11,10 @@ import {
   reserveOrFail,
   type Spot,
   type TileNode,
+  type Wanted,
   withTile,
   withTiles,
+  withWanted,
 } from '../tiles/renderContext.ts';
 import { colourUnder, type LabNode } from './labNode.ts';
 
@@ -128,10 +130,29 @@ export class PaintedNode implements TileNode {
     const { table } = context;
     const chain = this.#chain(spot, context);
     if (chain.length === 0) return table.publish(key, level, tx, ty, { form: 'constant', slots: [], value: 0 });
-    return context.scratch.lend(2, (value, alpha) => {
-      this.paint(spot, context, value, alpha);
-      return publishFloats(key, spot, context, value, alpha);
-    });
+    return withWanted(this.wantedAt(spot, context), context, () =>
+      context.scratch.lend(2, (value, alpha) => {
+        this.paint(spot, context, value, alpha);
+        return publishFloats(key, spot, context, value, alpha);
+      }),
+    );
+  }
+
+  /** The tiles that the strokes still to be painted on a tile are painted by: whoever borrows planes before has them made first. */
+  wantedAt(spot: Spot, context: RenderContext): Wanted[] {
+    const chain = this.#chain(spot, context);
+    const nodes = new Set<TileNode>();
+    for (let at = chain.length; at > 0 && !this.#isKnown(chain[at - 1], spot, context); at--) {
+      const { stencil, towards, area, near } = this.#strokes[chain[at - 1].index];
+      for (const node of [stencil, towards, area, near]) if (node) nodes.add(node);
+    }
+    return [...nodes].map((node) => ({ node, spot }));
+  }
+
+  #isKnown({ key }: ChainLink, { level, tx, ty }: Spot, { table }: RenderContext): boolean {
+    const tile = table.find(key, level, tx, ty);
+    if (tile) table.release(tile);
+    return tile !== undefined;
   }
 
   /** Paints a tile into planes of the caller's and keeps nothing of it.

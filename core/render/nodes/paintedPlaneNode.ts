@@ -1,7 +1,7 @@
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { publishCoverage } from '../tiles/coverageTile.ts';
-import type { Extent, RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
+import { type Extent, type RenderContext, type Spot, type TileNode, withWanted } from '../tiles/renderContext.ts';
 import type { PaintedNode } from './paintedNode.ts';
 
 /** One of the two planes of painting, as coverage that can be refined. */
@@ -24,10 +24,12 @@ export class PaintedPlaneNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return context.scratch.lend(2, (value, alpha) => {
-      if (!this.#painted.paint(spot, context, value, alpha))
-        return context.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'constant', slots: [], value: 0 });
-      return publishCoverage(this.#which === 'value' ? value : alpha, spot, key, context);
-    });
+    return withWanted(this.#painted.wantedAt(spot, context), context, () =>
+      context.scratch.lend(2, (value, alpha) => {
+        if (!this.#painted.paint(spot, context, value, alpha))
+          return context.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'constant', slots: [], value: 0 });
+        return publishCoverage(this.#which === 'value' ? value : alpha, spot, key, context);
+      }),
+    );
   }
 }

@@ -1,15 +1,7 @@
 import type { NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { type Area, placeIn } from '../tiles/neighbourhood.ts';
-import {
-  keepBriefly,
-  planeOf,
-  type RenderContext,
-  reserveOrFail,
-  type Spot,
-  type TileNode,
-  withTile,
-} from '../tiles/renderContext.ts';
+import { keepBriefly, planeOf, type RenderContext, reserveOrFail, type Spot } from '../tiles/renderContext.ts';
 
 /** Lines over an area, by which tones become something else: `slope x tone + offset`, all in 0..1. */
 interface Lines {
@@ -19,11 +11,11 @@ interface Lines {
 
 /** Makes a tile, one plane, of tones by lines that were found over an area, perhaps of a coarser level (He and Sun 2015, "Fast guided
  * filter").
- * @param tones - One plane. */
+ * @param tones - Their tile, one plane. */
 export function publishByLines(
   { slope, offset }: Lines,
   area: Area,
-  tones: TileNode,
+  tones: PinnedTile,
   spot: Spot,
   key: NodeKey,
   context: RenderContext,
@@ -33,10 +25,8 @@ export function publishByLines(
   return scratch.lend(2, (fineSlope, fineOffset) => {
     kernels.enlarge(slope, area.side, x, y, step, fineSlope);
     kernels.enlarge(offset, area.side, x, y, step, fineOffset);
-    return withTile(tones, spot, context, (tile) => {
-      const plane = planeOf(tile, 0, context);
-      return publishPlane(spot, key, context, (out) => kernels.codesByLines(fineSlope, fineOffset, plane, out));
-    });
+    const plane = planeOf(tones, 0, context);
+    return publishPlane(spot, key, context, (out) => kernels.codesByLines(fineSlope, fineOffset, plane, out));
   });
 }
 

@@ -2,7 +2,7 @@ import type { RgbFloats } from '../../kernels/planes.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { type Area, areaAround, keyOfArea, withArea } from '../tiles/neighbourhood.ts';
-import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
+import { type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { OfLight } from './ofLight.ts';
 import { publishByLines, publishEven } from './tonesByLines.ts';
@@ -58,14 +58,16 @@ export class VeilNode extends DerivedNode {
     const area = this.#areaOf(spot);
     const { side } = area;
     const radius = Math.min(WIDEST_AT_TOP, Math.max(1, Math.round(this.#reach / 2 ** area.level)));
-    const find = (...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
+    const find = (tones: PinnedTile, ...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
       kernels.leastAround(mask, slope, side, side, radius);
       const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
       kernels.fitGuided(planes, FIT * radius, CONTRAST ** 2);
-      return publishByLines({ slope, offset }, area, this.#tones, spot, key, context);
+      return publishByLines({ slope, offset }, area, tones, spot, key, context);
     };
     const even = (value: number) => publishEven(value, spot, key, context);
-    return withArea([this.#darkest, this.#tones], area, context, 5, find, even);
+    return withTile(this.#tones, spot, context, (tones) =>
+      withArea([this.#darkest, this.#tones], area, context, 5, (...planes) => find(tones, ...planes), even),
+    );
   }
 
   get #reach(): number {

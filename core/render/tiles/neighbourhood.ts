@@ -2,7 +2,7 @@ import { levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
 import { tilesOfArea } from '../../raster/tileArea.ts';
 import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, tilesOf } from './renderContext.ts';
+import { planeOf, type RenderContext, type Spot, type TileNode, tilesOf, type Wanted } from './renderContext.ts';
 import { MAX_AREA_SIDE } from './scratch.ts';
 
 /** A square of pixels of a level around a tile, which may be of a finer level. */
@@ -61,13 +61,18 @@ export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, context: Re
   return mixKeys(seed, ...spotsOf(gatheredFrom(area), node.extent.size).map((near) => node.keyAt(near, context)));
 }
 
+/** The tiles that an area of a node is gathered from: whoever borrows planes before it gathers has them made before. */
+export const wantedIn = (node: TileNode, area: Area): Wanted[] =>
+  spotsOf(gatheredFrom(area), node.extent.size).map((spot) => ({ node, spot }));
+
 interface Gathered {
   near: Spot;
   tile: PinnedTile;
 }
 
 /** Calls `use` with coverage, or a tone, in an area, 0..1, as one plane, and with as many more planes of undefined content;
- * beyond the picture its edge repeats. All tiles are there before a plane is taken, since making them may take planes too.
+ * beyond the picture its edge repeats. All tiles are there before a plane is taken, since making them takes planes too, and a stack is
+ * deep; `use` makes none.
  * @param same - Called instead where the first of the nodes has one value all over, with that value, 0..1.
  * @param which - Of the planes that the nodes have, as those of a picture in 16 bits. */
 export function withArea<T>(
@@ -83,13 +88,10 @@ export function withArea<T>(
   const gathered: Gathered[][] = [];
   try {
     for (const node of nodes) {
-      const spots = spotsOf(fine, node.extent.size);
-      const tiles = tilesOf(
-        spots.map((spot) => ({ node, spot })),
-        context,
-      );
-      gathered.push(spots.map((near, index) => ({ near, tile: tiles[index] })));
-      const value = gathered.length === 1 ? sameThroughout(gathered[0]) : undefined;
+      const wanted = wantedIn(node, area);
+      const tiles = tilesOf(wanted, context);
+      gathered.push(wanted.map(({ spot }, index) => ({ near: spot, tile: tiles[index] })));
+      const value = gathered.length === 1 ? evenOf(tiles) : undefined;
       if (value !== undefined) return same(value / 65535);
     }
     const { size } = nodes[0].extent;
@@ -109,12 +111,10 @@ export function withArea<T>(
 }
 
 /** The value that all tiles have throughout, if they do. */
-function sameThroughout(tiles: readonly Gathered[]): number | undefined {
-  const [{ tile }] = tiles;
-  if (tile.form !== 'constant') return undefined;
-  return tiles.every(({ tile: { form, value } }) => form === 'constant' && value === tile.value)
-    ? tile.value
-    : undefined;
+export function evenOf(tiles: readonly PinnedTile[]): number | undefined {
+  const [first] = tiles;
+  if (first.form !== 'constant') return undefined;
+  return tiles.every(({ form, value }) => form === 'constant' && value === first.value) ? first.value : undefined;
 }
 
 /** The part of an area that a tile serves, first and one past the last; the tiles at the picture's ends serve what lies beyond it too. */

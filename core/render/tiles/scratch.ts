@@ -33,9 +33,8 @@ class Pool<T> {
   }
 
   take(count: number): T[] {
-    const lent: T[] = [];
-    while (lent.length < count) lent.push(this.#free.pop() ?? this.#make());
-    return lent;
+    while (this.#free.length < count) this.#free.push(this.#make());
+    return this.#free.splice(-count, count);
   }
 
   giveBack(lent: readonly T[]): void {
@@ -49,8 +48,8 @@ interface Interleaved {
   rows: readonly Uint16Array[];
 }
 
-/** What one thread computes in, all in its arena. Everything that is written to is lent, so that a node may make others, and
- * those further ones, whatever it has borrowed itself. */
+/** What one thread computes in, all in its arena. Everything that is written to is lent, so that a node may make others whatever it has
+ * borrowed itself; but whoever looks at other nodes has their tiles first and borrows then, since stacks are deep and arenas are not. */
 export class Scratch {
   readonly #arena: Arena;
   readonly #planes: Pool<Float32Array>;
