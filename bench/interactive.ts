@@ -1,4 +1,4 @@
-import { type LayerId, StrokeId } from '#core/ids.ts';
+import { type ItemId, type LayerId, StrokeId } from '#core/ids.ts';
 import type { Source } from '#core/masks/source.ts';
 import type { Stroke } from '#core/masks/stroke.ts';
 import { newTonePart, type TonePart } from '#core/parts/tone.ts';
@@ -122,21 +122,24 @@ async function measureHand(
 }
 
 /** Strokes over the fitted view: how long a point takes to be seen.
- * @param bars - Of the median, and of 95 in a hundred. */
+ * @param bars - Of the median, and of 95 in a hundred.
+ * @param owners - Whose masks are painted in turn, if not the layer's at hand. */
 export async function measureBrush(
   { engine, scene, layerId, draw, runs, name }: Hand,
   fit: number,
   bars: { middle: number; most: number },
   what = '',
+  owners: readonly ItemId[] = [layerId],
 ): Promise<Measure[]> {
   const size = { width: scene.frames[0].width, height: scene.frames[0].height };
   const pace = new Pace(4);
   const brush: number[] = [];
   const live = strokeAcross('bench-live', size, 0.4, 300 * (size.width / 2400));
-  for (let run = 0; run < runs; run++) {
+  for (let run = 0; run < runs * owners.length; run++) {
     const id = StrokeId.parse(`${name}-${size.width}-${scene.frames.length}-${run}`);
     const stroke = { ...live.stroke, id };
-    engine.setScene(applyEdit(scene, addStroke({ owner: layerId, stroke })), layerId);
+    const owner = owners[run % owners.length];
+    engine.setScene(applyEdit(scene, addStroke({ owner, stroke })), owner);
     for (let at = 0; at < live.points.length; at += 4) {
       const reach = stroke.size / 2 + size.width / 60;
       await pace.tick();

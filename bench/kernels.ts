@@ -7,13 +7,21 @@ import type { Arena } from '#core/raster/arena.ts';
 import { allTiles } from '#core/raster/region.ts';
 import { type Size, TILE_SAMPLES } from '#core/raster/size.ts';
 import { keyOfText, type NodeKey } from '#core/raster/tileKey.ts';
+import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
 import { dropFrame, type FrameLoader, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
+import { openResources } from '../engine/kernelModule.ts';
+import { createPixelMemory } from '../engine/memory.ts';
 import { interleaved, type Measure, medianMs, wallMs } from './measure.ts';
 
-/** Every SIMD kernel against its twin in TypeScript: how many times quicker.
+/** Slots of a memory in which no picture lies. */
+const NO_PICTURE = 16 * SLOT_BYTES;
+
+/** Every SIMD kernel against its twin in TypeScript: how many times quicker. In memory of its own, since arguments for all fill most of an arena.
  * @param calls - Of each in a round. */
-export async function compareKernels(simd: Kernels, arena: Arena, calls: number): Promise<Measure[]> {
+export async function compareKernels(kernels: WebAssembly.Module, calls: number): Promise<Measure[]> {
+  const { memory } = createPixelMemory(NO_PICTURE, 1);
+  const { kernels: simd, arena } = openResources({ memory, kernels, arena: 0 });
   const random = alea('kernels');
   const measures: Measure[] = [];
   for (const exercise of exercises(arena, random)) {

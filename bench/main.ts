@@ -6,8 +6,9 @@ import { SLOT_BYTES } from '#core/raster/tileSlab.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { dropFrame } from '#core/render/tiles/loadFrame.ts';
 import type { Frame } from '#core/scene/frame.ts';
+import { loadKernels } from '../engine/node/loadKernels.ts';
 import { type NodeEngine, startEngine } from '../engine/node/startEngine.ts';
-import { measureAlign, measureLarge } from './align/main.ts';
+import { measureAlign, measureLarge, measureNights } from './align/main.ts';
 import { measureChecking } from './checking.ts';
 import { measureDelivering } from './delivering.ts';
 import { measureDevelopedExport, measureDeveloping } from './developing.ts';
@@ -86,13 +87,19 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
     unit: 'ratio',
     bar: 1.5,
   });
-  results.push(...(await compareKernels(loader.kernels, arena, values.quick ? 5 : 40)));
+  const kernels = loadKernels(new URL('./kernels.wasm', import.meta.url));
+  results.push(...(await compareKernels(kernels, values.quick ? 5 : 40)));
   return results;
 }
 
 async function main(): Promise<void> {
   const node = await startEngine(new URL('./', import.meta.url));
   try {
+    if (positionals[0] === 'align' && positionals[1] === 'nights') {
+      const [from, to] = positionals.slice(2).map(Number);
+      console.log(await measureNights(node, from ?? 0, to ?? 60));
+      return;
+    }
     if (positionals[0] === 'align') {
       const table = positionals[1] === 'large' ? await measureLarge(node) : await measureAlign(node, values.quick);
       console.log(table);

@@ -130,15 +130,22 @@ export async function measureStacking(
   await slide(`showing or hiding one ${what}`, 60, middle, (run) =>
     applyEdit(scene, setItem({ id: middle, change: { visible: run % 2 === 0 } })),
   );
-  const whereItIs = { top: ids[ids.length - 1], 'the lowest of all': ids[0] };
-  for (const [where, id] of Object.entries(whereItIs)) {
-    const hand = { engine, scene, layerId: LayerId.parse(id), runs, name: `stacked-${where}` };
+  const painted = { 'the topmost of all cards': [ids[ids.length - 1]], 'the lowest of all cards': [ids[0]] };
+  for (const [where, owners] of Object.entries({ ...painted, 'every card in turn': ids })) {
+    const [id] = owners;
+    const hand = {
+      engine,
+      scene,
+      layerId: LayerId.parse(id),
+      runs: owners.length > 1 ? 1 : runs,
+      name: `stacked-${where}`,
+    };
     engine.setScene(scene, id);
     await draw();
     const near = (level: number, spots: readonly TileSpot[]) =>
       engine.draw(Lane.View, { show: { what: 'result' } }, level, spots, () => undefined);
-    const onWhich = `, on ${where === 'top' ? 'the topmost of all' : where} cards`;
-    measures.push(...(await measureBrush({ ...hand, draw: near }, fit, { middle: 16, most: 45 }, onWhich)));
+    const bars = { middle: 16, most: 45 };
+    measures.push(...(await measureBrush({ ...hand, draw: near }, fit, bars, `, on ${where}`, owners)));
   }
   return measures;
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { decodeSrgb } from '#core/color/srgb.ts';
-import { expose, placeInFirst, STILL } from './camera/camera.ts';
+import { chanceBeyond } from '../bench/align/noiseBound.ts';
+import { expose, lightNoise, placeInFirst, STILL } from './camera/camera.ts';
 import { mosaicOf, SENSOR } from './camera/dng.ts';
 import { RadianceCanvas } from './radiance/canvas.ts';
 import { fbm, noiseOf } from './radiance/noise.ts';
@@ -50,6 +51,18 @@ describe('the camera', () => {
       expect(deviation / expected).toBeGreaterThan(0.95);
       expect(deviation / expected).toBeLessThan(1.05);
     }
+  });
+
+  it('knows the noise that its pictures have, and where a photosite may be filled', () => {
+    for (const shot of [
+      { ev: 0, iso: 800 },
+      { ev: 2, iso: 3200 },
+    ]) {
+      const taken = expose(field(0.08), { ...shot, placement: still, seed: 5 }, () => undefined);
+      const { deviation } = statistics(taken);
+      expect(lightNoise(0.08, shot) / (deviation / 2 ** shot.ev)).toBeCloseTo(1, 1);
+    }
+    expect(lightNoise(1, { ev: 0, iso: 100 })).toBe(Number.POSITIVE_INFINITY);
   });
 
   it('has noise without pattern: neighbours know nothing of each other', () => {
@@ -175,6 +188,31 @@ describe('a raw file of the demo', () => {
       green,
       blackLevel,
     ]);
+  });
+});
+
+describe('what noise leaves of an alignment', () => {
+  // Bumps of light, so that every freedom shows.
+  const size = { width: 240, height: 160 };
+  const canvas = new RadianceCanvas(size.width + 24, size.height + 24);
+  for (let i = 0; i < canvas.rgb.length; i++) {
+    const [x, y] = [Math.floor(i / 3) % canvas.width, Math.floor(i / 3 / canvas.width)];
+    canvas.rgb[i] = 0.1 + 0.05 * Math.sin(x / 9) * Math.cos(y / 11);
+  }
+  const chance = (limit: number, iso: number) => {
+    const frame = { ev: 0, iso, placement: { ...STILL, shiftX: 4 } };
+    return chanceBeyond(limit, { name: '', asks: 'fair', frame, base: { ev: 0, iso } }, canvas, size);
+  };
+
+  it('is more with more noise, as its deviation, and the less likely the farther off', () => {
+    // Without read noise to speak of four times the sensitivity is twice the deviation.
+    for (const limit of [0.02, 0.04]) {
+      const [low, high] = [chance(limit, 400), chance(2 * limit, 1600)];
+      expect(Math.abs(low - high)).toBeLessThan(0.04);
+      expect(chance(limit, 1600)).toBeGreaterThan(low);
+    }
+    expect(chance(0.02, 400)).toBeGreaterThan(chance(0.04, 400));
+    expect(chance(5, 400)).toBe(0);
   });
 });
 

@@ -38,6 +38,17 @@ export interface Look {
 const FULL_WELL = 42000;
 const READ_NOISE = 3.2;
 
+/** Deviations of noise below which a place is sure not to be filled. */
+const SURE = 3;
+
+/** Deviation of light that one photosite's noise makes, in radiance; infinite where it may be filled. */
+export function lightNoise(radiance: number, { ev, iso }: Pick<ShotSettings, 'ev' | 'iso'>): number {
+  const full = FULL_WELL / (iso / 100);
+  const electrons = radiance * 2 ** ev * full;
+  const spread = Math.sqrt(electrons + READ_NOISE ** 2);
+  return electrons + SURE * spread < full ? spread / (2 ** ev * full) : Number.POSITIVE_INFINITY;
+}
+
 /** Takes a picture of radiance: exposure, photon and read noise, saturation, and the sRGB curve unless the light itself is wanted.
  * @param size - Of the picture: the middle of the radiance, which has to reach beyond it as far as the camera moves.
  * @returns Interleaved RGB, 16 bits. */
