@@ -62,7 +62,7 @@ export class FringeNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const around = this.#isFineAt(spot) ? [] : wantedIn(this.#brightness, this.#areaOf(spot));
+    const around = this.#isTooNarrowAt(spot) ? [] : wantedIn(this.#brightness, this.#areaOf(spot));
     return withWanted([{ node: this.#source, spot }, ...around], context, ([tile]) =>
       context.scratch.lend(4, (edges, red, green, blue) => {
         const hasEdges = this.#findEdges(edges, spot, context);
@@ -95,15 +95,15 @@ export class FringeNode extends DerivedNode {
     kernels.fromOklab(l, a, b, invert3(toLms));
   }
 
-  /** Whether no line is held at a level any more. */
-  #isFineAt({ level }: Spot): boolean {
+  /** Whether windows are too narrow at a level to hold a line. */
+  #isTooNarrowAt({ level }: Spot): boolean {
     return this.#reach / 2 ** level < NARROWEST;
   }
 
   /** How far each place lies at a hard edge, 0..1.
    * @returns Whether any does. */
   #findEdges(out: Float32Array, spot: Spot, context: RenderContext): boolean {
-    if (this.#isFineAt(spot)) return false;
+    if (this.#isTooNarrowAt(spot)) return false;
     const reach = this.#reach / 2 ** spot.level;
     const area = this.#areaOf(spot);
     const { side } = area;

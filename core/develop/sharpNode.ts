@@ -35,7 +35,7 @@ export class SharpNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const around = this.#isFineAt(spot) ? [] : wantedIn(this.#brightness, this.#areaOf(spot));
+    const around = this.#isTooNarrowAt(spot) ? [] : wantedIn(this.#brightness, this.#areaOf(spot));
     return withWanted([{ node: this.#source, spot }, ...around], context, ([tile]) =>
       context.scratch.lend(4, (change, red, green, blue) => {
         this.#findChange(change, spot, context);
@@ -49,7 +49,7 @@ export class SharpNode extends DerivedNode {
   }
 
   /** Whether its blur is too narrow at a level to leave anything to be sharpened. */
-  #isFineAt({ level }: Spot): boolean {
+  #isTooNarrowAt({ level }: Spot): boolean {
     return this.#settings.radius / 2 ** level < NARROWEST;
   }
 
@@ -57,7 +57,7 @@ export class SharpNode extends DerivedNode {
   #findChange(out: Float32Array, spot: Spot, context: RenderContext): void {
     const { amount, flat } = this.#settings;
     const sigma = this.#settings.radius / 2 ** spot.level;
-    if (this.#isFineAt(spot)) {
+    if (this.#isTooNarrowAt(spot)) {
       out.fill(0);
       return;
     }

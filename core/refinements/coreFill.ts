@@ -111,13 +111,10 @@ class CoreFillNode extends AreaNode {
       if (!limit) return publishSame(value + core * (1 - value), spot, key, context);
       return context.scratch.lend(1, (plane) => this.#join(plane.fill(core), tile, spot, key, context, limit));
     };
-    return withTile(this.mask, spot, context, (tile) =>
-      withArea(
-        ...([[this.mask], area, context, 2] as const),
-        (...planes) => fill(tile, ...planes),
-        (value) => even(tile, value),
-      ),
-    );
+    return withTile(this.mask, spot, context, (tile) => {
+      const filled = (...planes: Float32Array[]) => fill(tile, ...planes);
+      return withArea([this.mask], area, context, 2, filled, (value) => even(tile, value));
+    });
   }
 
   /** The mask with its core filled, up to where order is kept. */
