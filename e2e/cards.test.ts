@@ -268,6 +268,9 @@ describe('cards of the stack', () => {
   it('lays a picture of another size, placed by its corners and edges, and a stamp of what lies below', async () => {
     const { page } = visit;
     await button('Select layer Colour').click();
+    await lay('Another scene');
+    await page.getByText('There is no other scene with frames').waitFor();
+    await page.keyboard.press('Escape');
     const buffer = await sharp({ create: { width: 300, height: 300, channels: 3, background: '#c08040' } })
       .png()
       .toBuffer();
@@ -332,6 +335,36 @@ describe('cards of the stack', () => {
     await page.getByRole('link', { name: /^Export/ }).waitFor();
     await page.getByText('Reading').waitFor({ state: 'hidden' });
     expect(await rendersAlike(page, 'Thirty')).toBe(true);
+    expect(visit.problems).toEqual([]);
+  });
+
+  it('are frames of another scene in this browser as well, until it has lost their originals', async () => {
+    const { page, harness } = visit;
+    await page.goto(harness.address);
+    await openDemo(page);
+    await goToBlend(page);
+    await lay('Another scene');
+    await button('Lay +2 EV of Thirty').click();
+    await button(/^Select layer tarn-/).waitFor();
+    const { Result, ...others } = await probeAt(page, ...LAKE);
+    expect(Object.values(others)).toContainEqual(Result);
+    expect(Result).toEqual(others['+2 EV']);
+    await page.keyboard.press('Control+z');
+    await button(/^Select layer tarn-/).waitFor({ state: 'detached' });
+    await page.evaluate(
+      () =>
+        new Promise<void>((resolve, fail) => {
+          const request = indexedDB.open('lusket');
+          request.onerror = () => fail(request.error);
+          request.onsuccess = () => {
+            const emptied = request.result.transaction('files', 'readwrite').objectStore('files').clear();
+            emptied.onsuccess = () => resolve();
+          };
+        }),
+    );
+    await lay('Another scene');
+    await button('Lay +2 EV of Thirty').click();
+    await page.getByText(/has cleared the original of tarn-\d\.jpg/).waitFor();
     expect(visit.problems).toEqual([]);
   });
 });

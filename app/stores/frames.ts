@@ -4,7 +4,7 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import { sha256Of } from '#codecs/hash.ts';
 import type { PicturePart } from '#core/parts/picture.ts';
 import type { Size } from '#core/raster/size.ts';
-import { FIRST_READING, PLAIN_READING, type Reading, readingText } from '#core/reading.ts';
+import { FIRST_READING, PLAIN_READING, type Reading, type ReadingWish, readingText } from '#core/reading.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import type { PlacedPicture } from '#core/scene/item.ts';
@@ -292,8 +292,9 @@ export const useFrames = defineStore('frames', () => {
   }
 
   /** Reads a picture of any size for a layer, and keeps its file; it covers the scene until it is placed.
+   * @param as - How it is read, if another scene has read it.
    * @throws {DecodeError} */
-  async function takeLayerPicture(file: File): Promise<PlacedPicture | undefined> {
+  async function takeLayerPicture(file: File, as: ReadingWish = FIRST_READING): Promise<PlacedPicture | undefined> {
     const size = sceneSize(session.scene);
     if (!size || !(await hasRoom([file]))) return undefined;
     return whileStoring(async () => {
@@ -301,7 +302,7 @@ export const useFrames = defineStore('frames', () => {
       const now = reading.value;
       now.total++;
       try {
-        const frame = await read({ file, name: file.name, reading: FIRST_READING }, undefined);
+        const frame = await read({ file, name: file.name, reading: as }, undefined);
         await putFile(frame.file.sha256, file);
         const { width, height } = frame;
         return { file: frame.file, reading: frame.reading, width, height, corners: cornersIn(size, frame, 'covering') };

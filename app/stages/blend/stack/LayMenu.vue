@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { ItemId, LayerId } from '#core/ids.ts';
 import type { Size } from '#core/raster/size.ts';
 import { addAdjustment, addLayer } from '#core/scene/edits/stack.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import type { Content } from '#core/scene/item.ts';
 import { STACK_ADJUSTMENTS, type StackAdjustment } from '../../../develop/adjustmentWords.ts';
 import { findItem, ownerOf } from '#core/scene/tree.ts';
@@ -16,6 +17,7 @@ import { ACCEPTED, sayError } from '../../../wording.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
+import ShelfFrames from './ShelfFrames.vue';
 
 const props = defineProps<{ size: Size }>();
 const session = useSession();
@@ -46,17 +48,23 @@ const SCOPES = computed(() => [
   { value: 'card' as const, label: card.value ? `Only ${itemLabel(session.scene, card.value)}` : 'Only the card', disabled: !card.value },
 ]);
 const picture = ref<HTMLInputElement>();
-async function takePicture(event: Event): Promise<void> {
+function takeChosen(event: Event): void {
   const input = event.target as HTMLInputElement;
   const [file] = input.files ?? [];
   input.value = '';
+  if (file) void takePicture(file);
+}
+async function takePicture(file: File, reading?: Frame['reading']): Promise<void> {
+  fromShelf.value = false;
   try {
-    const taken = file && (await frames.takeLayerPicture(file));
+    const taken = await frames.takeLayerPicture(file, reading);
     if (taken) lay({ picture: taken });
   } catch (error) {
-    notices.tell(`${file?.name}: ${sayError(error)}`, { tone: 'error' });
+    notices.tell(`${file.name}: ${sayError(error)}`, { tone: 'error' });
   }
 }
+/** Whether frames of other scenes are shown. */
+const fromShelf = ref(false);
 const adjustments = Object.entries(STACK_ADJUSTMENTS) as [StackAdjustment, { title: string; hint: string }][];
 function adjust(kind: StackAdjustment): void {
   const id = ItemId.parse(crypto.randomUUID());
@@ -87,7 +95,13 @@ function lay(content: Content): void {
         <MenuItem v-slot="{ active }">
           <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="picture?.click()">
             <span class="w-30 shrink-0 font-semibold">Another picture…</span>
-            <span class="text-[11px] leading-tight text-soft">of another scene or size, placed by its corners and edges</span>
+            <span class="text-[11px] leading-tight text-soft">from a file, of any size, placed by its corners and edges</span>
+          </button>
+        </MenuItem>
+        <MenuItem v-slot="{ active }">
+          <button type="button" class="menu-item" :class="{ 'bg-panel': active }" @click="fromShelf = true">
+            <span class="w-30 shrink-0 font-semibold">Another scene…</span>
+            <span class="text-[11px] leading-tight text-soft">one of its frames: another sky, a long exposure</span>
           </button>
         </MenuItem>
       </div>
@@ -102,6 +116,7 @@ function lay(content: Content): void {
         </MenuItem>
       </div>
     </MenuItems>
-    <input ref="picture" type="file" :accept="ACCEPTED" class="hidden" aria-label="Picture for a layer" @change="takePicture" />
+    <input ref="picture" type="file" :accept="ACCEPTED" class="hidden" aria-label="Picture for a layer" @change="takeChosen" />
+    <ShelfFrames v-if="fromShelf" @choose="takePicture" @close="fromShelf = false" />
   </Menu>
 </template>
