@@ -17,20 +17,28 @@ function meanAt(row: usize, x: i32, width: i32, radius: i32): f32 {
   return sum / <f32>(last - first + 1);
 }
 
+/** Values on a grid whose step is the last place of `grid`: sums of them are exact. 0 leaves them as they are. */
+// @ts-ignore: decorator
+@inline
+function onGrid(values: v128, grid: v128): v128 {
+  return f32x4.sub(f32x4.add(values, grid), grid);
+}
+
 /** Mean of a window along rows, cut off at the ends: running sums of four rows at once, and of what rows are left one by one. */
-export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32): void {
+export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32, grid: f32): void {
+  const steps = f32x4.splat(grid);
   const stride = <usize>width << 2;
   let y = 0;
   for (; y + 4 <= height; y += 4) {
     const row = plane + <usize>y * stride;
     const to = out + <usize>y * stride;
     let sum = f32x4.splat(0);
-    for (let x = 0; x < least(radius, width); x++) sum = f32x4.add(sum, fourRows(row + (<usize>x << 2), stride));
+    for (let x = 0; x < least(radius, width); x++) sum = f32x4.add(sum, onGrid(fourRows(row + (<usize>x << 2), stride), steps));
     for (let x = 0; x < width; x++) {
-      if (x + radius < width) sum = f32x4.add(sum, fourRows(row + (<usize>(x + radius) << 2), stride));
-      if (x - radius - 1 >= 0) sum = f32x4.sub(sum, fourRows(row + (<usize>(x - radius - 1) << 2), stride));
+      if (x + radius < width) sum = f32x4.add(sum, onGrid(fourRows(row + (<usize>(x + radius) << 2), stride), steps));
+      if (x - radius - 1 >= 0) sum = f32x4.sub(sum, onGrid(fourRows(row + (<usize>(x - radius - 1) << 2), stride), steps));
       const count = least(x + radius, width - 1) - max(x - radius, 0) + 1;
-      toFourRows(to + (<usize>x << 2), stride, f32x4.mul(sum, f32x4.splat(1 / <f32>count)));
+      toFourRows(to + (<usize>x << 2), stride, onGrid(f32x4.mul(sum, f32x4.splat(1 / <f32>count)), steps));
     }
   }
   for (; y < height; y++) {
@@ -42,7 +50,7 @@ export function meanRows(plane: usize, out: usize, width: i32, height: i32, radi
       if (x + radius < width) sum += load<f32>(row + (<usize>(x + radius) << 2));
       if (x - radius - 1 >= 0) sum -= load<f32>(row + (<usize>(x - radius - 1) << 2));
       const count = least(x + radius, width - 1) - max(x - radius, 0) + 1;
-      store<f32>(to + (<usize>x << 2), <f32>(sum / <f64>count));
+      store<f32>(to + (<usize>x << 2), (<f32>(sum / <f64>count) + grid) - grid);
     }
   }
 }
@@ -288,7 +296,7 @@ export function applyLine(slope: usize, offset: usize, stride: usize, guide: usi
 }
 
 /** Mean of a square window around every sample. `out` may be `plane`. */
-export function windowMeans(plane: usize, out: usize, spare: usize, width: i32, height: i32, radius: i32): void {
-  meanRows(plane, spare, width, height, radius);
+export function windowMeans(plane: usize, out: usize, spare: usize, width: i32, height: i32, radius: i32, grid: f32): void {
+  meanRows(plane, spare, width, height, radius, grid);
   meanColumns(spare, out, width, height, radius);
 }

@@ -23,3 +23,4 @@ export * from './labSteps';
 export * from './stopsByMap';
 export * from './windows';
 export * from './least';
+export * from './digest';

@@ -2,7 +2,7 @@ import type { Kernels } from './kernels.ts';
 
 /** What the base of tones is found from: planes of one length. */
 export interface BaseArea {
-  /** Tones, in any unit. */
+  /** Tones, 0..1. */
   tones: Float32Array;
   /** Overwritten. */
   slope: Float32Array;
@@ -14,7 +14,7 @@ export interface BaseArea {
   height: number;
 }
 
-/** Finds lines by which tones become their base, tones without detail whose edges stay: the base of a place is
+/** Finds lines by which tones, 0..1, become their base, tones without detail whose edges stay: the base of a place is
  * `slope x tone + offset` (He, Sun and Tang 2010, "Guided image filtering", a picture guided by itself). What is flat is smoothed by a
  * weight that falls with the variance of its window (Li and others 2015, "Weighted guided image filtering"), so that an edge is
  * kept almost whole: one of twice the contrast to 94 %, where a fixed weight keeps 80.
@@ -28,7 +28,7 @@ export function findBase(
 ): void {
   const { tones, slope, offset, spare, width, height } = area;
   const [mean, square, line] = spare;
-  const average = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius);
+  const average = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius, true);
   average(tones, mean);
   squares(tones, square);
   average(square, square);

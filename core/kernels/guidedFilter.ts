@@ -7,7 +7,9 @@ import type { SampleMaker } from './sampleMaker.ts';
  * @param plane - `width` x `height` samples.
  * @param out - Overwritten; may be `plane`.
  * @param spare - Scratch of the same length.
- * @param radius - Samples each way. */
+ * @param radius - Samples each way.
+ * @param isExact - Samples of 0..1 and means along rows are rounded so far that sums of them are exact (to two millionths for windows of 9 to 16):
+ * running sums would carry the roundings of all that they have passed, and a mean would change with what lies outside its window. */
 function windowMean(
   plane: Float32Array,
   out: Float32Array,
@@ -15,10 +17,20 @@ function windowMean(
   width: number,
   height: number,
   radius: number,
+  isExact = false,
 ): void {
-  meanAlong(plane, spare, { lines: height, length: width, lineStep: width, step: 1 }, radius);
+  const grid = isExact ? gridOf(radius) : 0;
+  const rounded = (from: Float32Array, to: Float32Array) => {
+    for (let i = 0; i < from.length; i++) to[i] = Math.fround(from[i] + grid) - grid;
+  };
+  rounded(plane, out);
+  meanAlong(out, spare, { lines: height, length: width, lineStep: width, step: 1 }, radius);
+  rounded(spare, spare);
   meanAlong(spare, out, { lines: width, length: height, lineStep: 1, step: width }, radius);
 }
+
+/** A number in whose last place sums of a window's samples, 0..1, have room: what is added to it and taken off again is rounded to that. */
+const gridOf = (radius: number): number => 1.5 * 2 ** Math.ceil(Math.log2(2 * radius + 1));
 
 interface Lines {
   lines: number;
@@ -61,11 +73,12 @@ export interface GuidedArea {
 /** Fits a mask to a guide: finds for every window the line `slope x guide + offset` that comes closest to the mask, and
  * averages the lines of all windows around a place (He, Sun and Tang 2010, "Guided image filtering", eq. 5, 6 and 8).
  * @param radius - Of the window, in samples.
- * @param epsilon - Variance of the guide below which an edge counts as none. */
-export function fitGuided(area: GuidedArea, radius: number, epsilon: number): void {
+ * @param epsilon - Variance of the guide below which an edge counts as none.
+ * @param isExact - See {@link windowMean}; slopes beyond 1 are rounded, too, but sums of them are not exact. */
+export function fitGuided(area: GuidedArea, radius: number, epsilon: number, isExact = false): void {
   const { guide, mask, slope, offset, spare, width, height } = area;
   const [meanGuide, meanMask, line] = spare;
-  const mean = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius);
+  const mean = (plane: Float32Array, out: Float32Array) => windowMean(plane, out, line, width, height, radius, isExact);
   const multiply = (a: Float32Array, b: Float32Array, out: Float32Array) => {
     for (let i = 0; i < out.length; i++) out[i] = a[i] * b[i];
   };
@@ -113,18 +126,19 @@ function fitBySteps(
   area: GuidedArea,
   radius: number,
   epsilon: number,
+  isExact = false,
 ): void {
   const { width, height } = area;
   const [guide, mask, slope, offset] = [area.guide, area.mask, area.slope, area.offset].map(address);
   const [meanGuide, meanMask, line] = area.spare.map(address);
   const n = width * height;
   const rows = 6 * (2 * radius + 2) + 4;
-  if (radius <= NARROW && width >= 2 * radius + 16 && rows <= height) {
+  if (!isExact && radius <= NARROW && width >= 2 * radius + 16 && rows <= height) {
     wasm.fitNarrow(guide, mask, slope, offset, width, height, radius, epsilon, meanGuide);
     return;
   }
   const mean = (plane: number, out: number) => {
-    wasm.meanRows(plane, line, width, height, radius);
+    wasm.meanRows(plane, line, width, height, radius, isExact ? gridOf(radius) : 0);
     wasm.meanColumns(line, out, width, height, radius);
   };
   mean(guide, meanGuide);
@@ -149,10 +163,19 @@ export const windowMeanKernel = defineKernel(windowMean)({
   compiled: ['windowMeans'],
   bind:
     ({ wasm }) =>
-    (plane, out, spare, width, height, radius) =>
-      void wasm.windowMeans(address(plane), address(out), address(spare), width, height, radius),
+    (plane, out, spare, width, height, radius, isExact) =>
+      void wasm.windowMeans(
+        address(plane),
+        address(out),
+        address(spare),
+        width,
+        height,
+        radius,
+        isExact ? gridOf(radius) : 0,
+      ),
   samples: {
     'window means, radius 3': (make) => [make.floats(), make.floats(), make.floats(), TILE, TILE, 3],
+    'exact window means, radius 3': (make) => [make.floats(), make.floats(), make.floats(), TILE, TILE, 3, true],
     'window means, radius 17': (make) => [make.floats(), make.floats(), make.floats(), TILE, TILE, 17],
   },
   floats: 1e-5,
@@ -162,11 +185,12 @@ export const fitGuidedKernel = defineKernel(fitGuided)({
   compiled: FIT_STEPS,
   bind:
     ({ wasm }) =>
-    (area, radius, epsilon) =>
-      fitBySteps(wasm, area, radius, epsilon),
+    (area, radius, epsilon, isExact) =>
+      fitBySteps(wasm, area, radius, epsilon, isExact),
   samples: {
     'fitting to a guide, radius 3': (make) => [areaOf(make), 3, 0.01],
     'fitting to a guide, radius 12': (make) => [areaOf(make), 12, 0.01],
+    'fitting to a guide exactly, radius 6': (make) => [areaOf(make), 6, 0.01, true],
   },
   floats: 1e-4,
 });

@@ -8,6 +8,7 @@ import { copyRowsKernel } from './copyRows.ts';
 import { findCoreKernel } from './coreFill.ts';
 import { layDabKernel } from './dab.ts';
 import type { Kernel } from './defineKernel.ts';
+import { digestBlocksKernel } from './digestBlocks.ts';
 import { drawGreyKernel, drawRgbaKernel, tintKernel } from './drawRgba.ts';
 import { enlargeKernel } from './enlarge.ts';
 import { gainByCodesKernel, gainByDetailKernel } from './gainByCodes.ts';
@@ -121,6 +122,7 @@ export const KERNELS = {
   brightnessOf: brightnessOfKernel,
   differenceOf: differenceOfKernel,
   addChannels: addChannelsKernel,
+  digestBlocks: digestBlocksKernel,
 };
 
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in

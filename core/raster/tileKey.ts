@@ -25,23 +25,42 @@ export function keyOf(kind: string, value: unknown): NodeKey {
 
 const rotate = (word: number, by: number): number => (word << by) | (word >>> (32 - by));
 
+/** What keys are mixed in. Signed, since integers that are not are slow where they are large. */
+const LANES = new Int32Array(4);
+
 /** Key of an operation over inputs; their order counts. Mixes 32-bit words the way MurmurHash3 x86_32 does (Appleby,
  * public domain), in four lanes: the inputs are digests already, and a SHA per tile would cost more than the tile. */
 export function mixKeys(seed: NodeKey, ...inputs: (NodeKey | number)[]): NodeKey {
-  let [a, b, c, d] = [seed[0] | 0, seed[1] | 0, seed[2] | 0, seed[3] | 0];
-  const absorb = (word: number) => {
-    const k = Math.imul(rotate(Math.imul(word, 0xcc9e2d51), 15), 0x1b873593);
-    a = (Math.imul(rotate(a ^ k, 13), 5) + 0xe6546b64 + d) | 0;
-    b = (Math.imul(rotate(b ^ rotate(k, 7), 13), 5) + 0xe6546b64 + a) | 0;
-    c = (Math.imul(rotate(c ^ rotate(k, 14), 13), 5) + 0xe6546b64 + b) | 0;
-    d = (Math.imul(rotate(d ^ rotate(k, 21), 13), 5) + 0xe6546b64 + c) | 0;
-  };
+  LANES.set(seed);
   for (const input of inputs) {
     if (typeof input === 'number') absorb(input);
     else for (let i = 0; i < 4; i++) absorb(input[i]);
   }
-  for (let round = 0; round < 2; round++) absorb(inputs.length + round);
-  return Uint32Array.of(a, b, c, d);
+  return closed(inputs.length);
+}
+
+/** The same over the first of some words. */
+export function mixWords(seed: NodeKey, words: Int32Array, count: number): NodeKey {
+  LANES.set(seed);
+  for (let i = 0; i < count; i++) absorb(words[i]);
+  return closed(count);
+}
+
+function absorb(word: number): void {
+  const k = Math.imul(rotate(Math.imul(word, 0xcc9e2d51), 15), 0x1b873593);
+  const a = (Math.imul(rotate(LANES[0] ^ k, 13), 5) + 0xe6546b64 + LANES[3]) | 0;
+  const b = (Math.imul(rotate(LANES[1] ^ rotate(k, 7), 13), 5) + 0xe6546b64 + a) | 0;
+  const c = (Math.imul(rotate(LANES[2] ^ rotate(k, 14), 13), 5) + 0xe6546b64 + b) | 0;
+  LANES[0] = a;
+  LANES[1] = b;
+  LANES[2] = c;
+  LANES[3] = (Math.imul(rotate(LANES[3] ^ rotate(k, 21), 13), 5) + 0xe6546b64 + c) | 0;
+}
+
+function closed(count: number): NodeKey {
+  absorb(count);
+  absorb(count + 1);
+  return new Uint32Array(LANES);
 }
 
 /** A key as text, for maps and messages. */

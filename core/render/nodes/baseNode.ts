@@ -1,8 +1,9 @@
 import { TONE_SPAN } from '../../color/toneCodes.ts';
 import { findBase } from '../../kernels/edgeBase.ts';
-import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { type Area, areaAround, keyOfArea, withArea } from '../tiles/neighbourhood.ts';
+import { Sight } from '../tiles/contentKeys.ts';
+import { type Area, areaAround, withArea } from '../tiles/neighbourhood.ts';
 import { type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { publishByLines, publishEven } from './tonesByLines.ts';
@@ -17,8 +18,10 @@ const CONTRAST = 0.25;
 /** Tones without their detail, whose edges stay, as one plane of tone codes. Lines are found at a level where windows are small
  * and laid over the tones of the level asked for (He and Sun 2015, "Fast guided filter"). */
 export class BaseNode extends DerivedNode {
+  override readonly looks: boolean = this.fixedKey === undefined;
   readonly #stops: TileNode;
   readonly #radius: number;
+  readonly #sight: Sight;
 
   /** @param stops - Tone codes, see `StopsNode`.
    * @param radius - Of the windows, in scene pixels. */
@@ -26,10 +29,11 @@ export class BaseNode extends DerivedNode {
     super(keyOf('base', radius), [stops]);
     this.#stops = stops;
     this.#radius = radius;
+    this.#sight = new Sight(stops, (spot) => this.#areaOf(spot), true);
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
-    return mixKeys(keyOfArea(this.seed, this.#stops, this.#areaOf(spot), context), this.#stops.keyAt(spot, context));
+    return this.#sight.keyAt(this.seed, spot, context);
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {

@@ -1,11 +1,13 @@
 import { type ModeName, modeNumber } from '../../modes/list.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
+import { evenAt } from '../tiles/contentKeys.ts';
 import { layInLight } from '../tiles/layInLight.ts';
 import { type LaidPicture, layOver, type PictureForm, publishPicture } from '../tiles/pictureTile.ts';
 import {
   type Extent,
-  growsWith,
+  grownWith,
+  looksWith,
   type RenderContext,
   type Spot,
   SpotMemo,
@@ -61,7 +63,8 @@ export class CompositeNode implements TileNode {
   readonly #form: PictureForm;
   readonly isTransient: boolean;
   readonly fixedKey: NodeKey | undefined;
-  readonly grows: boolean;
+  readonly grownIn: TileNode['grownIn'];
+  readonly looks: boolean;
 
   constructor(
     base: TileNode,
@@ -75,8 +78,10 @@ export class CompositeNode implements TileNode {
     this.#form = isIntermediate ? 'floats' : 'planes';
     this.isTransient = isTransient;
     this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
-    this.grows = growsWith([base, ...layers.flatMap(({ source, mask }) => [source, mask])]);
-    this.#keys = new SpotMemo(this.grows);
+    const inputs = [base, ...layers.flatMap(({ source, mask }) => [source, mask])];
+    this.grownIn = grownWith(inputs);
+    this.looks = looksWith(inputs);
+    this.#keys = new SpotMemo(this.grownIn);
   }
 
   /** The same picture for a step that follows at once; that of an intermediate one is kept as it is. */
@@ -96,7 +101,7 @@ export class CompositeNode implements TileNode {
     const lower = context.interactive && this.#lowerLayerCount > 0 ? this.#lowerTile(spot, context) : undefined;
     try {
       return this.#withMasks(lower ? this.#lowerLayerCount : 0, this.#layers.length, spot, context, (masked) => {
-        const { bottom, above } = cullHiddenLayers(lower ? undefined : this.#base, masked);
+        const { bottom, above } = cullHiddenLayers(lower ? undefined : this.#base, masked, evenOfTile);
         if (bottom && above.length === 0) return this.#bottomTile(bottom, spot, key, context);
         const sources = above.map(({ source }) => source);
         return withTiles(bottom ? [bottom, ...sources] : sources, spot, context, (tiles) => {
@@ -127,16 +132,20 @@ export class CompositeNode implements TileNode {
     }
   }
 
+  /** Of what is seen of the first layers: what a mask hides need not be known, if it would have to be made. */
   #keyOfFirst(count: number, seed: NodeKey, spot: Spot, context: RenderContext): NodeKey {
-    const inputs = this.#layers
-      .slice(0, count)
-      .flatMap(({ source, mask, opacity, mode = 'normal', inLight = false }) => [
-        source.keyAt(spot, context),
-        mask.keyAt(spot, context),
-        Math.round(opacity * 1e6),
-        modeNumber(mode) + (inLight ? IN_LIGHT : 0),
-      ]);
-    return mixKeys(seed, this.#base.keyAt(spot, context), ...inputs);
+    const layers = this.#layers.slice(0, count);
+    const { bottom, above } =
+      this.looks && context.byContent
+        ? cullHiddenLayers(this.#base, layers, ({ mask }) => evenAt(mask, spot, context))
+        : { bottom: this.#base, above: layers };
+    const inputs = above.flatMap(({ source, mask, opacity, mode = 'normal', inLight = false }) => [
+      source.keyAt(spot, context),
+      mask.keyAt(spot, context),
+      Math.round(opacity * 1e6),
+      modeNumber(mode) + (inLight ? IN_LIGHT : 0),
+    ]);
+    return mixKeys(seed, bottom.keyAt(spot, context), ...inputs);
   }
 
   /** Calls `use` with some of the layers and the tiles of their masks. */
@@ -157,7 +166,7 @@ export class CompositeNode implements TileNode {
     const known = table.find(key, level, tx, ty);
     if (known) return known;
     return this.#withMasks(0, this.#lowerLayerCount, spot, context, (masked) => {
-      const { bottom, above } = cullHiddenLayers(this.#base, masked);
+      const { bottom, above } = cullHiddenLayers(this.#base, masked, evenOfTile);
       if (!bottom || above.length < WORTH_KEEPING) return undefined;
       const sources = above.map(({ source }) => source);
       return withTiles([bottom, ...sources], spot, context, ([lowest, ...upper]) =>
@@ -185,17 +194,19 @@ const lay = (
   into: Parameters<typeof layOver>[3],
 ): void => (laid.some(({ inLight }) => inLight) ? layInLight : layOver)(below, laid, context, into);
 
-/** Leaves out layers that a mask hides wholly, and all that lies under one that covers wholly. */
-function cullHiddenLayers(
-  base: TileNode | undefined,
-  layers: readonly MaskedPicture[],
-): { bottom: TileNode | undefined; above: MaskedPicture[] } {
+/** Leaves out layers that a mask hides wholly, and all that lies under one that covers wholly.
+ * @param evenOf - The value that a layer's mask has throughout, or null. */
+function cullHiddenLayers<Base extends TileNode | undefined, Layer extends Omit<CompositeLayer, 'mask'>>(
+  base: Base,
+  layers: readonly Layer[],
+  evenOf: (layer: Layer) => number | null,
+): { bottom: Base | TileNode; above: Layer[] } {
+  const evens = layers.map(evenOf);
   const covers = layers.findLastIndex(
-    ({ mask, opacity, mode = 'normal' }) =>
-      mask.form === 'constant' && mask.value === 65535 && opacity === 1 && mode === 'normal',
+    ({ opacity, mode = 'normal' }, index) => evens[index] === 65535 && opacity === 1 && mode === 'normal',
   );
-  const above = layers
-    .slice(covers + 1)
-    .filter(({ mask, opacity }) => opacity > 0 && !(mask.form === 'constant' && mask.value === 0));
+  const above = layers.filter(({ opacity }, index) => index > covers && opacity > 0 && evens[index] !== 0);
   return { bottom: covers < 0 ? base : layers[covers].source, above };
 }
+
+const evenOfTile = ({ mask: { form, value } }: MaskedPicture): number | null => (form === 'constant' ? value : null);

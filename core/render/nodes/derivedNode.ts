@@ -3,7 +3,8 @@ import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
   type Extent,
   fixedKeyOf,
-  growsWith,
+  grownWith,
+  looksWith,
   type RenderContext,
   type Spot,
   SpotMemo,
@@ -13,7 +14,8 @@ import {
 /** A node whose tiles follow from those of other nodes and from settings. */
 export abstract class DerivedNode implements TileNode {
   readonly fixedKey: NodeKey | undefined;
-  readonly grows: boolean;
+  readonly grownIn: TileNode['grownIn'];
+  readonly looks: boolean;
   /** Key of the kind of node and its settings. */
   protected readonly seed: NodeKey;
   readonly #inputs: readonly TileNode[];
@@ -26,8 +28,9 @@ export abstract class DerivedNode implements TileNode {
     this.seed = seed;
     this.#inputs = inputs;
     this.fixedKey = fixedKeyOf(seed, inputs);
-    this.grows = growsWith(inputs);
-    this.#keys = new SpotMemo(this.grows);
+    this.grownIn = grownWith(inputs);
+    this.looks = looksWith(inputs);
+    this.#keys = new SpotMemo(this.grownIn);
   }
 
   keyAt(spot: Spot, context: RenderContext): NodeKey {

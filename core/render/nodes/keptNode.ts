@@ -16,14 +16,16 @@ const LEAST_SLOTS = 4096;
 class KeptNode implements TileNode {
   readonly extent: Extent;
   readonly fixedKey: NodeKey | undefined;
-  readonly grows: TileNode['grows'];
+  readonly grownIn: TileNode['grownIn'];
+  readonly looks: TileNode['looks'];
   readonly #source: TileNode;
 
   constructor(source: TileNode) {
     this.#source = source;
     this.extent = source.extent;
     this.fixedKey = source.fixedKey;
-    this.grows = source.grows;
+    this.grownIn = source.grownIn;
+    this.looks = source.looks;
   }
 
   keyAt(spot: Spot, context: RenderContext): NodeKey {

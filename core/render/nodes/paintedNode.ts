@@ -5,11 +5,14 @@ import { keyOf, keyOfText, keyText, mixKeys, type NodeKey, packPlace } from '../
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
   type Extent,
-  LastSpot,
+  type Grown,
+  grownWith,
+  oncePerVersion,
   planeOf,
   type RenderContext,
   reserveOrFail,
   type Spot,
+  SpotMemo,
   type TileNode,
   type Wanted,
   withTile,
@@ -75,15 +78,18 @@ export interface LoneStroke {
 const INPUTS = keyOf('inputs of a stroke', 1);
 
 /** Key of what a stroke depends on besides its own points. */
-function inputsOf(
-  { stencil, towards, area, near }: PaintedTouch,
-  spot: Spot,
-  context: RenderContext,
-): NodeKey | undefined {
-  if (!stencil && !towards && !area && !near) return undefined;
-  const nodes = [stencil, towards, area, near];
+function inputsOf(by: PaintedTouch, spot: Spot, context: RenderContext): NodeKey | undefined {
+  const nodes = nodesOf(by);
+  if (!nodes.some((node) => node)) return undefined;
   return mixKeys(INPUTS, ...nodes.map((node) => node?.keyAt(spot, context) ?? 0));
 }
+
+const nodesOf = ({ stencil, towards, area, near }: PaintedTouch): (TileNode | undefined)[] => [
+  stencil,
+  towards,
+  area,
+  near,
+];
 
 /** The strokes that touch a tile, as they were when it was last asked for. */
 interface Chain {
@@ -106,8 +112,8 @@ export class PaintedNode implements TileNode {
   readonly #strokes: readonly PaintedTouch[];
   readonly extent: Extent;
   readonly #chains: Chains;
-  readonly grows = true;
-  readonly #last = new LastSpot<readonly ChainLink[]>();
+  readonly grownIn: Grown;
+  readonly #known: SpotMemo<readonly ChainLink[]>;
   #nameList: readonly string[] | undefined;
   /** How many of the first strokes another list has too. */
   readonly #shared = new Map<readonly string[], number>();
@@ -119,6 +125,11 @@ export class PaintedNode implements TileNode {
     this.extent = extent;
     this.#strokes = strokes;
     this.#chains = chains;
+    const inputs = grownWith(strokes.flatMap((by) => nodesOf(by).flatMap((node) => node ?? [])));
+    this.grownIn = oncePerVersion((store) =>
+      strokes.reduce((latest, { touch }) => Math.max(latest, store.grownIn(touch.id)), inputs?.(store) ?? 0),
+    );
+    this.#known = new SpotMemo(this.grownIn);
   }
 
   keyAt(spot: Spot, context: RenderContext): NodeKey {
@@ -143,8 +154,7 @@ export class PaintedNode implements TileNode {
     const chain = this.#chain(spot, context);
     const nodes = new Set<TileNode>();
     for (let at = chain.length; at > 0 && !this.#isKnown(chain[at - 1], spot, context); at--) {
-      const { stencil, towards, area, near } = this.#strokes[chain[at - 1].index];
-      for (const node of [stencil, towards, area, near]) if (node) nodes.add(node);
+      for (const node of nodesOf(this.#strokes[chain[at - 1].index])) if (node) nodes.add(node);
     }
     return [...nodes].map((node) => ({ node, spot }));
   }
@@ -186,7 +196,7 @@ export class PaintedNode implements TileNode {
 
   /** The strokes that touch a tile, each with the key of the tile after it. */
   #chain(spot: Spot, context: RenderContext): readonly ChainLink[] {
-    return this.#last.at(spot, context, () => this.#link(spot, context));
+    return this.#known.at(spot, context, () => this.#link(spot, context));
   }
 
   get #names(): readonly string[] {

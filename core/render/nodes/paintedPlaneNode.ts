@@ -9,12 +9,13 @@ export class PaintedPlaneNode implements TileNode {
   readonly #painted: PaintedNode;
   readonly extent: Extent;
   readonly #which: 'value' | 'alpha';
-  readonly grows = true;
+  readonly grownIn: TileNode['grownIn'];
   readonly #key: NodeKey;
 
   constructor(painted: PaintedNode, which: 'value' | 'alpha') {
     this.#painted = painted;
     this.extent = painted.extent;
+    this.grownIn = painted.grownIn;
     this.#which = which;
     this.#key = keyOf('painted plane', which);
   }

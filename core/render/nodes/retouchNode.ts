@@ -64,7 +64,8 @@ const sizeOf = (patch: SpotPatch | undefined): number => 4 * (patch?.cover.lengt
  * and a place costs no more than its area. */
 export class RetouchNode implements TileNode {
   readonly extent: Extent;
-  readonly grows: boolean;
+  readonly grownIn: TileNode['grownIn'];
+  readonly looks: boolean;
   readonly #of: Shared;
   readonly #count: number;
   readonly #keys: SpotMemo<NodeKey>;
@@ -73,8 +74,9 @@ export class RetouchNode implements TileNode {
     this.#of = of;
     this.#count = count;
     this.extent = of.source.extent;
-    this.grows = of.source.grows ?? false;
-    this.#keys = new SpotMemo(this.grows);
+    this.grownIn = of.source.grownIn;
+    this.looks = of.source.looks ?? false;
+    this.#keys = new SpotMemo(this.grownIn);
   }
 
   static of(source: TileNode, spots: readonly PlannedSpot[]): RetouchNode {
@@ -146,7 +148,7 @@ export class RetouchNode implements TileNode {
   /** Key of what covers a spot at a level: of all that it is made of. */
   #patchKey(index: number, level: number, context: RenderContext): NodeKey {
     const { patchKeys } = this.#of;
-    const memo = patchKeys.get(index) ?? new SpotMemo<NodeKey>(this.grows);
+    const memo = patchKeys.get(index) ?? new SpotMemo<NodeKey>(this.grownIn);
     patchKeys.set(index, memo);
     return memo.at({ level, tx: 0, ty: 0 }, context, () => {
       const { spot, frame } = this.#of.spots[index];

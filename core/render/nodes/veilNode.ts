@@ -1,7 +1,8 @@
 import type { RgbFloats } from '../../kernels/planes.ts';
-import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { type Area, areaAround, keyOfArea, withArea } from '../tiles/neighbourhood.ts';
+import { Sight } from '../tiles/contentKeys.ts';
+import { type Area, areaAround, withArea } from '../tiles/neighbourhood.ts';
 import { type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { OfLight } from './ofLight.ts';
@@ -36,8 +37,11 @@ class DarkestNode extends OfLight {
 /** How thick a veil lies, as one plane, 0..1: the darkest channel around a place, fitted to the picture's edges (He, Sun and Tang
  * 2009, "Single image haze removal using dark channel prior"; refined as in their "Guided image filtering", 2010). */
 export class VeilNode extends DerivedNode {
+  override readonly looks: boolean = this.fixedKey === undefined;
   readonly #darkest: TileNode;
   readonly #tones: TileNode;
+  readonly #darkestSeen: Sight;
+  readonly #tonesSeen: Sight;
 
   /** @param tones - Tone codes of the picture, see `StopsNode`. */
   constructor(source: TileNode, tones: TileNode, veil: readonly [number, number, number]) {
@@ -45,12 +49,13 @@ export class VeilNode extends DerivedNode {
     super(keyOf('veil', []), [darkest, tones]);
     this.#darkest = darkest;
     this.#tones = tones;
+    const areaOf = (spot: Spot) => this.#areaOf(spot);
+    this.#darkestSeen = new Sight(darkest, areaOf, false);
+    this.#tonesSeen = new Sight(tones, areaOf, true);
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {
-    const area = this.#areaOf(spot);
-    const darkest = keyOfArea(this.seed, this.#darkest, area, context);
-    return mixKeys(keyOfArea(darkest, this.#tones, area, context), this.#tones.keyAt(spot, context));
+    return this.#tonesSeen.keyAt(this.#darkestSeen.keyAt(this.seed, spot, context), spot, context);
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
@@ -61,7 +66,7 @@ export class VeilNode extends DerivedNode {
     const find = (tones: PinnedTile, ...[mask, guide, slope, offset, a, b, c]: Float32Array[]) => {
       kernels.leastAround(mask, slope, side, side, radius);
       const planes = { mask, guide, slope, offset, spare: [a, b, c] as const, width: side, height: side };
-      kernels.fitGuided(planes, FIT * radius, CONTRAST ** 2);
+      kernels.fitGuided(planes, FIT * radius, CONTRAST ** 2, true);
       return publishByLines({ slope, offset }, area, tones, spot, key, context);
     };
     const even = (value: number) => publishEven(value, spot, key, context);

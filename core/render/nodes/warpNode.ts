@@ -27,7 +27,7 @@ export class WarpNode implements TileNode {
   readonly #size: Size;
   readonly fixedKey: NodeKey | undefined;
   readonly #key: NodeKey;
-  readonly #areas = new SpotMemo<Area>(false);
+  readonly #areas = new SpotMemo<Area>();
 
   /** @param scene - Where the frame is placed. */
   constructor(source: TileNode, geometry: FrameGeometry, scene: Extent) {

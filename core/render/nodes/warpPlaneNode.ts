@@ -19,7 +19,7 @@ import { type FrameGeometry, frameMap, sourceOf } from './frameMap.ts';
 /** Coverage as it comes to lie elsewhere, read as pictures are (`WarpNode`). */
 export class WarpPlaneNode implements TileNode {
   readonly extent: Extent;
-  readonly grows: boolean;
+  readonly grownIn: TileNode['grownIn'];
   readonly #source: TileNode;
   readonly #geometry: Pick<FrameGeometry, 'placement'>;
   readonly #key: NodeKey;
@@ -28,7 +28,7 @@ export class WarpPlaneNode implements TileNode {
     this.#source = source;
     this.#geometry = { placement };
     this.extent = extent;
-    this.grows = source.grows ?? false;
+    this.grownIn = source.grownIn;
     this.#key = keyOf('warp plane', placement);
   }
 

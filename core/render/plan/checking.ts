@@ -86,9 +86,10 @@ export function keyOfJob(job: CheckJob, look: BlendLook, context: RenderContext)
     ...(within ? [within] : []),
   ];
   const region = around(job.region);
+  const byOrigin = { ...context, byContent: false };
   return mixKeys(
     seed,
-    ...nodes.flatMap((node) => spotsIn(node, job.level, region).map((spot) => node.keyAt(spot, context))),
+    ...nodes.flatMap((node) => spotsIn(node, job.level, region).map((spot) => node.keyAt(spot, byOrigin))),
   );
 }
 
@@ -343,7 +344,8 @@ function seenThrough(shares: readonly Float32Array[], above: BlendLook['items'],
 }
 
 function* tableOf(node: TileNode, { look, memory, context }: Measuring): Generator<undefined, Float32Array> {
-  const name = keyText(node.fixedKey ?? node.keyAt({ level: 0, tx: 0, ty: 0 }, context));
+  const byOrigin = { ...context, byContent: false };
+  const name = keyText(node.fixedKey ?? node.keyAt({ level: 0, tx: 0, ty: 0 }, byOrigin));
   const known = memory.noise.get(name);
   if (known) return known;
   const table = yield* measureNoiseByTone(node, toneWeights(look.space), context);

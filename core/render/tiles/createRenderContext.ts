@@ -3,6 +3,7 @@ import { StrokeCoverage } from '../../masks/strokeCoverage.ts';
 import { StrokeStore } from '../../masks/strokeStore.ts';
 import type { Arena } from '../../raster/arena.ts';
 import type { TileTable } from '../../raster/tileTable.ts';
+import { Contents } from './contents.ts';
 import type { RenderContext } from './renderContext.ts';
 import { Scratch } from './scratch.ts';
 import { TableCopies } from './tableCopies.ts';
@@ -19,7 +20,9 @@ export function createRenderContext(resources: { table: TileTable; kernels: Kern
     coverage: new StrokeCoverage(strokes, kernels, arena),
     scratch: new Scratch(arena),
     tables: new TableCopies(arena),
+    contents: new Contents(arena),
     interactive: true,
+    byContent: true,
     transient: new TransientTiles(table),
   };
 }

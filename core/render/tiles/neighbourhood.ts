@@ -45,7 +45,7 @@ export function areaAround(
 }
 
 /** The area as it is gathered. */
-function gatheredFrom({ level, left, top, side, halvings }: Area): Area {
+export function gatheredFrom({ level, left, top, side, halvings }: Area): Area {
   const step = 2 ** halvings;
   return { level: level - halvings, left: left * step, top: top * step, side: side * step, halvings: 0 };
 }

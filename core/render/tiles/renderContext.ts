@@ -5,6 +5,7 @@ import type { Matrix3 } from '../../raster/matrix3.ts';
 import type { Size } from '../../raster/size.ts';
 import { mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile, TileForm, TileTable } from '../../raster/tileTable.ts';
+import type { Contents } from './contents.ts';
 import type { Scratch } from './scratch.ts';
 import type { TableCopies } from './tableCopies.ts';
 import type { TransientTiles } from './transientTiles.ts';
@@ -36,8 +37,12 @@ export interface RenderContext {
   coverage: StrokeCoverage;
   scratch: Scratch;
   tables: TableCopies;
+  contents: Contents;
   /** Whether a person waits for what is drawn: tiles that the next stroke or an undo will ask for are then kept as well. */
   interactive: boolean;
+  /** Whether keys of what looks around itself tell what lies there, and not where it comes from: tiles are found again more often then, but
+   * have to be made before a key is known. */
+  byContent: boolean;
   /** What is made while nothing is drawn on screen and not kept. */
   transient: TransientTiles;
 }
@@ -53,13 +58,18 @@ export interface Extent {
 /** Pixels that are the scene's own. */
 export const sceneExtent = ({ width, height }: Size): Extent => ({ size: { width, height }, toScene: null });
 
+/** A version of strokes, see `StrokeStore`. */
+export type Grown = (strokes: StrokeStore) => number;
+
 /** A step of the render plan: pixels that are fully determined by a key. */
 export interface TileNode {
   readonly extent: Extent;
   /** The key of all its tiles, when it is the same for all. */
   readonly fixedKey?: NodeKey;
-  /** Strokes lie in it, which grow while they are painted. */
-  readonly grows?: boolean;
+  /** Strokes lie in it, which grow while they are painted: the version of all strokes in which one of its own grew last. */
+  readonly grownIn?: Grown;
+  /** What other tiles hold tells its keys, so that they are made when a key is asked for. */
+  readonly looks?: boolean;
   /** Its tiles are drawn or written at once and in no table: no key of theirs is looked up. */
   readonly isTransient?: boolean;
   /** The same pixels in floats, for a step that follows at once; a node that rounds has it. */
@@ -71,26 +81,6 @@ export interface TileNode {
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile;
 }
 
-/** Remembers what was worked out for a tile last, since a tile's key is asked for several times in a row. Forgets when a
- * stroke has grown. */
-export class LastSpot<T> {
-  #spot: Spot | undefined;
-  #version = -1;
-  #value: T | undefined;
-
-  at(spot: Spot, context: RenderContext, work: () => T): T {
-    const { version } = context.strokes;
-    const last = this.#spot;
-    const same = last && last.level === spot.level && last.tx === spot.tx && last.ty === spot.ty;
-    if (!same || this.#version !== version) {
-      this.#value = work();
-      this.#spot = { level: spot.level, tx: spot.tx, ty: spot.ty };
-      this.#version = version;
-    }
-    return this.#value as T;
-  }
-}
-
 /** Tiles that are remembered before all are forgotten. */
 const REMEMBERED = 4096;
 
@@ -100,28 +90,51 @@ export function fixedKeyOf(seed: NodeKey, inputs: readonly TileNode[]): NodeKey 
   return fixed.length === inputs.length ? mixKeys(seed, ...fixed) : undefined;
 }
 
-export const growsWith = (inputs: readonly TileNode[]): boolean => inputs.some(({ grows }) => grows);
+/** When strokes last grew in any of several nodes; undefined where there are none. */
+export function grownWith(inputs: readonly TileNode[]): Grown | undefined {
+  const growing = inputs.flatMap(({ grownIn }) => grownIn ?? []);
+  return growing.length === 0
+    ? undefined
+    : oncePerVersion((strokes) => Math.max(...growing.map((grownIn) => grownIn(strokes))));
+}
+
+/** The same, worked out once for each version of all strokes. */
+export function oncePerVersion(grownIn: Grown): Grown {
+  let [version, known] = [-1, 0];
+  return (strokes) => {
+    if (strokes.version !== version) [version, known] = [strokes.version, grownIn(strokes)];
+    return known;
+  };
+}
+
+export const looksWith = (inputs: readonly TileNode[]): boolean => inputs.some(({ looks }) => looks);
 
 /** Remembers what was worked out for tiles, since what looks around itself asks for each of them many times. Forgets when a
- * stroke has grown, if that can matter. */
+ * stroke of its own has grown. */
 export class SpotMemo<T> {
-  readonly #known = new Map<number, T>();
-  readonly #grows: boolean;
-  #version = -1;
+  readonly #byContent = new Map<number, T>();
+  readonly #byOrigin = new Map<number, T>();
+  readonly #grownIn: Grown | undefined;
+  #grown = -1;
 
-  constructor(grows = true) {
-    this.#grows = grows;
+  constructor(grownIn?: Grown) {
+    this.#grownIn = grownIn;
   }
 
-  at(spot: Spot, context: RenderContext, work: () => T): T {
-    const { version } = context.strokes;
-    if ((this.#grows && this.#version !== version) || this.#known.size > REMEMBERED) this.#known.clear();
-    this.#version = version;
+  at(spot: Spot, { strokes, byContent }: RenderContext, work: () => T): T {
+    const grown = this.#grownIn?.(strokes) ?? 0;
+    if (this.#grown !== grown) {
+      this.#byContent.clear();
+      this.#byOrigin.clear();
+      this.#grown = grown;
+    }
+    const memo = byContent ? this.#byContent : this.#byOrigin;
+    if (memo.size > REMEMBERED) memo.clear();
     const place = packPlace(spot.level, spot.tx, spot.ty);
-    const known = this.#known.get(place);
+    const known = memo.get(place);
     if (known !== undefined) return known;
     const value = work();
-    this.#known.set(place, value);
+    memo.set(place, value);
     return value;
   }
 }
