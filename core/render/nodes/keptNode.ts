@@ -33,8 +33,10 @@ class KeptNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const tile = tileOf(this.#source, spot, context);
     const { table } = context;
+    // Whatever is drawn is in the table already, and it has just been looked for there.
+    const isKept = context.interactive && !this.#source.isTransient;
+    const tile = isKept ? this.#source.make(spot, key, context) : tileOf(this.#source, spot, context);
     if (tile.entry !== HELD || table.slab.maxSlots < LEAST_SLOTS) return tile;
     const { form, value } = tile;
     const slots = reserveOrFail(context, tile.slots.length);
