@@ -26,21 +26,9 @@ function onGrid(values: v128, grid: v128): v128 {
 
 /** Mean of a window along rows, cut off at the ends: running sums of four rows at once, and of what rows are left one by one. */
 export function meanRows(plane: usize, out: usize, width: i32, height: i32, radius: i32, grid: f32): void {
-  const steps = f32x4.splat(grid);
   const stride = <usize>width << 2;
   let y = 0;
-  for (; y + 4 <= height; y += 4) {
-    const row = plane + <usize>y * stride;
-    const to = out + <usize>y * stride;
-    let sum = f32x4.splat(0);
-    for (let x = 0; x < least(radius, width); x++) sum = f32x4.add(sum, onGrid(fourRows(row + (<usize>x << 2), stride), steps));
-    for (let x = 0; x < width; x++) {
-      if (x + radius < width) sum = f32x4.add(sum, onGrid(fourRows(row + (<usize>(x + radius) << 2), stride), steps));
-      if (x - radius - 1 >= 0) sum = f32x4.sub(sum, onGrid(fourRows(row + (<usize>(x - radius - 1) << 2), stride), steps));
-      const count = least(x + radius, width - 1) - max(x - radius, 0) + 1;
-      toFourRows(to + (<usize>x << 2), stride, onGrid(f32x4.mul(sum, f32x4.splat(1 / <f32>count)), steps));
-    }
-  }
+  for (; y + 4 <= height; y += 4) meanFourRows(plane + <usize>y * stride, out + <usize>y * stride, stride, width, radius, grid);
   for (; y < height; y++) {
     const row = plane + <usize>y * stride;
     const to = out + <usize>y * stride;
@@ -53,6 +41,55 @@ export function meanRows(plane: usize, out: usize, width: i32, height: i32, radi
       store<f32>(to + (<usize>x << 2), (<f32>(sum / <f64>count) + grid) - grid);
     }
   }
+}
+
+/** Column by column at the ends, where windows are cut off, and four columns at a time between. */
+function meanFourRows(row: usize, out: usize, stride: usize, width: i32, radius: i32, grid: f32): void {
+  const steps = f32x4.splat(grid);
+  let sum = f32x4.splat(0);
+  for (let x = 0; x < least(radius, width); x++) sum = f32x4.add(sum, onGrid(fourRows(row + (<usize>x << 2), stride), steps));
+  let x = 0;
+  for (; x < least(radius + 1, width); x++) sum = meanColumn(sum, row, out, stride, x, width, radius, steps);
+  const share = f32x4.splat(1 / (2 * <f32>radius + 1));
+  for (; x + 4 + radius <= width; x += 4) {
+    const enters = row + (<usize>(x + radius) << 2);
+    const leaves = row + (<usize>(x - radius - 1) << 2);
+    // What comes and what goes, by rows; sums run over columns.
+    const a = f32x4.sub(onGrid(v128.load(enters), steps), onGrid(v128.load(leaves), steps));
+    const b = f32x4.sub(onGrid(v128.load(enters + stride), steps), onGrid(v128.load(leaves + stride), steps));
+    const c = f32x4.sub(onGrid(v128.load(enters + 2 * stride), steps), onGrid(v128.load(leaves + 2 * stride), steps));
+    const d = f32x4.sub(onGrid(v128.load(enters + 3 * stride), steps), onGrid(v128.load(leaves + 3 * stride), steps));
+    const ab = v128.shuffle<i32>(a, b, 0, 4, 1, 5);
+    const cd = v128.shuffle<i32>(c, d, 0, 4, 1, 5);
+    const abHigh = v128.shuffle<i32>(a, b, 2, 6, 3, 7);
+    const cdHigh = v128.shuffle<i32>(c, d, 2, 6, 3, 7);
+    const first = f32x4.add(sum, v128.shuffle<i32>(ab, cd, 0, 1, 4, 5));
+    const second = f32x4.add(first, v128.shuffle<i32>(ab, cd, 2, 3, 6, 7));
+    const third = f32x4.add(second, v128.shuffle<i32>(abHigh, cdHigh, 0, 1, 4, 5));
+    sum = f32x4.add(third, v128.shuffle<i32>(abHigh, cdHigh, 2, 3, 6, 7));
+    const low = v128.shuffle<i32>(first, second, 0, 4, 1, 5);
+    const high = v128.shuffle<i32>(third, sum, 0, 4, 1, 5);
+    const lowNext = v128.shuffle<i32>(first, second, 2, 6, 3, 7);
+    const highNext = v128.shuffle<i32>(third, sum, 2, 6, 3, 7);
+    const to = out + (<usize>x << 2);
+    v128.store(to, onGrid(f32x4.mul(v128.shuffle<i32>(low, high, 0, 1, 4, 5), share), steps));
+    v128.store(to + stride, onGrid(f32x4.mul(v128.shuffle<i32>(low, high, 2, 3, 6, 7), share), steps));
+    v128.store(to + 2 * stride, onGrid(f32x4.mul(v128.shuffle<i32>(lowNext, highNext, 0, 1, 4, 5), share), steps));
+    v128.store(to + 3 * stride, onGrid(f32x4.mul(v128.shuffle<i32>(lowNext, highNext, 2, 3, 6, 7), share), steps));
+  }
+  for (; x < width; x++) sum = meanColumn(sum, row, out, stride, x, width, radius, steps);
+}
+
+/** Moves a sum of four rows on to a column, whose means are written. */
+// @ts-ignore: decorator
+@inline
+function meanColumn(before: v128, row: usize, out: usize, stride: usize, x: i32, width: i32, radius: i32, steps: v128): v128 {
+  let sum = before;
+  if (x + radius < width) sum = f32x4.add(sum, onGrid(fourRows(row + (<usize>(x + radius) << 2), stride), steps));
+  if (x - radius - 1 >= 0) sum = f32x4.sub(sum, onGrid(fourRows(row + (<usize>(x - radius - 1) << 2), stride), steps));
+  const count = least(x + radius, width - 1) - max(x - radius, 0) + 1;
+  toFourRows(out + (<usize>x << 2), stride, onGrid(f32x4.mul(sum, f32x4.splat(1 / <f32>count)), steps));
+  return sum;
 }
 
 /** The same along columns: sixteen at a time, whose sums do not wait for each other, then four. `width` is a multiple of 4. */
