@@ -1,4 +1,4 @@
-import { fourRows, toFourRows } from './rows';
+import { fourRows, highHalves, highPairs, lowHalves, lowPairs, toFourRows } from './rows';
 
 // @ts-ignore: decorator
 @inline
@@ -56,6 +56,24 @@ function boxRow(line: usize, to: usize, width: i32, radius: i32, edge: f32, weig
   } while (x < width);
 }
 
+// @ts-ignore: decorator
+@inline
+function boxed(sum: v128, before: v128, next: v128, edges: v128, weight: v128): v128 {
+  return f32x4.mul(f32x4.add(sum, f32x4.mul(edges, f32x4.add(before, next))), weight);
+}
+
+/** One column of four rows; the sum of the next one is answered. */
+// @ts-ignore: decorator
+@inline
+function boxColumn(
+  sum: v128, row: usize, to: usize, stride: usize, x: i32, width: i32, radius: i32, edges: v128, weights: v128,
+): v128 {
+  const next = fourRows(row + (clampIndex(x + radius + 1, width) << 2), stride);
+  const before = fourRows(row + (clampIndex(x - radius - 1, width) << 2), stride);
+  toFourRows(to + (<usize>x << 2), stride, boxed(sum, before, next, edges, weights));
+  return f32x4.add(sum, f32x4.sub(next, fourRows(row + (clampIndex(x - radius, width) << 2), stride)));
+}
+
 /** A box pass along rows. Wide ones are running sums of four rows at once, and of what rows are left one by one.
  * @param line - Room for 640 samples. */
 export function boxRows(plane: usize, out: usize, width: i32, height: i32, radius: i32, edge: f32, line: usize): void {
@@ -76,13 +94,35 @@ export function boxRows(plane: usize, out: usize, width: i32, height: i32, radiu
     const to = out + <usize>y * stride;
     let sum = f32x4.splat(0);
     for (let i = -radius; i <= radius; i++) sum = f32x4.add(sum, fourRows(row + (clampIndex(i, width) << 2), stride));
-    for (let x = 0; x < width; x++) {
-      const next = fourRows(row + (clampIndex(x + radius + 1, width) << 2), stride);
-      const before = fourRows(row + (clampIndex(x - radius - 1, width) << 2), stride);
-      const here = f32x4.add(sum, f32x4.mul(edges, f32x4.add(before, next)));
-      toFourRows(to + (<usize>x << 2), stride, f32x4.mul(here, weights));
-      sum = f32x4.add(sum, f32x4.sub(next, fourRows(row + (clampIndex(x - radius, width) << 2), stride)));
+    let x = 0;
+    for (; x < min(radius + 1, width); x++) sum = boxColumn(sum, row, to, stride, x, width, radius, edges, weights);
+    // Where no end is near, four columns at a time: sums run over columns, all else goes by rows.
+    for (; x + radius + 5 <= width; x += 4) {
+      const next = row + (<usize>(x + radius + 1) << 2);
+      const before = row + (<usize>(x - radius - 1) << 2);
+      const nextA = v128.load(next);
+      const nextB = v128.load(next + stride);
+      const nextC = v128.load(next + 2 * stride);
+      const nextD = v128.load(next + 3 * stride);
+      const a = f32x4.sub(nextA, v128.load(before, 4));
+      const b = f32x4.sub(nextB, v128.load(before + stride, 4));
+      const c = f32x4.sub(nextC, v128.load(before + 2 * stride, 4));
+      const d = f32x4.sub(nextD, v128.load(before + 3 * stride, 4));
+      const second = f32x4.add(sum, lowHalves(lowPairs(a, b), lowPairs(c, d)));
+      const third = f32x4.add(second, highHalves(lowPairs(a, b), lowPairs(c, d)));
+      const fourth = f32x4.add(third, lowHalves(highPairs(a, b), highPairs(c, d)));
+      const low = lowPairs(sum, second);
+      const high = lowPairs(third, fourth);
+      const lowNext = highPairs(sum, second);
+      const highNext = highPairs(third, fourth);
+      sum = f32x4.add(fourth, highHalves(highPairs(a, b), highPairs(c, d)));
+      const at = to + (<usize>x << 2);
+      v128.store(at, boxed(lowHalves(low, high), v128.load(before), nextA, edges, weights));
+      v128.store(at + stride, boxed(highHalves(low, high), v128.load(before + stride), nextB, edges, weights));
+      v128.store(at + 2 * stride, boxed(lowHalves(lowNext, highNext), v128.load(before + 2 * stride), nextC, edges, weights));
+      v128.store(at + 3 * stride, boxed(highHalves(lowNext, highNext), v128.load(before + 3 * stride), nextD, edges, weights));
     }
+    for (; x < width; x++) sum = boxColumn(sum, row, to, stride, x, width, radius, edges, weights);
   }
   for (; y < height; y++) {
     const row = plane + <usize>y * stride;
@@ -96,12 +136,6 @@ export function boxRows(plane: usize, out: usize, width: i32, height: i32, radiu
       sum += <f64>next - <f64>load<f32>(row + (clampIndex(x - radius, width) << 2));
     }
   }
-}
-
-// @ts-ignore: decorator
-@inline
-function boxed(sum: v128, before: v128, next: v128, edges: v128, weight: v128): v128 {
-  return f32x4.mul(f32x4.add(sum, f32x4.mul(edges, f32x4.add(before, next))), weight);
 }
 
 /** A box pass along columns: sixteen at a time, whose sums do not wait for each other, then four. `width` is a multiple of 4. */

@@ -1,5 +1,5 @@
 import { code, uniform } from './coverage';
-import { fourRows, toFourRows } from './rows';
+import { fourRows, highHalves, highPairs, lowHalves, lowPairs, toFourRows } from './rows';
 
 // @ts-ignore: decorator
 @inline
@@ -59,23 +59,23 @@ function meanFourRows(row: usize, out: usize, stride: usize, width: i32, radius:
     const b = f32x4.sub(onGrid(v128.load(enters + stride), steps), onGrid(v128.load(leaves + stride), steps));
     const c = f32x4.sub(onGrid(v128.load(enters + 2 * stride), steps), onGrid(v128.load(leaves + 2 * stride), steps));
     const d = f32x4.sub(onGrid(v128.load(enters + 3 * stride), steps), onGrid(v128.load(leaves + 3 * stride), steps));
-    const ab = v128.shuffle<i32>(a, b, 0, 4, 1, 5);
-    const cd = v128.shuffle<i32>(c, d, 0, 4, 1, 5);
-    const abHigh = v128.shuffle<i32>(a, b, 2, 6, 3, 7);
-    const cdHigh = v128.shuffle<i32>(c, d, 2, 6, 3, 7);
-    const first = f32x4.add(sum, v128.shuffle<i32>(ab, cd, 0, 1, 4, 5));
-    const second = f32x4.add(first, v128.shuffle<i32>(ab, cd, 2, 3, 6, 7));
-    const third = f32x4.add(second, v128.shuffle<i32>(abHigh, cdHigh, 0, 1, 4, 5));
-    sum = f32x4.add(third, v128.shuffle<i32>(abHigh, cdHigh, 2, 3, 6, 7));
-    const low = v128.shuffle<i32>(first, second, 0, 4, 1, 5);
-    const high = v128.shuffle<i32>(third, sum, 0, 4, 1, 5);
-    const lowNext = v128.shuffle<i32>(first, second, 2, 6, 3, 7);
-    const highNext = v128.shuffle<i32>(third, sum, 2, 6, 3, 7);
+    const ab = lowPairs(a, b);
+    const cd = lowPairs(c, d);
+    const abHigh = highPairs(a, b);
+    const cdHigh = highPairs(c, d);
+    const first = f32x4.add(sum, lowHalves(ab, cd));
+    const second = f32x4.add(first, highHalves(ab, cd));
+    const third = f32x4.add(second, lowHalves(abHigh, cdHigh));
+    sum = f32x4.add(third, highHalves(abHigh, cdHigh));
+    const low = lowPairs(first, second);
+    const high = lowPairs(third, sum);
+    const lowNext = highPairs(first, second);
+    const highNext = highPairs(third, sum);
     const to = out + (<usize>x << 2);
-    v128.store(to, onGrid(f32x4.mul(v128.shuffle<i32>(low, high, 0, 1, 4, 5), share), steps));
-    v128.store(to + stride, onGrid(f32x4.mul(v128.shuffle<i32>(low, high, 2, 3, 6, 7), share), steps));
-    v128.store(to + 2 * stride, onGrid(f32x4.mul(v128.shuffle<i32>(lowNext, highNext, 0, 1, 4, 5), share), steps));
-    v128.store(to + 3 * stride, onGrid(f32x4.mul(v128.shuffle<i32>(lowNext, highNext, 2, 3, 6, 7), share), steps));
+    v128.store(to, onGrid(f32x4.mul(lowHalves(low, high), share), steps));
+    v128.store(to + stride, onGrid(f32x4.mul(highHalves(low, high), share), steps));
+    v128.store(to + 2 * stride, onGrid(f32x4.mul(lowHalves(lowNext, highNext), share), steps));
+    v128.store(to + 3 * stride, onGrid(f32x4.mul(highHalves(lowNext, highNext), share), steps));
   }
   for (; x < width; x++) sum = meanColumn(sum, row, out, stride, x, width, radius, steps);
 }

@@ -18,6 +18,31 @@ export function toFourRows(at: usize, stride: usize, four: v128): void {
   v128.store32_lane(at + 3 * stride, four, 3);
 }
 
+/** Four vectors turned over, two steps: vectors of two samples of each, in turn, then halves of two of those. */
+// @ts-ignore: decorator
+@inline
+export function lowPairs(a: v128, b: v128): v128 {
+  return v128.shuffle<i32>(a, b, 0, 4, 1, 5);
+}
+
+// @ts-ignore: decorator
+@inline
+export function highPairs(a: v128, b: v128): v128 {
+  return v128.shuffle<i32>(a, b, 2, 6, 3, 7);
+}
+
+// @ts-ignore: decorator
+@inline
+export function lowHalves(a: v128, b: v128): v128 {
+  return v128.shuffle<i32>(a, b, 0, 1, 4, 5);
+}
+
+// @ts-ignore: decorator
+@inline
+export function highHalves(a: v128, b: v128): v128 {
+  return v128.shuffle<i32>(a, b, 2, 3, 6, 7);
+}
+
 /** Copies rows of samples of 16 bits.
  * @param stride, toStride - Samples from one row to the next. */
 export function copyRows(from: usize, stride: i32, to: usize, toStride: i32, width: i32, rows: i32): void {
