@@ -171,9 +171,9 @@ export class PaintedNode implements TileNode {
    * @returns Whether any stroke touches the tile; when none does the planes are left alone. */
   paint(spot: Spot, context: RenderContext, value: Float32Array, alpha: Float32Array): boolean {
     const chain = this.#chain(spot, context);
-    let painted = this.#longestKnown(chain, spot, context, value, alpha);
-    for (; painted < chain.length; painted++) {
-      if (context.interactive && painted > 0 && KEY_FRAMES.includes(chain.length - painted))
+    const known = this.#longestKnown(chain, spot, context, value, alpha);
+    for (let painted = known; painted < chain.length; painted++) {
+      if (context.interactive && painted > known && KEY_FRAMES.includes(chain.length - painted))
         context.table.release(publishFloats(chain[painted - 1].key, spot, context, value, alpha));
       paintStroke(this.#strokes[chain[painted].index], this.extent.size, spot, context, value, alpha, painted === 0);
     }
