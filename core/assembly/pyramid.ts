@@ -133,52 +133,67 @@ export function interleaveCovered(
 }
 
 const UNIT: f32 = 1.0 / 65535.0;
+const QUARTER: f32 = 0.25;
 
-/** Sums of two by two samples, four of them. */
 // @ts-ignore: decorator
 @inline
-function foursOf(at: usize, stride: usize): v128 {
-  return i32x4.add(i32x4.extadd_pairwise_i16x8_u(v128.load(at)), i32x4.extadd_pairwise_i16x8_u(v128.load(at + stride)));
+function wide(at: usize): v128 {
+  return f32x4.mul(f32x4.convert_i32x4_s(v128.load16x4_u(at)), f32x4.splat(UNIT));
+}
+
+/** The mean of each two by two of eight columns of two rows, once these are added. */
+// @ts-ignore: decorator
+@inline
+function meanOfTwo(a: v128, b: v128): v128 {
+  const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
+  return f32x4.mul(f32x4.add(left, v128.shuffle<f32>(a, b, 1, 3, 5, 7)), f32x4.splat(QUARTER));
 }
 
 // @ts-ignore: decorator
 @inline
-function fourOf(at: usize, stride: usize): i32 {
+function halved(at: usize, stride: usize): v128 {
   const below = at + stride;
-  return <i32>load<u16>(at) + <i32>load<u16>(at, 2) + <i32>load<u16>(below) + <i32>load<u16>(below, 2);
+  return meanOfTwo(f32x4.add(wide(at), wide(below)), f32x4.add(wide(at + 8), wide(below + 8)));
 }
 
-/** Rows of samples as floats at half or a quarter of their size, each the mean of two by two, or of four by four. `width` and `rows` are multiples
- * of two or of four. Sums are whole numbers. */
+// @ts-ignore: decorator
+@inline
+function single(at: usize): f32 {
+  return <f32>load<u16>(at) * UNIT;
+}
+
+// @ts-ignore: decorator
+@inline
+function halvedOne(at: usize, stride: usize): f32 {
+  return (single(at) + single(at + stride) + (single(at + 2) + single(at + stride + 2))) * QUARTER;
+}
+
+/** Rows of samples as floats at half or a quarter of their size, each the mean of two by two. `width` and `rows` are multiples of two or of
+ * four. */
 export function shrinkRows(
   samples: usize, stride: usize, out: usize, outStride: usize, width: i32, rows: i32, halvings: i32,
 ): void {
   const bytes = <usize>width << 1;
   const step = 1 << halvings;
-  const unit: f32 = halvings == 1 ? UNIT / 4 : UNIT / 16;
-  const units = f32x4.splat(unit);
   for (let y = 0; y < rows; y += step) {
     const from = samples + <usize>y * stride;
     const to = out + <usize>(y >> halvings) * outStride;
     let x: usize = 0;
     if (halvings == 1) {
-      for (; x + 16 <= bytes; x += 16)
-        v128.store(to + x, f32x4.mul(f32x4.convert_i32x4_s(foursOf(from + x, stride)), units));
-      for (; x < bytes; x += 4) store<f32>(to + x, <f32>fourOf(from + x, stride) * unit);
+      for (; x + 16 <= bytes; x += 16) v128.store(to + x, halved(from + x, stride));
+      for (; x < bytes; x += 4) store<f32>(to + x, halvedOne(from + x, stride));
       continue;
     }
     const lower = from + 2 * stride;
     for (; x + 32 <= bytes; x += 32) {
-      const left = i32x4.add(foursOf(from + x, stride), foursOf(lower + x, stride));
-      const right = i32x4.add(foursOf(from + x + 16, stride), foursOf(lower + x + 16, stride));
-      const even = v128.shuffle<i32>(left, right, 0, 2, 4, 6);
-      const sum = i32x4.add(even, v128.shuffle<i32>(left, right, 1, 3, 5, 7));
-      v128.store(to + (x >> 1), f32x4.mul(f32x4.convert_i32x4_s(sum), units));
+      const left = f32x4.add(halved(from + x, stride), halved(lower + x, stride));
+      const right = f32x4.add(halved(from + x + 16, stride), halved(lower + x + 16, stride));
+      v128.store(to + (x >> 1), meanOfTwo(left, right));
     }
     for (; x < bytes; x += 8) {
-      const left = fourOf(from + x, stride) + fourOf(lower + x, stride);
-      const sum = left + fourOf(from + x + 4, stride) + fourOf(lower + x + 4, stride);
-      store<f32>(to + (x >> 1), <f32>sum * unit);
+      const left = halvedOne(from + x, stride) + halvedOne(lower + x, stride);
+      const right = halvedOne(from + x + 4, stride) + halvedOne(lower + x + 4, stride);
+      store<f32>(to + (x >> 1), (left + right) * QUARTER);
     }
   }
 }

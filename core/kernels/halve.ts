@@ -38,15 +38,17 @@ export function shrinkRows(
   out: Float32Array,
   { from, stride, to, outStride, width, rows, halvings }: ShrunkBlock,
 ): void {
-  const side = 2 ** halvings;
-  const unit = Math.fround(1 / 65535) / side ** 2;
-  for (let y = 0; y < rows / side; y++)
-    for (let x = 0; x < width / side; x++) {
-      const first = from + side * (y * stride + x);
-      let sum = 0;
-      for (let i = 0; i < side ** 2; i++) sum += samples[first + Math.floor(i / side) * stride + (i % side)];
-      out[to + y * outStride + x] = sum * unit;
-    }
+  const round = Math.fround;
+  const mean = (at: (x: number, y: number) => number, x: number, y: number) =>
+    round(
+      round(round(at(2 * x, 2 * y) + at(2 * x, 2 * y + 1)) + round(at(2 * x + 1, 2 * y) + at(2 * x + 1, 2 * y + 1))) /
+        4,
+    );
+  const wide = (x: number, y: number) => round(samples[from + y * stride + x] * round(1 / 65535));
+  const half = (x: number, y: number) => mean(wide, x, y);
+  const made = halvings === 1 ? half : (x: number, y: number) => mean(half, x, y);
+  for (let y = 0; y < rows >> halvings; y++)
+    for (let x = 0; x < width >> halvings; x++) out[to + y * outStride + x] = made(x, y);
 }
 
 export const halveTileKernel = defineKernel(halveTile)({
