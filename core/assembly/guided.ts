@@ -54,19 +54,27 @@ function meanFourRows(row: usize, out: usize, stride: usize, width: i32, radius:
   for (; x + 4 + radius <= width; x += 4) {
     const enters = row + (<usize>(x + radius) << 2);
     const leaves = row + (<usize>(x - radius - 1) << 2);
-    // What comes and what goes, by rows; sums run over columns.
-    const a = f32x4.sub(onGrid(v128.load(enters), steps), onGrid(v128.load(leaves), steps));
-    const b = f32x4.sub(onGrid(v128.load(enters + stride), steps), onGrid(v128.load(leaves + stride), steps));
-    const c = f32x4.sub(onGrid(v128.load(enters + 2 * stride), steps), onGrid(v128.load(leaves + 2 * stride), steps));
-    const d = f32x4.sub(onGrid(v128.load(enters + 3 * stride), steps), onGrid(v128.load(leaves + 3 * stride), steps));
+    // What comes and what goes, by rows, turned over: sums run over columns, and take in what comes first, as they do at the ends.
+    const a = onGrid(v128.load(enters), steps);
+    const b = onGrid(v128.load(enters + stride), steps);
+    const c = onGrid(v128.load(enters + 2 * stride), steps);
+    const d = onGrid(v128.load(enters + 3 * stride), steps);
+    const e = onGrid(v128.load(leaves), steps);
+    const f = onGrid(v128.load(leaves + stride), steps);
+    const g = onGrid(v128.load(leaves + 2 * stride), steps);
+    const h = onGrid(v128.load(leaves + 3 * stride), steps);
     const ab = lowPairs(a, b);
     const cd = lowPairs(c, d);
+    const ef = lowPairs(e, f);
+    const gh = lowPairs(g, h);
+    const first = f32x4.sub(f32x4.add(sum, lowHalves(ab, cd)), lowHalves(ef, gh));
+    const second = f32x4.sub(f32x4.add(first, highHalves(ab, cd)), highHalves(ef, gh));
     const abHigh = highPairs(a, b);
     const cdHigh = highPairs(c, d);
-    const first = f32x4.add(sum, lowHalves(ab, cd));
-    const second = f32x4.add(first, highHalves(ab, cd));
-    const third = f32x4.add(second, lowHalves(abHigh, cdHigh));
-    sum = f32x4.add(third, highHalves(abHigh, cdHigh));
+    const efHigh = highPairs(e, f);
+    const ghHigh = highPairs(g, h);
+    const third = f32x4.sub(f32x4.add(second, lowHalves(abHigh, cdHigh)), lowHalves(efHigh, ghHigh));
+    sum = f32x4.sub(f32x4.add(third, highHalves(abHigh, cdHigh)), highHalves(efHigh, ghHigh));
     const low = lowPairs(first, second);
     const high = lowPairs(third, sum);
     const lowNext = highPairs(first, second);
