@@ -164,6 +164,12 @@ describe('what lies in the stack besides frames', () => {
     await page.getByRole('button', { name: 'Select layer Colour' }).click();
     const [r] = await resultAt(LAKE);
     await page.getByText('Tone window').click();
+    // Both rules lie under what they read, which is counted at the same time.
+    const heights = () =>
+      page
+        .getByTestId('window-tones')
+        .evaluateAll((paths) => paths.map((path) => (path as SVGPathElement).getBBox().height));
+    await expect.poll(async () => (await heights()).filter((height) => height > 5).length).toBe(2);
     const from = page.getByRole('slider', { name: 'Tones of what lies below from', exact: true });
     for (let i = 0; i < 99; i++) await from.press('ArrowRight');
     await page.getByText('limits the layer').waitFor();

@@ -13,5 +13,6 @@ export const Lane = {
   Clipped: 10,
   Proof: 11,
   Checks: 12,
+  LayerTones: 13,
 } as const;
 export type Lane = (typeof Lane)[keyof typeof Lane];

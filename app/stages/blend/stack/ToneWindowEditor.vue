@@ -11,6 +11,7 @@ import { setToneWindow } from '#core/scene/edits/stack.ts';
 import { type Layer, OPEN_WINDOW, type ToneWindow, WindowMeasure } from '#core/scene/item.ts';
 import { freshPartId } from '#core/scene/mask.ts';
 import { maskAt } from '#core/scene/places.ts';
+import { Lane } from '#engine/lanes.ts';
 import { itemLabel } from '../../../frameLabel.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
@@ -31,8 +32,8 @@ const now = computed(() => props.layer.toneWindow ?? OPEN_WINDOW);
 const isOpen = computed(() => isWholeRange(now.value.layer) && isWholeRange(now.value.below));
 const MEASURES = WindowMeasure.options.map((value) => ({ value, label: value }));
 const RANGES = [
-  { name: 'layer', label: 'Tones of the layer' },
-  { name: 'below', label: 'Tones of what lies below' },
+  { name: 'layer', label: 'Tones of the layer', lane: Lane.LayerTones },
+  { name: 'below', label: 'Tones of what lies below', lane: Lane.Tones },
 ] as const;
 const requests = computed(() => ({ layer: { what: 'content', at: props.layer.id }, below: { what: 'source', source: 'below', at: props.layer.id } }) as const);
 
@@ -73,7 +74,7 @@ function cornersOf({ from, to, fromShoulder, toShoulder }: Range) {
     <div v-if="isShown" class="mt-1.5 flex flex-col gap-2">
       <ChoiceField label="By" :value="now.measure" :choices="MEASURES" @choose="commit({ measure: $event })" />
       <WindowRule
-        v-for="range in RANGES" :key="range.name" :label="range.label" :range="now[range.name]" :of="requests[range.name]" :measure="now.measure" :size="size"
+        v-for="range in RANGES" :key="range.name" :label="range.label" :range="now[range.name]" :of="requests[range.name]" :lane="range.lane" :measure="now.measure" :size="size"
         @preview="show({ [range.name]: $event })" @commit="commit({ [range.name]: $event })" @cancel="session.cancelDrag()"
       />
       <div class="flex flex-wrap gap-1.5">

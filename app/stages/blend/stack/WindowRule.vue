@@ -6,19 +6,19 @@ import { rangeWindow } from '#core/masks/rangeWindow.ts';
 import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { RenderRequest } from '#core/render/plan/request.ts';
 import type { WindowMeasure } from '#core/scene/item.ts';
-import { Lane } from '#engine/lanes.ts';
+import type { Lane } from '#engine/lanes.ts';
 import { heightsOf } from '../../../ui/histogramShape.ts';
 import RangeRule from '../../../ui/RangeRule.vue';
 import { useHistogram } from '../useHistogram.ts';
 
-const props = defineProps<{ label: string; range: Range; of: RenderRequest; measure: WindowMeasure; size: Size }>();
+const props = defineProps<{ label: string; range: Range; of: RenderRequest; /** One of its own: rules beside each other would drop each other's counting. */ lane: Lane; measure: WindowMeasure; size: Size }>();
 const emit = defineEmits<{ preview: [range: Range]; commit: [range: Range]; cancel: [] }>();
 
 const WIDTH = 256;
 const HEIGHT = 34;
 const COUNTED = 3e5;
 const level = () => levelForScale(Math.sqrt(COUNTED / (props.size.width * props.size.height)), levelCount(props.size));
-const histogram = useHistogram(Lane.Tones, () => props.of, level);
+const histogram = useHistogram(props.lane, () => props.of, level);
 const bars = computed(() => {
   const counts = histogram.value;
   const channel = props.measure === 'red' || props.measure === 'green' || props.measure === 'blue' ? props.measure : 'tone';
@@ -30,7 +30,7 @@ const curve = computed(() => Array.from({ length: 129 }, (_, i) => `${i === 0 ? 
 <template>
   <div>
     <svg class="mx-1 block h-8.5 w-[calc(100%-0.5rem)] rounded-sm bg-sunken" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" preserveAspectRatio="none" aria-hidden="true">
-      <path :d="bars" fill="var(--ink-soft)" opacity="0.5" />
+      <path data-testid="window-tones" :d="bars" fill="var(--ink-soft)" opacity="0.5" />
       <path :d="curve" fill="none" class="stroke-verdigris" stroke-width="2" vector-effect="non-scaling-stroke" />
     </svg>
     <RangeRule :label="label" :value="range" @preview="emit('preview', $event)" @commit="emit('commit', $event)" @cancel="emit('cancel')" />
