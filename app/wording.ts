@@ -160,3 +160,7 @@ export function sayShare(share: number): string {
   if (percent < 0.1) return 'under 0.1 %';
   return `${percent.toFixed(percent < 10 ? 1 : 0)} %`;
 }
+
+/** A distance in pixels. */
+export const sayPixels = (px: number | null): string =>
+  px === null ? 'unknown' : `${px.toFixed(px < 0.1 ? 2 : 1)} px`;

@@ -38,6 +38,8 @@ const props = defineProps<{
   viewport?: Viewport;
   /** How far beyond a stroke the picture changes, in scene pixels. */
   spread?: number;
+  /** What is painted is turned round before it counts. */
+  turned?: boolean;
   /** The lane of what it asks for, when another canvas asks in the usual one. */
   lane?: Lane;
   /** How scene places lie in what it shows, where that is not the scene itself. */
@@ -109,7 +111,7 @@ const { mode, onPointerDown, onPointerMove, onPointerRawUpdate, onPointerUp, onP
   toScene: (event) => map.value.toScene(toScene(transform.value, devicePoint(event))),
   canPaint: () => props.paint !== undefined && !bench.before && !session.readOnly,
   brush,
-  press: (point, straight, hand) => brush.press(brushIn(hand, bench.state.brush), point, straight, session.scene.base),
+  press: (point, straight, hand) => brush.press(brushIn(hand, bench.state.brush), point, straight, { keepsTo: session.scene.base, isTurned: props.turned }),
   speedAsPen: () => bench.state.brush.speedAsPen,
   pan,
   hover: (event) => {
@@ -209,7 +211,7 @@ const cursor = computed(() => (mode.value === 'pan' ? 'grabbing' : mode.value ==
 
 <template>
   <div
-    ref="box" class="relative h-full w-full overflow-hidden focus-visible:outline-1 focus-visible:-outline-offset-2" :tabindex="still ? -1 : 0" :data-skip="still ? undefined : 'Picture'" :role="still ? 'img' : 'application'" :aria-label="still ? 'The frame' : 'Picture'"
+    ref="box" class="relative h-full w-full overflow-clip focus-visible:outline-1 focus-visible:-outline-offset-2" :tabindex="still ? -1 : 0" :data-skip="still ? undefined : 'Picture'" :role="still ? 'img' : 'application'" :aria-label="still ? 'The frame' : 'Picture'"
   >
     <canvas
       ref="canvas" class="block h-full w-full touch-none" :data-testid="still ? 'canvas-over' : 'canvas'" :style="{ cursor }"

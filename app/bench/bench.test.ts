@@ -83,6 +83,16 @@ describe('the brush', () => {
     expect(made.isPainting).toBe(false);
   });
 
+  it('reveals what is turned round before it counts by taking away, and hides it by adding', () => {
+    const { made, log } = tool();
+    for (const effect of ['reveal', 'hide', 'back'] as const)
+      for (const isTurned of [false, true]) {
+        made.press({ ...brush, effect, grey: 0.75 }, at(10, 20, 1000), false, { isTurned });
+        made.release();
+      }
+    expect(log.began.map(({ target }) => target)).toEqual([0.75, 0.25, 0, 1, 0.5, 0.5]);
+  });
+
   it('tells of the place that each piece changes, joined to the piece before', () => {
     const { made, log } = tool();
     made.press({ ...brush, size: 20 }, at(100, 100), false);

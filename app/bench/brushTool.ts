@@ -21,6 +21,14 @@ export interface Hand {
   isTurned: boolean;
 }
 
+/** What a stroke is painted on. */
+export interface Ground {
+  /** The frame whose colours it stays on, if the brush is to. */
+  keepsTo?: FrameId | null;
+  /** It is turned round before it counts, so that a stroke has to do the opposite. */
+  isTurned?: boolean;
+}
+
 /** What the brush does to the world. */
 export interface BrushEffects {
   /** Whether a finished stroke is still the last of what is painted on now: a straight run may go on from its end. */
@@ -66,9 +74,9 @@ export class BrushTool {
   }
 
   /** Starts a stroke; `straight` goes on from where the last one ended, as one stroke with it if the brush is the same.
-   * @param frame - Whose colours it stays on, if the brush is to. */
-  press(brush: Brush, point: BrushPoint, straight: boolean, frame: FrameId | null = null): void {
-    const stroke = strokeOf(brush, frame);
+   * @param on - What it paints on. */
+  press(brush: Brush, point: BrushPoint, straight: boolean, on: Ground = {}): void {
+    const stroke = strokeOf(brush, on);
     const from = straight && this.runsFrom ? this.#last : undefined;
     const goesOn = from && isSameBrush(from.stroke, stroke) && this.#effects.isThroughSame(from.stroke);
     const before = goesOn ? from.points : (from?.points.slice(-POINT_NUMBERS) ?? []);
@@ -129,12 +137,13 @@ export function brushIn({ isFelt, isTurned }: Hand, brush: Brush): Brush {
   return { ...brush, pressure, effect };
 }
 
-function strokeOf(brush: Brush, frame: FrameId | null): Stroke {
+function strokeOf(brush: Brush, { keepsTo: frame, isTurned }: Ground): Stroke {
   const { effect, grey, size, hardness, strength, flow, pressure, pressureCurve, keepTo } = brush;
+  const target = effect === 'reveal' ? grey : effect === 'back' ? 0.5 : 0;
   return {
     id: StrokeId.parse(crypto.randomUUID()),
     effect: effect === 'soften' || effect === 'even' ? effect : 'tone',
-    target: effect === 'reveal' ? grey : effect === 'back' ? 0.5 : 0,
+    target: isTurned ? 1 - target : target,
     size,
     hardness,
     strength,

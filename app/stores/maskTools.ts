@@ -6,7 +6,7 @@ import { WHOLE_COLOURS } from '#core/masks/picking.ts';
 import { WHOLE_RANGE } from '#core/masks/range.ts';
 import type { Part } from '#core/parts/list.ts';
 import { AT_REST, type Refinements } from '#core/refinements/list.ts';
-import { addPart, beginGuard, setPart, setRefinement } from '#core/scene/edits/masks.ts';
+import { addPart, beginGuard, layPart, setPart, setRefinement } from '#core/scene/edits/masks.ts';
 import { setStencil } from '#core/scene/edits/stencils.ts';
 import { emptyMask, freshPartId, type Mask } from '#core/scene/mask.ts';
 import { type MaskPlace, maskAt, paintedPartOf } from '#core/scene/places.ts';
@@ -18,8 +18,9 @@ import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
 /** What the pointer does on the canvas: paint, say which tones or colours are meant and which are not, draw an outline, or mark
- * two areas for channels to be told apart by, take a colour from the picture, or set a tone of it on a curve. */
-export type MaskTool = 'brush' | 'in' | 'out' | 'draw' | 'this' | 'notThis' | 'colour' | 'curve';
+ * two areas for channels to be told apart by, take a colour from the picture, set a tone of it on a curve, or say
+ * which spots of a laid picture and of the base are the same. */
+export type MaskTool = 'brush' | 'in' | 'out' | 'draw' | 'this' | 'notThis' | 'colour' | 'curve' | 'pairs';
 
 export interface ScenePoint {
   x: number;
@@ -133,9 +134,7 @@ export const useMaskTools = defineStore('maskTools', () => {
       session.dispatch(setStencil({ layerId: stencilled.value.id, stencil }));
     } else {
       // Painting stays last: it goes over what is laid.
-      const before = mask.value?.parts.findIndex(({ kind }) => kind === 'painted') ?? -1;
-      const index = made.kind === 'painted' || before < 0 ? undefined : before;
-      session.dispatch(addPart({ ...at, part: fresh, index }));
+      session.dispatch((made.kind === 'painted' ? addPart : layPart)({ ...at, part: fresh }));
     }
     partId.value = id;
     justAdded.value = id;

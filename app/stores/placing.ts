@@ -6,7 +6,7 @@ import { farthest } from '#core/align/localFit.ts';
 import { compose } from '#core/align/placement.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { FrameId } from '#core/ids.ts';
-import { IDENTITY3 } from '#core/raster/matrix3.ts';
+import { IDENTITY3, type Matrix3 } from '#core/raster/matrix3.ts';
 import { setLocalFit, takePlacements } from '#core/scene/edits/placing.ts';
 import type { ComparedPlace } from '#core/scene/evidence.ts';
 import type { Frame, Placement, VerdictReason } from '#core/scene/frame.ts';
@@ -20,8 +20,11 @@ import { useSession } from './session.ts';
 /** A fit that moves nothing farther than this many pixels is none. */
 const LEAST_MOVE = 0.05;
 
-const toPlace = ({ file, reading, width, height, shot }: Frame): PixelsToPlace =>
-  plain({ file: toRaw(file), reading: toRaw(reading), width, height, ev: shot.ev });
+/** A frame, or a picture of which nobody knows how it was exposed. */
+type Placeable = Pick<Frame, 'file' | 'reading' | 'width' | 'height'> & Partial<Pick<Frame, 'shot'>>;
+
+const toPlace = ({ file, reading, width, height, shot }: Placeable): PixelsToPlace =>
+  plain({ file: toRaw(file), reading: toRaw(reading), width, height, ev: shot?.ev ?? null });
 
 /** Frames being placed, and what the search saw of each. */
 export const usePlacing = defineStore('placing', () => {
@@ -102,14 +105,27 @@ export const usePlacing = defineStore('placing', () => {
     }
   }
 
+  /** Searches how a picture that is no frame of the scene lies on its base.
+   * @returns From its pixels to the scene, as far as the lens of the base is straight; undefined where no place was found.
+   * @throws {DecodeError} `cancelled` when it was stopped. */
+  async function findPicture(picture: Placeable, onProgress: (share: number) => void): Promise<Matrix3 | undefined> {
+    const on = base.value;
+    if (!on || isRunning.value) return undefined;
+    const { aligner, engine } = await engines.start();
+    engine.advance(Lane.Align);
+    const request = { base: toPlace(on), frame: toPlace(picture), between: [], wanted: null };
+    const { verdict, matrix } = await aligner.align(request, onProgress);
+    return verdict === 'failed' ? undefined : compose(matrix, on.placement?.matrix ?? IDENTITY3);
+  }
+
   /** A pair of points, in pixels of the frame and of the base, put exactly where both look alike. */
-  async function snap(frame: Frame, pair: PointPair): Promise<PointPair | undefined> {
+  async function snap(frame: Placeable, pair: PointPair): Promise<PointPair | undefined> {
     if (!base.value) return undefined;
     const { aligner } = await engines.start();
     return aligner.snap({ base: toPlace(base.value), frame: toPlace(frame), pair: plain(pair) });
   }
 
-  return { shares, isRunning, base, align, fitFurther, stop, snap };
+  return { shares, isRunning, base, align, findPicture, fitFurther, stop, snap };
 });
 
 /** What was compared, to whole pixels and hundredths of how far it was off: it is kept with the scene. */

@@ -11,6 +11,7 @@ import * as past from '#core/scene/history.ts';
 import { maskAt, strokesOf } from '#core/scene/places.ts';
 import type { RepairCode } from '#core/scene/repairs.ts';
 import { newScene, type Scene } from '#core/scene/scene.ts';
+import { KeyRuns } from '../keyRuns.ts';
 import { plain } from '../plain.ts';
 import type { MadeStroke } from '../storage/database.ts';
 import { claimScene, type SceneClaim, whileStoring } from '../storage/locks.ts';
@@ -85,8 +86,14 @@ export const useSession = defineStore('session', () => {
 
   function dispatch(edit: EditRecord, drag?: string): void {
     if (!mayChange()) return;
-    history.value = past.dispatch(history.value, { ...edit, at: Date.now() }, drag);
+    history.value = past.dispatch(history.value, { ...edit, at: Date.now() }, keys.now ?? drag);
   }
+
+  function closeDrag(): void {
+    history.value = past.closeDrag(history.value);
+  }
+  const keys = new KeyRuns();
+  keys.follow(window, closeDrag);
 
   /** Makes a new, empty scene and stores it. */
   async function create(name: string): Promise<string> {
@@ -335,8 +342,9 @@ export const useSession = defineStore('session', () => {
     extendStroke,
     finishStroke,
     cancelStroke,
+    /** What a run of keys changes may still grow. */
     closeDrag: () => {
-      history.value = past.closeDrag(history.value);
+      if (!keys.now) closeDrag();
     },
     cancelDrag: () => {
       history.value = past.cancelDrag(history.value);

@@ -4,7 +4,7 @@ import type { PictureRequest, PlaneRequest } from '../render/plan/request.ts';
 import type { Frame } from '../scene/frame.ts';
 import { isUpright } from '../scene/geometry.ts';
 import type { Adjustment, Group, Item, Layer, Mode } from '../scene/item.ts';
-import type { Mask } from '../scene/mask.ts';
+import { isEverywhere } from '../scene/mask.ts';
 import type { Scene } from '../scene/scene.ts';
 import { isWaiting, leavesOf } from '../scene/tree.ts';
 
@@ -183,6 +183,3 @@ function soFar(scene: Scene, item: Item, notes: LayerNote[], isTold: boolean): P
   const of: PictureRequest = above ? { what: 'source', source: 'below', at: above.item.id } : { what: 'blend' };
   return [layerOf({ as: 'item', id: item.id, of, covers: undefined })];
 }
-
-const isEverywhere = ({ parts, refine }: Mask): boolean =>
-  refine.inverted && refine.strength === 1 && parts.every((part) => !part.enabled);

@@ -10,6 +10,11 @@ export function newPaintedPart(id?: string): PaintedPart {
   return { kind: 'painted', ...plainPart('painted', id), strokes: [] };
 }
 
+/** Whether painting begins with a fill that covers all. */
+export function beginsWithAll({ strokes: [first] }: PaintedPart): boolean {
+  return first !== undefined && isFill(first) && !first.outline && first.target * first.strength === 1;
+}
+
 /** Painting sees the mask before it, and decides more than it covers: the plan makes its node with both. */
 export const painted = definePart({
   schema: PaintedPart,

@@ -11,7 +11,7 @@ import type { Part } from '../parts/list.ts';
 import { plainPart } from '../parts/partBase.ts';
 import { newTonePart } from '../parts/tone.ts';
 import { groupWithBelow, setItem, ungroup } from '../scene/edits/items.ts';
-import { addPart, movePart, removeGuard, removePart, setPart, setRefinement } from '../scene/edits/masks.ts';
+import { addPart, layPart, movePart, removeGuard, removePart, setPart, setRefinement } from '../scene/edits/masks.ts';
 import { addStroke } from '../scene/edits/painting.ts';
 import { freezeReference } from '../scene/edits/references.ts';
 import { dropStencil, saveStencil } from '../scene/edits/stencils.ts';
@@ -252,8 +252,7 @@ describe('joins, guards and groups', () => {
     expect(whole(resultOf(grouped))).toEqual(whole(resultOf(open)));
     const tones = edit(
       grouped,
-      setRefinement({ owner: group, part: null, change: { inverted: false } }),
-      addPart({ owner: group, part: newTonePart('base') }),
+      layPart({ owner: group, part: newTonePart('base') }),
       setItem({ id: group, change: { opacity: 0.8 } }),
     );
     const [bottom, all, shown] = [resultOf(made.scene), resultOf(open), resultOf(tones)].map((node) => whole(node));

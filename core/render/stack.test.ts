@@ -3,6 +3,7 @@ import { randomScene } from '../../tests/randomScene.ts';
 import { randomStack } from '../../tests/randomStack.ts';
 import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
 import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
+import { matrixOfCorners } from '../align/pictureCorners.ts';
 import { GroupId, ItemId, LayerId } from '../ids.ts';
 import { plainPart } from '../parts/partBase.ts';
 import { newTonePart } from '../parts/tone.ts';
@@ -17,7 +18,6 @@ import { cornersIn, turned } from '../scene/placedPicture.ts';
 import type { Scene } from '../scene/scene.ts';
 import { everyItem, mapLayers } from '../scene/tree.ts';
 import { tried } from '../scene/trials.ts';
-import { matrixOf } from './plan/pictureNodes.ts';
 import { writeTile } from './plan/writing.ts';
 
 const made = smallScene(size, sources);
@@ -236,7 +236,7 @@ describe('the stack', () => {
     const corners = turned(cornersIn(size, { width: 1.3 * width, height: 0.8 * height }, 'within'), 7);
     const picture = { file, reading, width, height, corners };
     const layer = { ...newLayer(LayerId.parse('sky'), { picture }), mask: openMask() };
-    const matrix = matrixOf(picture) as Matrix3;
+    const matrix = matrixOfCorners(picture) as Matrix3;
     const placement = {
       matrix: [...matrix],
       model: 'hand',

@@ -13,7 +13,7 @@ export interface EditRecord {
 export interface AnyEdit {
   readonly kind: string;
   /** What the step is called in the history. */
-  readonly label: string;
+  labelOf(params: unknown): string;
   /** Edits of one kind and one merge key within a drag are one step; undefined for those that never merge. */
   mergeKeyOf(params: unknown): string | undefined;
   /** @throws {ZodError} when the parameters do not fit. */
@@ -28,7 +28,7 @@ export interface EditKind<Given> extends AnyEdit {
 /** Defines an edit. `apply` must be pure, and answer the same scene when there is nothing to change. */
 export function defineEdit<P, Given>(definition: {
   kind: string;
-  label: string;
+  label: string | ((params: P) => string);
   params: z.ZodType<P, Given>;
   mergeKey?: (params: P) => string;
   apply: (scene: Scene, params: P) => Scene;
@@ -37,7 +37,7 @@ export function defineEdit<P, Given>(definition: {
   const make = (given: Given): EditRecord => ({ kind, params: given });
   return Object.assign(make, {
     kind,
-    label,
+    labelOf: (given: unknown) => (typeof label === 'string' ? label : label(params.parse(given))),
     mergeKeyOf: (given: unknown) => mergeKey?.(params.parse(given)),
     applyTo: (scene: Scene, given: unknown) => apply(scene, params.parse(given)),
   });

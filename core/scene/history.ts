@@ -56,7 +56,7 @@ export function dispatch(history: History, record: EditRecord, drag?: string): H
   const after = applyEdit(before, record);
   if (after === before && !continues) return history;
   const steps = history.steps.slice(0, continues ? history.done - 1 : history.done);
-  steps.push({ edit: record, label: editKind(record).label, after });
+  steps.push({ edit: record, label: editKind(record).labelOf(record.params), after });
   const surplus = Math.max(0, steps.length - HISTORY_STEPS);
   const origin = surplus > 0 ? steps[surplus - 1].after : history.origin;
   const kept = steps.slice(surplus);
@@ -151,7 +151,7 @@ function stepsFrom(origin: Scene, edits: readonly EditRecord[]): Step[] | undefi
   try {
     for (const edit of edits) {
       scene = applyEdit(scene, edit);
-      steps.push({ edit, label: editKind(edit).label, after: scene });
+      steps.push({ edit, label: editKind(edit).labelOf(edit.params), after: scene });
     }
   } catch {
     return undefined;

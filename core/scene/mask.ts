@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { ItemId, PartId, StencilId } from '../ids.ts';
 import { Part, type PartKind } from '../parts/list.ts';
-import { newPaintedPart } from '../parts/painted.ts';
-import { AT_REST, Refinements, reachOfRefinements } from '../refinements/list.ts';
+import { beginsWithAll, newPaintedPart } from '../parts/painted.ts';
+import { AT_REST, activeRefinements, Refinements, reachOfRefinements } from '../refinements/list.ts';
 
 /** A mask is a recipe: parts joined first to last, then refined. It starts from nothing. */
 export const Mask = z.strictObject({ parts: z.array(Part), refine: Refinements });
@@ -38,6 +38,21 @@ export function freshPartId({ parts }: Mask, kind: PartKind): PartId {
     const id = n === 1 ? kind : `${kind}-${n}`;
     if (!parts.some((part) => part.id === id)) return PartId.parse(id);
   }
+}
+
+/** Whether a mask hides nothing, as those of groups and adjustments begin: all is painted, or it is nothing turned round. */
+export function isEverywhere({ parts, refine }: Mask): boolean {
+  const [only, ...more] = parts.filter(({ enabled }) => enabled);
+  if (!only) return refine.inverted && refine.strength === 1;
+  if (
+    more.length > 0 ||
+    only.kind !== 'painted' ||
+    only.join !== 'add' ||
+    only.strokes.length !== 1 ||
+    !beginsWithAll(only)
+  )
+    return false;
+  return activeRefinements(refine).length === 0 && activeRefinements(only.refine).length === 0;
 }
 
 /** How far around a stroke a mask changes, in scene pixels. */

@@ -7,7 +7,8 @@ import type { Size } from '#core/raster/size.ts';
 import { FIRST_READING, PLAIN_READING } from '#core/reading.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { type Item, type Mode, newLayer } from '#core/scene/item.ts';
-import { type Mask, maskOfParts, openMask } from '#core/scene/mask.ts';
+import { fullMask } from '#core/scene/edits/masks.ts';
+import { type Mask, maskOfParts } from '#core/scene/mask.ts';
 import { newScene, type Scene, spaceOfFrames } from '#core/scene/scene.ts';
 import type { Codec } from '../codec.ts';
 import type { DeliveryWatch } from './writeBands.ts';
@@ -101,13 +102,14 @@ class Layers {
     if ('entries' in entry) {
       const items = await this.items(entry.entries);
       const id = GroupId.parse(`group-${number}`);
-      return { item: 'group', id, items, isolated: entry.isolated, adjustments: [], mask: openMask(), ...shared };
+      return { item: 'group', id, items, isolated: entry.isolated, adjustments: [], mask: fullMask(`whole-${id}`, null), ...shared };
     }
     const { frame, covers } = await this.frame(entry.src, entry.name, entry);
+    const id = LayerId.parse(`layer-${number}`);
     return {
-      ...newLayer(LayerId.parse(`layer-${number}`), frame.id),
+      ...newLayer(id, frame.id),
       ...shared,
-      mask: covers ?? openMask(),
+      mask: covers ?? fullMask(`whole-${id}`, null),
       yieldsToBase: false,
     };
   }

@@ -15,7 +15,7 @@ import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
 import DividerBar from '../../ui/DividerBar.vue';
-import type { Pairs } from './usePairs.ts';
+import type { Pairs } from '../../bench/usePairs.ts';
 
 const props = defineProps<{
   transform: ViewTransform;
@@ -111,7 +111,7 @@ function onEscape(): void {
 
 <template>
   <div
-    ref="box" class="absolute inset-0 touch-none overflow-hidden" :class="tool === 'look' ? 'pointer-events-none' : tool === 'pairs' ? 'cursor-crosshair' : 'cursor-move'" data-testid="align-overlay"
+    ref="box" class="absolute inset-0 touch-none overflow-clip" :class="tool === 'look' ? 'pointer-events-none' : tool === 'pairs' ? 'cursor-crosshair' : 'cursor-move'" data-testid="align-overlay"
     tabindex="-1" @pointerdown="onDown($event)" @pointermove="onMove" @pointerup="onUp" @pointercancel="onEscape" @keydown.esc="onEscape" @wheel.prevent="emit('wheel', $event)"
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">

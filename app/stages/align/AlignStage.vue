@@ -2,9 +2,10 @@
 /** Align: how each frame lies on the base; found, looked at, and mended by hand. */
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { handNumbers, withHandNumbers } from '#core/align/byHand.ts';
-import { IDENTITY3 } from '#core/raster/matrix3.ts';
+import { mapPoint } from '#core/align/placement.ts';
+import { IDENTITY3, invert3 } from '#core/raster/matrix3.ts';
 import { placeFrames } from '#core/scene/edits/placing.ts';
-import { type Placement } from '#core/scene/frame.ts';
+import type { Frame, Placement } from '#core/scene/frame.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useLoupe } from '../../bench/useLoupe.ts';
@@ -18,7 +19,7 @@ import AlignOverlay from './AlignOverlay.vue';
 import FrameStrip from './FrameStrip.vue';
 import PlacementPanel from './PlacementPanel.vue';
 import { useAlignView } from './useAlignView.ts';
-import { usePairs } from './usePairs.ts';
+import { usePairs } from '../../bench/usePairs.ts';
 
 const session = useSession();
 const placing = usePlacing();
@@ -32,7 +33,15 @@ const chosenId = ref(others.value[0]?.id);
 const frame = computed(() => others.value.find(({ id }) => id === chosenId.value) ?? others.value[0]);
 
 const { look, share, divider, speed, view, under, showsUnder, stops } = useAlignView(frame);
-const pairs = usePairs(frame);
+const matrixOf = (of: Frame | undefined) => of?.placement?.matrix ?? IDENTITY3;
+const pairs = usePairs(() => {
+  const { value: on } = frame;
+  return on && {
+    toBase: (at) => mapPoint(invert3(matrixOf(placing.base)), at),
+    toFrame: (at) => mapPoint(invert3(matrixOf(on)), at),
+    snap: (pair) => placing.snap(on, pair),
+  };
+});
 /** What a press on the picture does. */
 const tool = ref<'look' | 'move' | 'corners' | 'pairs'>('look');
 const showsMisfits = ref(false);

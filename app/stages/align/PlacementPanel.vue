@@ -14,11 +14,11 @@ import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
 import RuleSlider from '../../ui/RuleSlider.vue';
 import { frameLabel } from '../../frameLabel.ts';
-import { sayShare } from '../../wording.ts';
-import { MODEL_NAMES, VERDICTS, sayPixels, sayReason } from './sayPlacement.ts';
+import { sayPixels, sayShare } from '../../wording.ts';
+import { MODEL_NAMES, VERDICTS, sayReason } from './sayPlacement.ts';
 import { guidesOf, lookOnly } from './lookOnly.ts';
 import { useCommonArea } from '../useCommonArea.ts';
-import type { Pairs } from './usePairs.ts';
+import type { Pairs } from '../../bench/usePairs.ts';
 import { plain } from '../../plain.ts';
 
 const props = defineProps<{ frame: Frame; matrix: readonly number[]; size: Size; pairs: Pairs; tool: string; stops: number; mayPlace: boolean }>();

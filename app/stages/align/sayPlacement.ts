@@ -1,5 +1,6 @@
 import type { FrameEvidence } from '#core/scene/evidence.ts';
 import type { Frame, Placement, VerdictReason } from '#core/scene/frame.ts';
+import { sayPixels } from '../../wording.ts';
 
 export const VERDICTS: Record<NonNullable<Placement['verdict']>, string> = {
   good: 'Good',
@@ -46,6 +47,3 @@ export function sayPlacement({ placement }: Frame, evidence: FrameEvidence | und
   const said = VERDICTS[placement.verdict];
   return placement.residualPx === null ? said : `${said} · ${sayPixels(placement.residualPx)}`;
 }
-
-export const sayPixels = (px: number | null): string =>
-  px === null ? 'unknown' : `${px.toFixed(px < 0.1 ? 2 : 1)} px`;

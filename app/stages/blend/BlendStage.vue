@@ -18,6 +18,7 @@ import { Lane } from '#engine/lanes.ts';
 import DividerBar from '../../ui/DividerBar.vue';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
+import BeforeTag from './BeforeTag.vue';
 import LoupePane from './LoupePane.vue';
 import MaskBench from './MaskBench.vue';
 import { modeAfter } from './stack/modeWords.ts';
@@ -67,7 +68,7 @@ const { view, before, blinking, toggleBlink } = useBlendView(() => ({ what: benc
 const divider = ref(0.5);
 const sample = useSampledColour();
 
-const { paint, through, held, spread } = usePainting(() => true, () => reading.value);
+const { paint, through, held, spread, turned: paintsTurned } = usePainting(() => true, () => reading.value);
 
 function selectBy(steps: number): void {
   const index = cards.value.findIndex(({ id }) => id === bench.state.layerId);
@@ -139,11 +140,11 @@ onBeforeUnmount(() => {
     <ToolLine :scale="canvas?.scale ?? 1" :layer="item" :blinking="blinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
-        <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" @hover="hovered = $event" @stroke="tellIfHidden" />
+        <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" :turned="paintsTurned" @hover="hovered = $event" @stroke="tellIfHidden" />
         <template v-if="bench.divides">
           <div class="pointer-events-none absolute inset-0" data-testid="before" :style="{ clipPath: `inset(0 ${(1 - divider) * 100}% 0 0)` }">
             <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="before" :lane="Lane.Before" still />
-            <span class="absolute left-3 top-3 rounded bg-panel/90 px-2 py-0.5 text-[12px]">Before</span>
+            <BeforeTag />
           </div>
           <DividerBar v-model="divider" class="z-10" />
         </template>

@@ -90,7 +90,7 @@ function commitOpacity(value: number): void {
     <ChoiceRow data-opens="mask" class="mx-3 mb-1.5 mt-1.5" label="Which mask" :value="bench.state.of" :choices="masks" @choose="bench.state.of = $event" />
     <StencilBar v-if="bench.state.of === 'stencil' && stencilled" :layer="stencilled" />
     <PartList v-if="tools.mask" :key="`${item.id}:${bench.state.of}`" :size="size" />
-    <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ tools.mask?.refine.inverted ? 'It shows everywhere: hide with the brush, or take Inverted off and add a part.' : EMPTY[bench.state.of] }}</p>
+    <p v-if="!tools.mask || tools.mask.parts.length === 0" class="px-3 py-2 text-soft">{{ tools.mask?.refine.inverted ? 'It shows everywhere: hide with the brush, or add a part.' : EMPTY[bench.state.of] }}</p>
     <button v-if="bench.state.of === 'guard' && !item.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" title="A guard that lets the whole layer through" :aria-label="`Begin with everything: ${maskLabel(session.scene, item, 'guard')}`" @click="session.dispatch(beginGuard({ owner: item.id, part: null }))">Begin with everything</button>
     <button v-if="bench.state.of === 'guard' && item.guard" type="button" class="btn mx-3 my-1 h-7 self-start px-2" :aria-label="`Remove the guard: ${itemLabel(session.scene, item)}`" @click="session.dispatch(removeGuard({ owner: item.id }))">Remove the guard</button>
     <p v-if="tools.mask && bench.state.of !== tools.paintsOn" class="flex items-center justify-between gap-2 px-3 pb-1.5 text-[12px] text-soft">

@@ -35,6 +35,7 @@ const ellipse = computed(() => {
   const { ellipse: shape } = drawing.value;
   return shape && { ...onScreen(shape.centre), rx: shape.radiusX / perPixel.value, ry: shape.radiusY / perPixel.value, turn: shape.turn };
 });
+const pairs = computed(() => (drawing.value.pairs ?? []).map(({ base, frame }) => ({ base: onScreen(base), frame: frame && onScreen(frame) })));
 const isPicking = computed(() => tools.tool === 'in' || tools.tool === 'out');
 const isMarking = computed(() => tools.tool === 'this' || tools.tool === 'notThis');
 
@@ -114,7 +115,7 @@ const showsMarks = computed(() => tools.part?.kind === 'tone');
 
 <template>
   <div
-    ref="box" class="absolute inset-0 overflow-hidden focus:outline-none" :class="tools.tool === 'brush' ? 'pointer-events-none' : 'cursor-crosshair touch-none'" tabindex="-1" data-testid="mask-overlay"
+    ref="box" class="absolute inset-0 overflow-clip focus:outline-none" :class="tools.tool === 'brush' ? 'pointer-events-none' : 'cursor-crosshair touch-none'" tabindex="-1" data-testid="mask-overlay"
     @pointerdown="press" @pointermove="move" @pointerup="release" @pointercancel="lift" @wheel.prevent="emit('wheel', $event)"
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
@@ -123,6 +124,14 @@ const showsMarks = computed(() => tools.part?.kind === 'tone');
         <polygon v-if="drawing.polygon" :points="textOf(drawing.polygon)" />
         <ellipse v-if="ellipse" :rx="ellipse.rx" :ry="ellipse.ry" :transform="`translate(${ellipse.x} ${ellipse.y}) rotate(${ellipse.turn})`" />
         <polyline v-if="tool && tool.path.length > 0 && !isMarking" :points="textOf(tool.path)" v-bind="isPicking ? { 'stroke-dasharray': '1 5', 'stroke-width': 2.5, 'stroke-linecap': 'round' } : {}" />
+      </g>
+      <g v-for="(pair, i) in pairs" :key="`pair-${i}`" style="filter: drop-shadow(0 0 1px black)" data-testid="pair">
+        <template v-if="pair.frame">
+          <line :x1="pair.base.x" :y1="pair.base.y" :x2="pair.frame.x" :y2="pair.frame.y" stroke="white" />
+          <circle :cx="pair.frame.x" :cy="pair.frame.y" r="4" fill="none" class="stroke-verdigris" stroke-width="1.5" />
+        </template>
+        <rect :x="pair.base.x - 4" :y="pair.base.y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" />
+        <text :x="pair.base.x + 8" :y="pair.base.y - 6" fill="white" font-size="12">{{ i + 1 }}</text>
       </g>
       <template v-if="showsMarks">
         <g v-for="(mark, i) in marks" :key="i" style="filter: drop-shadow(0 0 1px black)">

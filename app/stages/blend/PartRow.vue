@@ -66,7 +66,7 @@ const ACTIONS = computed<{ label: string; run: () => void }[]>(() => [
   { label: 'Rename', run: () => { naming.value = true; } },
   { label: 'Duplicate', run: () => session.dispatch(copyPart({ ...where.value, to: null })) },
   ...(props.place.of === 'stencil' ? [] : [{ label: 'Use as stencil', run: hold }]),
-  ...others.value.map((layer) => ({ label: `Copy to layer ${itemLabel(session.scene, layer)}`, run: () => session.dispatch(copyPart({ ...where.value, to: { owner: layer.id } })) })),
+  ...others.value.map((layer) => ({ label: `Copy to layer ${itemLabel(session.scene, layer)}`, run: () => session.dispatch(copyPart({ ...where.value, to: { owner: layer.id }, isLaid: true })) })),
   { label: 'Remove', run: remove },
 ]);
 </script>

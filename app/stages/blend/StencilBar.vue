@@ -46,7 +46,7 @@ function repaint(): void {
   if (stencil.value) session.dispatch(repaintThrough({ owner: props.layer.id, stencil: stencil.value.id, through: { of: stencil.value.id, seenFrom: null, mask: stencil.value.mask } }));
 }
 function lay(): void {
-  session.dispatch(layStencil({ layerId: props.layer.id }));
+  session.dispatch(layStencil({ layerId: props.layer.id, makesWay: true }));
   bench.state.of = 'mask';
 }
 </script>

@@ -6,12 +6,13 @@ import { PhCaretDown } from '@phosphor-icons/vue';
 import { computed } from 'vue';
 import type { Item } from '#core/scene/item.ts';
 import { useBench } from '../../stores/bench.ts';
-import { type Before, type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS, STRENGTHS } from '../../stores/benchState.ts';
+import { type BenchState, type Brush, type Look, MaskChoice, OVERLAY_COLOURS, STRENGTHS } from '../../stores/benchState.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../../ui/ChoiceField.vue';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
+import { beforeChoices } from './beforeChoices.ts';
 import { maskLabel } from './partNames.ts';
 
 const props = defineProps<{ scale: number; layer?: Item; blinking?: 'layer' | 'before'; /** In Finish. */ finish?: boolean }>();
@@ -53,12 +54,7 @@ const SHOWS: readonly { value: BenchState['shows']; label: string }[] = [
   { value: 'effect', label: 'what counts' },
   { value: 'mask', label: 'the open mask' },
 ];
-const BEFORES = computed<{ value: Before; label: string }[]>(() => [
-  { value: 'base', label: props.finish ? 'the blend' : 'the base alone' },
-  { value: 'layer', label: props.finish ? 'without this step' : 'without this card' },
-  ...(props.finish ? [] : [{ value: 'group' as const, label: 'without its group' }]),
-  ...(bench.since ? [{ value: 'step' as const, label: bench.since.name }] : []),
-]);
+const BEFORES = computed(() => beforeChoices(props.finish ?? false, bench.since?.name));
 const SHOWN: readonly { value: BenchState['stencilShown']; label: string }[] = [
   { value: 'not', label: 'not at all' },
   { value: 'overlay', label: 'over the picture' },
@@ -100,7 +96,7 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
       <ChoiceRow label="View" class="w-66" :value="bench.state.look" :choices="LOOKS" @choose="bench.state.look = $event" />
       <Popover class="relative">
         <PopoverButton class="btn h-7.5 px-2" title="Overlay, stencil, loupe and blinking" aria-label="View: overlay, stencil, loupe and blinking">View <PhCaretDown :size="12" /></PopoverButton>
-        <PopoverPanel class="absolute right-0 top-9 z-30 flex w-64 flex-col gap-2.5 rounded bg-raised p-3 shadow-xl focus:outline-none">
+        <PopoverPanel class="absolute right-0 top-9 z-30 flex w-76 flex-col gap-2.5 rounded bg-raised p-3 shadow-xl focus:outline-none">
           <div class="flex items-center gap-1.5">
             <span class="mr-auto text-soft">Overlay</span>
             <button

@@ -12,9 +12,8 @@ import {
 import type { Component } from 'vue';
 import type { Measure } from '#core/masks/measure.ts';
 import { asTaken, frameOfSource, isDeveloped, type Source } from '#core/masks/source.ts';
-import { isFill } from '#core/masks/stroke.ts';
 import type { Part, PartKind } from '#core/parts/list.ts';
-import type { PaintedPart } from '#core/parts/painted.ts';
+import { beginsWithAll } from '#core/parts/painted.ts';
 import type { Join } from '#core/parts/partBase.ts';
 import type { ToneSide } from '#core/parts/tone.ts';
 import type { Item } from '#core/scene/item.ts';
@@ -85,10 +84,6 @@ export const sourceLabel = (scene: Scene, source: Source): string => {
   return `${label ?? ''}${isDeveloped(source) ? ', developed' : ''}`;
 };
 
-/** Whether painting is one fill that covers all. */
-const isEverything = ({ strokes: [first, ...rest] }: PaintedPart): boolean =>
-  first !== undefined && rest.length === 0 && isFill(first) && !first.outline && first.target * first.strength === 1;
-
 /** A part in a few words: its name, or what it is. */
 export function partLabel(scene: Scene, part: Part): string {
   if (part.name) return part.name;
@@ -103,7 +98,7 @@ export function partLabel(scene: Scene, part: Part): string {
       part.measure === 'luminance' || part.measure === 'chroma' ? '' : ` ${measureLabel(part.measure).toLowerCase()}`;
     return `${side}${measure} · ${sourceLabel(scene, part.source)}`;
   }
-  if (part.kind === 'painted' && isEverything(part)) return 'Everything';
+  if (part.kind === 'painted' && part.strokes.length === 1 && beginsWithAll(part)) return 'Everything';
   if (part.kind === 'painted')
     return `Painted · ${part.strokes.length} ${part.strokes.length === 1 ? 'stroke' : 'strokes'}`;
   if (part.kind === 'picture') return part.file.name;

@@ -81,6 +81,8 @@ export function useBlendView(whole: () => RenderRequest) {
     if (bench.before || (blinking.value === 'before' && isOut.value)) return before.value;
     if (!item) return result.value;
     if (bench.tried) return { show: { what: 'tried', at: item.id, as: bench.tried } };
+    // Both pictures are seen while their spots are told.
+    if (tools.tool === 'pairs') return { show: { what: 'tried', at: item.id, as: 'half' } };
     if (tools.peeksInner) return { show: { what: 'inner', at: item.id } };
     if (tools.peeksClipped) return { show: { what: 'clipped', end: tools.peeksClipped, at: item.id } };
     if (tools.peeksWindow && layer) return { show: { what: 'window', at: layer.id } };

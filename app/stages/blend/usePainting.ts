@@ -31,5 +31,11 @@ export function usePainting(canPaint: () => boolean, reading: () => ProbeReading
     return painting ? reachOf(painting) : 0;
   });
 
-  return { paint, through, held, spread };
+  /** Whether what is painted is turned round before it counts: revealing has to take away then. */
+  const turned = computed(() => {
+    const painting = tools.target && maskAt(session.scene, tools.target);
+    return (painting?.refine.inverted ?? false) !== (tools.painted?.refine.inverted ?? false);
+  });
+
+  return { paint, through, held, spread, turned };
 }

@@ -157,7 +157,7 @@ const HINTS = { straighten: 'Drag along a horizon, a waterline or a wall. Escape
 
 <template>
   <div
-    ref="box" class="absolute inset-0 overflow-hidden" :class="finish.drawing === 'none' ? 'cursor-grab' : 'cursor-crosshair touch-none'" data-testid="crop-overlay"
+    ref="box" class="absolute inset-0 overflow-clip" :class="finish.drawing === 'none' ? 'cursor-grab' : 'cursor-crosshair touch-none'" data-testid="crop-overlay"
     @pointerdown="begin" @pointermove="draw" @pointerup="end" @pointercancel="lift" @wheel.prevent="emit('wheel', $event)"
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">

@@ -20,6 +20,7 @@ import { useSession } from '../../stores/session.ts';
 import DividerBar from '../../ui/DividerBar.vue';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
+import BeforeTag from '../blend/BeforeTag.vue';
 import LoupePane from '../blend/LoupePane.vue';
 import MaskBench from '../blend/MaskBench.vue';
 import MaskOverlay from '../blend/MaskOverlay.vue';
@@ -80,7 +81,7 @@ const counted = computed(() => size.value && deliveredFrom(session.scene.geometr
 const divider = ref(0.5);
 useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
-const { paint, through, held, spread } = usePainting(() => bench.finishing === 'steps' && step.value !== undefined, () => reading.value);
+const { paint, through, held, spread, turned: paintsTurned } = usePainting(() => bench.finishing === 'steps' && step.value !== undefined, () => reading.value);
 /** A canvas of another size is another canvas. */
 const canvasKey = computed(() => `${session.scene.workingSpace} ${turned.value} ${shown.value?.size.width} ${shown.value?.size.height}`);
 
@@ -129,13 +130,13 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas
-          ref="canvas" :key="canvasKey" :size="shown.size" :view="view" :map="map" :paint="paint" :through="through" :held="held" :spread="spread"
+          ref="canvas" :key="canvasKey" :size="shown.size" :view="view" :map="map" :paint="paint" :through="through" :held="held" :spread="spread" :turned="paintsTurned"
           @hover="(at, onPicture) => { hovered = at; hoveredShown = onPicture; }"
         />
         <template v-if="bench.divides && !isTurning">
           <div class="pointer-events-none absolute inset-0" data-testid="before" :style="{ clipPath: `inset(0 ${(1 - divider) * 100}% 0 0)` }">
             <SceneCanvas :key="canvasKey" :size="shown.size" :view="before" :lane="Lane.Before" still />
-            <span class="absolute left-3 top-3 rounded bg-panel/90 px-2 py-0.5 text-[12px]">Before</span>
+            <BeforeTag finish />
           </div>
           <DividerBar v-model="divider" class="z-10" />
         </template>

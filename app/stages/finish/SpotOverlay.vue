@@ -116,7 +116,7 @@ const brushRadius = computed(() => (finish.width / 2) * wide({ x: props.size.wid
 
 <template>
   <div
-    ref="box" class="absolute inset-0 touch-none overflow-hidden" :class="space ? 'cursor-grab' : 'cursor-none'" data-testid="spot-overlay"
+    ref="box" class="absolute inset-0 touch-none overflow-clip" :class="space ? 'cursor-grab' : 'cursor-none'" data-testid="spot-overlay"
     @pointerdown="press" @pointermove="move" @pointerup="release" @pointercancel="lift" @pointerleave="pointer = undefined" @wheel.prevent="emit('wheel', $event)"
   >
     <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true" style="filter: drop-shadow(0 0 1px black)">

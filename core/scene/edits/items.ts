@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { GroupId, ItemId } from '../../ids.ts';
 import { defineEdit } from '../edit.ts';
 import { type Group, type Item, Mode } from '../item.ts';
-import { openMask } from '../mask.ts';
+import { type Mask, openMask } from '../mask.ts';
 import type { Scene } from '../scene.ts';
 import {
   activeLeaves,
@@ -16,12 +16,18 @@ import {
   shownItems,
 } from '../tree.ts';
 import { withMode } from '../trials.ts';
+import { fullMask } from './masks.ts';
 
 /** Sets how strongly an item shows, in which mode, whether it does, or what it is called. Steps of one drag are one. A group in a mode is
  * one that is on its own. */
 export const setItem = defineEdit({
   kind: 'item.set',
-  label: 'Change layer',
+  label: ({ change: { mode, opacity, visible } }) => {
+    if (mode !== undefined) return `Mode ${mode}`;
+    if (opacity !== undefined) return 'Opacity';
+    if (visible !== undefined) return visible ? 'Show' : 'Hide';
+    return 'Rename';
+  },
   params: z.strictObject({
     id: ItemId,
     change: z
@@ -76,13 +82,13 @@ function itemsIn(stack: readonly Item[], group: GroupId): readonly Item[] {
   return leaf?.groups.find(({ id }) => id === group)?.items ?? [];
 }
 
-const newGroup = (id: GroupId, items: Item[]): Group => ({
+const newGroup = (id: GroupId, items: Item[], mask: Mask): Group => ({
   item: 'group',
   id,
   items,
   isolated: false,
   adjustments: [],
-  mask: openMask(),
+  mask,
   guard: null,
   opacity: 1,
   mode: 'normal',
@@ -94,9 +100,15 @@ const newGroup = (id: GroupId, items: Item[]): Group => ({
 export const groupWithBelow = defineEdit({
   kind: 'group.join',
   label: 'Group layers',
-  params: z.strictObject({ layerId: ItemId, id: GroupId }),
-  apply: (scene, { layerId, id }) => {
-    if (findItem(scene, layerId)?.item === 'group') return withGroupJoined(scene, layerId, id);
+  params: z.strictObject({
+    layerId: ItemId,
+    id: GroupId,
+    /** Its mask begins with painting that covers all, as those of adjustments do. In older steps it was nothing, turned round. */
+    isPainted: z.boolean().default(false),
+  }),
+  apply: (scene, { layerId, id, isPainted }) => {
+    const made = (items: Item[]) => newGroup(id, items, isPainted ? fullMask(`whole-${id}`, null) : openMask());
+    if (findItem(scene, layerId)?.item === 'group') return withGroupJoined(scene, layerId, made);
     const leaves = activeLeaves(scene);
     const index = leaves.findIndex(({ item }) => item.id === layerId);
     const below: Leaf | undefined = leaves[index - 1];
@@ -105,14 +117,14 @@ export const groupWithBelow = defineEdit({
     if (!below || !item || (group && groups.includes(group))) return scene;
     const rest = mapItems(scene.stack, (each) => (each.id === layerId ? undefined : each));
     const joined = mapItems(rest, (each) => {
-      if (!group && each === below.item) return newGroup(id, [each, item]);
+      if (!group && each === below.item) return made([each, item]);
       return group && each.id === group.id ? { ...group, items: [...group.items, item] } : each;
     });
     return { ...scene, stack: joined };
   },
 });
 
-function withGroupJoined(scene: Scene, joined: ItemId, id: GroupId): Scene {
+function withGroupJoined(scene: Scene, joined: ItemId, made: (items: Item[]) => Group): Scene {
   const joinedIn = (items: readonly Item[]): Item[] => {
     const at = items.findIndex((item) => item.id === joined);
     const below = shownItems(items.slice(0, Math.max(0, at)), scene.base).at(-1);
@@ -121,7 +133,7 @@ function withGroupJoined(scene: Scene, joined: ItemId, id: GroupId): Scene {
     const rest = items.filter((item) => item.id !== joined);
     return rest.map((item) => {
       if (item !== below) return item;
-      return item.item === 'group' ? { ...item, items: [...item.items, items[at]] } : newGroup(id, [item, items[at]]);
+      return item.item === 'group' ? { ...item, items: [...item.items, items[at]] } : made([item, items[at]]);
     });
   };
   const around = groupAround(scene, joined);

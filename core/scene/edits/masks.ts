@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ItemId, PartId, StrokeId } from '../../ids.ts';
 import { Part } from '../../parts/list.ts';
-import { newPaintedPart } from '../../parts/painted.ts';
+import { beginsWithAll, newPaintedPart } from '../../parts/painted.ts';
 import { Join } from '../../parts/partBase.ts';
 import { Refinements } from '../../refinements/list.ts';
 import { defineEdit } from '../edit.ts';
@@ -36,6 +36,39 @@ export const addPart = defineEdit({
     });
   },
 });
+
+/** Lays a part in a mask, before its painting. What is everything until then makes way for it, so that the part limits it. */
+export const layPart = defineEdit({
+  kind: 'mask.layPart',
+  label: 'Add part',
+  params: z.strictObject({ ...at, part: Part }),
+  apply: (scene, { part, ...place }) => mapMask(scene, place, (mask) => withPartsLaid(mask, [part])),
+});
+
+/** A mask with more parts before the first painted one. One that is everything until then is no more than those. */
+export const withPartsLaid = (mask: Mask, added: readonly Part[]): Mask =>
+  added.length === 0 ? mask : withPartsBeforePainting(withoutAll(mask), added);
+
+/** A mask with more parts before the first painted one. */
+export function withPartsBeforePainting(mask: Mask, added: readonly Part[]): Mask {
+  let grown = mask;
+  for (const part of added) {
+    const at = grown.parts.findIndex(({ kind }) => kind === 'painted');
+    const taken = grown.parts.some(({ id }) => id === part.id);
+    const fresh = taken ? { ...part, id: freshPartId(grown, part.kind) } : part;
+    grown = withParts(grown, grown.parts.toSpliced(at < 0 ? grown.parts.length : at, 0, fresh));
+  }
+  return grown;
+}
+
+/** A mask without what makes it everything: the fill that its painting begins with, or that it is nothing turned round. */
+function withoutAll(mask: Mask): Mask {
+  const { inverted, ...others } = mask.refine;
+  const [only, ...more] = mask.parts;
+  if (!only && inverted) return { parts: [newPaintedPart()], refine: { ...others, inverted: false } };
+  if (more.length > 0 || inverted || only?.kind !== 'painted' || !only.enabled || !beginsWithAll(only)) return mask;
+  return withParts(mask, [{ ...only, strokes: only.strokes.slice(1) }]);
+}
 
 const withGuard = <T extends { guard: Mask | null }>(item: T): T =>
   item.guard ? item : { ...item, guard: emptyMask() };
@@ -124,18 +157,24 @@ export const movePart = defineEdit({
     }),
 });
 
-/** Puts a copy of a part after it, or at the end of another mask. */
+/** Puts a copy of a part after it, or lays it in another mask. */
 export const copyPart = defineEdit({
   kind: 'mask.copyPart',
   label: 'Copy part',
-  params: z.strictObject({ ...onePart, to: MaskPlace.nullable() }),
-  apply: (scene, { part, to, ...place }) => {
+  params: z.strictObject({
+    ...onePart,
+    to: MaskPlace.nullable(),
+    /** It comes before the painting, and what is everything makes way; in older steps it came last. */
+    isLaid: z.boolean().default(false),
+  }),
+  apply: (scene, { part, to, isLaid, ...place }) => {
     const source = maskAt(scene, place);
     const index = source?.parts.findIndex(({ id }) => id === part) ?? -1;
     if (!source || index < 0) return scene;
     const copy = source.parts[index];
-    const whole = to ?? place;
-    return addPart.applyTo(scene, { ...whole, part: copy, ...(to ? {} : { index: index + 1 }) });
+    if (!to) return addPart.applyTo(scene, { ...place, part: copy, index: index + 1 });
+    const lays = isLaid && to.of === 'mask' && copy.kind !== 'painted';
+    return (lays ? layPart : addPart).applyTo(scene, { ...to, part: copy });
   },
 });
 

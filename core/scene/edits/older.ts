@@ -9,7 +9,7 @@ import type { Layer } from '../item.ts';
 import { type Mask, Stencil } from '../mask.ts';
 import { mapParts } from '../places.ts';
 import { mapLayer } from '../tree.ts';
-import { withPartsBeforePainting } from './stencils.ts';
+import { withPartsBeforePainting } from './masks.ts';
 
 /** Edits that hold one tone part and one gradient to a mask. Histories of scenes up to version 3 consist of them, and they are
  * short ways to say what is usual. */

@@ -193,7 +193,8 @@ export const removeItem = defineEdit({
 /** Sets what a layer shows. Steps of one drag are one. */
 export const setContent = defineEdit({
   kind: 'layer.setContent',
-  label: 'Change what shows',
+  label: ({ content }) =>
+    'picture' in content ? 'Place the picture' : 'colour' in content ? 'Colour' : 'Change what shows',
   params: z.strictObject({ layerId: LayerId, content: Content }),
   mergeKey: ({ layerId }) => layerId,
   apply: (scene, { layerId, content }) =>

@@ -5,10 +5,11 @@ import { plainPart } from '../../parts/partBase.ts';
 import { AT_REST } from '../../refinements/list.ts';
 import { defineEdit } from '../edit.ts';
 import type { Adjustment, Layer } from '../item.ts';
-import { freshPartId, type Mask, Stencil } from '../mask.ts';
+import { Stencil } from '../mask.ts';
 import { freeze, mapMask } from '../places.ts';
 import type { Scene } from '../scene.ts';
 import { findItem, mapItem } from '../tree.ts';
+import { withPartsBeforePainting, withPartsLaid } from './masks.ts';
 
 /** Changes what may have a stencil: all but groups. */
 const mapStencilled = (scene: Scene, id: ItemId, change: (item: Layer | Adjustment) => Layer | Adjustment): Scene =>
@@ -40,13 +41,18 @@ export const setStencilOn = defineEdit({
 export const layStencil = defineEdit({
   kind: 'stencil.lay',
   label: 'Lay stencil as mask',
-  params: z.strictObject({ layerId: ItemId }),
-  apply: (scene, { layerId }) => {
+  params: z.strictObject({
+    layerId: ItemId,
+    /** What is everything makes way; in older steps it did not. */
+    makesWay: z.boolean().default(false),
+  }),
+  apply: (scene, { layerId, makesWay }) => {
+    const lay = makesWay ? withPartsLaid : withPartsBeforePainting;
     const item = findItem(scene, layerId);
     const stencil = item?.item === 'group' ? null : item?.stencil;
     if (!stencil) return scene;
     const [open, parts] = partsOf(scene, stencil);
-    const laid = mapMask(open, { owner: layerId, of: 'mask' }, (mask) => withPartsBeforePainting(mask, parts));
+    const laid = mapMask(open, { owner: layerId, of: 'mask' }, (mask) => lay(mask, parts));
     return mapStencilled(laid, layerId, (each) => ({ ...each, stencil: null, stencilOn: false }));
   },
 });
@@ -58,18 +64,6 @@ function partsOf(scene: Scene, { id, name, mask }: Stencil): [Scene, readonly Pa
     kept.scene,
     [{ kind: 'reference', ...plainPart('reference'), to: { frozen: kept.id, of: name || 'Stencil' } }],
   ];
-}
-
-/** A mask with more parts before the first painted one. */
-export function withPartsBeforePainting(mask: Mask, added: readonly Part[]): Mask {
-  let grown = mask;
-  for (const part of added) {
-    const at = grown.parts.findIndex(({ kind }) => kind === 'painted');
-    const taken = grown.parts.some(({ id }) => id === part.id);
-    const fresh = taken ? { ...part, id: freshPartId(grown, part.kind) } : part;
-    grown = { ...grown, parts: grown.parts.toSpliced(at < 0 ? grown.parts.length : at, 0, fresh) };
-  }
-  return grown;
 }
 
 /** Saves a stencil in the scene under its name, or under another; one of the same id is replaced. */

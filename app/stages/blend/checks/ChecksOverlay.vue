@@ -47,7 +47,7 @@ const dots = computed(() => (checks.visited ? [] : checks.ofChosen.map(({ id, x,
 </script>
 
 <template>
-  <div class="pointer-events-none absolute inset-0 overflow-hidden" role="img" :aria-label="checks.visited ? 'The place that is visited, ringed' : 'Places that the check found, hatched'" data-testid="checks-map">
+  <div class="pointer-events-none absolute inset-0 overflow-clip" role="img" :aria-label="checks.visited ? 'The place that is visited, ringed' : 'Places that the check found, hatched'" data-testid="checks-map">
     <canvas ref="box" class="absolute inset-0 h-full w-full" />
     <svg class="absolute inset-0 h-full w-full" aria-hidden="true">
       <g v-for="dot in dots" :key="dot.id" fill="none">

@@ -2,13 +2,12 @@
 /** What a layer shows that is no frame: its colour, its run of two, or a picture of its own. */
 import { computed, ref } from 'vue';
 import { setContent } from '#core/scene/edits/stack.ts';
-import type { Layer, PlacedPicture } from '#core/scene/item.ts';
-import { cornersIn, turned } from '#core/scene/placedPicture.ts';
-import { sceneSize } from '#core/scene/scene.ts';
+import type { Layer } from '#core/scene/item.ts';
 import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
 import ColourChoice from './ColourChoice.vue';
+import PicturePlace from './PicturePlace.vue';
 import StampButton from './StampButton.vue';
 import type { Encoded } from './contentColour.ts';
 
@@ -36,18 +35,6 @@ function commit(next: Encoded): void {
   session.closeDrag();
 }
 const picture = computed(() => ('picture' in props.layer.content ? props.layer.content.picture : undefined));
-const places = computed(() => {
-  const [now, size] = [picture.value, sceneSize(session.scene)];
-  if (!now || !size) return [];
-  return [
-    { label: 'Cover', corners: () => cornersIn(size, now, 'covering') },
-    { label: 'Fit in', corners: () => cornersIn(size, now, 'within') },
-    { label: 'Quarter turn', corners: () => turned(now.corners, 90) },
-  ];
-});
-function place(corners: PlacedPicture['corners']): void {
-  if (picture.value) session.dispatch(setContent({ layerId: props.layer.id, content: { picture: { ...picture.value, corners } } }));
-}
 const isPicking = computed(() => tools.tool === 'colour');
 function pick(): void {
   tools.tool = isPicking.value ? 'brush' : 'colour';
@@ -61,13 +48,7 @@ function pick(): void {
     <ColourChoice :colour="colour" :space="session.scene.workingSpace" :label="run ? (end === 'from' ? 'First colour' : 'Second colour') : 'Colour'" :is-picking="isPicking" @preview="show" @commit="commit" @pick="pick" />
     <p v-if="run" class="text-[11px] text-soft">The two ends are dragged on the picture while no part is open.</p>
   </section>
-  <section v-else-if="picture" class="flex flex-col gap-1.5 border-b border-line px-3 pb-2.5" aria-label="What the layer shows">
-    <p class="truncate text-[12px] text-soft" :title="picture.file.name">{{ picture.file.name }} · {{ picture.width }} × {{ picture.height }}</p>
-    <div class="flex gap-1.5">
-      <button v-for="{ label, corners } in places" :key="label" type="button" class="btn h-7 px-2" :disabled="session.readOnly" @click="place(corners())">{{ label }}</button>
-    </div>
-    <p class="text-[11px] text-soft">Corners, edges, the middle and the point that turns it are dragged on the picture while no part is open.</p>
-  </section>
+  <PicturePlace v-else-if="picture" :layer="layer" :picture="picture" />
   <section v-else-if="'below' in layer.content" class="flex flex-col gap-1.5 border-b border-line px-3 pb-2" aria-label="What the layer shows">
     <p class="text-[12px] text-soft">The picture of all that lies below, as it is at any time. In a mode, and through its mask, it changes what it lies on.</p>
     <StampButton :layer="layer" />

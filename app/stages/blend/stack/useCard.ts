@@ -39,7 +39,8 @@ export function useCard(item: () => Item) {
     if (to) session.dispatch(placeItem(to));
   };
   const canMove = (by: 1 | -1) => !owner.value && stepOf(session.scene, item().id, by) !== undefined;
-  const join = () => session.dispatch(groupWithBelow({ layerId: item().id, id: GroupId.parse(crypto.randomUUID()) }));
+  const join = () =>
+    session.dispatch(groupWithBelow({ layerId: item().id, id: GroupId.parse(crypto.randomUUID()), isPainted: true }));
   const leave = () => session.dispatch(ungroup({ layerId: item().id }));
   function duplicate(withMask: boolean): void {
     const id = ItemId.parse(crypto.randomUUID());
@@ -57,7 +58,7 @@ export function useCard(item: () => Item) {
     const { id, item: kind } = item();
     const all: (CardAction | false)[] = [
       { label: 'Once more, with its masks', run: () => duplicate(true) },
-      { label: 'Once more, hidden', run: () => duplicate(false) },
+      { label: 'Once more, without its masks', run: () => duplicate(false) },
       canJoin.value && { label: 'Group with the card below', run: join },
       group.value !== undefined && {
         label: 'Out of its group',

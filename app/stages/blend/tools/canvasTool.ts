@@ -39,6 +39,8 @@ export interface Handle {
 
 /** How a part lies on the picture. */
 export interface Drawing {
+  /** Spots of the base, each with the same one of a picture that is laid on it. */
+  pairs?: readonly { base: ScenePoint; frame?: ScenePoint }[];
   line?: readonly [ScenePoint, ScenePoint];
   polygon?: readonly ScenePoint[];
   ellipse?: { centre: ScenePoint; radiusX: number; radiusY: number; turn: number };

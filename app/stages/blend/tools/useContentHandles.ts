@@ -3,6 +3,7 @@ import { setAdjustment, setContent } from '#core/scene/edits/stack.ts';
 import type { Content, PlacedPicture } from '#core/scene/item.ts';
 import { middleOfCorners, movedBy, turned } from '#core/scene/placedPicture.ts';
 import { type ScenePoint, useMaskTools } from '../../../stores/maskTools.ts';
+import { usePicturePlace } from '../../../stores/picturePlace.ts';
 import { useSession } from '../../../stores/session.ts';
 import type { Drawing, Handle } from './canvasTool.ts';
 import { stepHandles } from './stepHandles.ts';
@@ -20,14 +21,16 @@ const half = (a: ScenePoint, b: ScenePoint): ScenePoint => ({ x: (a.x + b.x) / 2
 export function useContentHandles(perPixel: () => number) {
   const tools = useMaskTools();
   const session = useSession();
+  const place = usePicturePlace();
   const content = computed<Content | undefined>(() => (tools.part ? undefined : tools.layer?.content));
   const shown = computed<{ handles: Handle[]; drawing: Drawing } | undefined>(() => {
     const now = content.value;
     if (now && 'gradient' in now) return { handles: handlesOfRun(now.gradient), drawing: drawingOfRun(now.gradient) };
     if (now && 'picture' in now)
       return {
-        handles: handlesOfCorners(now.picture.corners, 28 * perPixel()),
-        drawing: { polygon: now.picture.corners },
+        // Handles are in the way of pairs.
+        handles: tools.tool === 'pairs' ? [] : handlesOfCorners(now.picture.corners, 28 * perPixel()),
+        drawing: drawingOfCorners(now.picture.corners, 28 * perPixel(), place.marks),
       };
     const { item } = tools;
     if (tools.part || item?.item !== 'adjustment') return undefined;
@@ -59,18 +62,28 @@ const handlesOfRun = ({ start, end }: Run): Handle[] => [
 ];
 const drawingOfRun = ({ start, end }: Run): Drawing => ({ line: [start, end] });
 
-/** @param reach - How far beyond the upper edge the point lies that turns it. */
+/** The point that turns a picture, and the middle of the edge that it hangs from.
+ * @param reach - How far from the edge, towards the middle: so it is seen wherever the edge is. */
+function knobOf(corners: Corners, reach: number): [ScenePoint, ScenePoint] {
+  const [top, middle] = [half(corners[0], corners[1]), middleOfCorners(corners)];
+  const apart = Math.hypot(top.x - middle.x, top.y - middle.y) || 1;
+  const share = Math.min(reach / apart, 0.5);
+  return [{ x: top.x + (middle.x - top.x) * share, y: top.y + (middle.y - top.y) * share }, top];
+}
+
+const drawingOfCorners = (corners: Corners, reach: number, pairs: Drawing['pairs']): Drawing => ({
+  polygon: corners,
+  line: knobOf(corners, reach),
+  pairs,
+});
+
+/** @param reach - How far from the upper edge the point lies that turns it. */
 function handlesOfCorners(corners: Corners, reach: number): Handle[] {
   const middle = middleOfCorners(corners);
   const moved = (which: readonly number[], from: ScenePoint) => (to: ScenePoint) => ({
     corners: movedBy(corners, which, to.x - from.x, to.y - from.y),
   });
-  const top = half(corners[0], corners[1]);
-  const away = Math.hypot(top.x - middle.x, top.y - middle.y) || 1;
-  const knob = {
-    x: top.x + ((top.x - middle.x) / away) * reach,
-    y: top.y + ((top.y - middle.y) / away) * reach,
-  };
+  const [knob] = knobOf(corners, reach);
   const angle = ({ x, y }: ScenePoint) => (Math.atan2(y - middle.y, x - middle.x) * 180) / Math.PI;
   return [
     ...CORNER_NAMES.map((name, i) => ({

@@ -1,6 +1,7 @@
 import { computed } from 'vue';
 import type { Part } from '#core/parts/list.ts';
 import { type ScenePoint, useMaskTools } from '../../../stores/maskTools.ts';
+import { usePicturePlace } from '../../../stores/picturePlace.ts';
 import { useSession } from '../../../stores/session.ts';
 import type { CanvasTool, Drawing, Handle, ShapeTool, ToolContext } from './canvasTool.ts';
 import { curveTool } from './curveTool.ts';
@@ -17,6 +18,9 @@ const SHAPES: Partial<Record<Part['kind'], ShapeTool<never>>> = {
   radial: radialTool,
   outline: outlineTool,
 };
+
+/** Where align counts a place from: the middle of the first pixel. */
+const fromMiddle = ({ x, y }: ScenePoint): ScenePoint => ({ x: x - 0.5, y: y - 0.5 });
 
 /** What the canvas has for the open part: the tool that is taken up, and the part's own shape and handles.
  * @param perPixel - Scene pixels for one of the page.
@@ -38,6 +42,7 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
   };
 
   const picked = usePickedCurve();
+  const place = usePicturePlace();
   const kind = computed(() => tools.part?.kind);
   const shape = computed(() => kind.value && SHAPES[kind.value]);
   const tool = computed<CanvasTool | undefined>(() => {
@@ -60,6 +65,16 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
         return scribbleTool('Scribble over what you want.', context, mark('this'));
       case 'notThis':
         return scribbleTool('Scribble over what you do not want.', context, mark('notThis'));
+      case 'pairs':
+        return scribbleTool(
+          place.pairs.isSnapping
+            ? 'Finding the exact point…'
+            : place.pairs.pending
+              ? 'Now click the same point on the laid picture.'
+              : 'Click a point of the base, seen through the picture; then the same point on the picture. Escape ends.',
+          context,
+          (path) => void place.pairs.put(fromMiddle(path[0])),
+        );
       default:
         return undefined;
     }
