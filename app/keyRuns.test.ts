@@ -1,73 +1,82 @@
 import { describe, expect, it } from 'vitest';
 import { KeyRuns } from './keyRuns.ts';
 
-/** A page whose timers run when they are told to. */
+/** A page whose time goes by when it is told to. */
 class Page extends EventTarget {
-  readonly due: (() => void)[] = [];
-  setTimeout(run: () => void): void {
-    this.due.push(run);
+  #now = 0;
+  readonly #due = new Map<number, { at: number; run: () => void }>();
+  #timers = 0;
+  setTimeout = ((run: () => void, after = 0) => {
+    this.#due.set(++this.#timers, { at: this.#now + after, run });
+    return this.#timers;
+  }) as Window['setTimeout'];
+  clearTimeout(timer: number | undefined): void {
+    if (timer !== undefined) this.#due.delete(timer);
   }
-  tick(): void {
-    for (const run of this.due.splice(0)) run();
+  pass(by: number): void {
+    this.#now += by;
+    for (const [timer, { at, run }] of [...this.#due]) {
+      if (at > this.#now || !this.#due.delete(timer)) continue;
+      run();
+    }
   }
-}
-
-/** A press of a key on something, as a page tells it. */
-function press(page: Page, key: string, target: object, timeStamp: number): void {
-  const event = new Event('keydown');
-  Object.defineProperties(event, { key: { value: key }, target: { value: target }, timeStamp: { value: timeStamp } });
-  page.dispatchEvent(event);
 }
 
 function follow() {
   const page = new Page();
   const runs = new KeyRuns();
   const ended: string[] = [];
-  runs.follow(page as unknown as Window, () => ended.push('end'));
-  /** The run that a press belongs to, as one asks while it is answered. */
-  const runOf = (key: string, target: object, at: number) => {
-    press(page, key, target, at);
+  runs.follow(page, () => ended.push('end'));
+  /** The run that a press belongs to, as one asks while it is answered; it changes something. */
+  const press = (key: string, target: object, after: number, changes = true) => {
+    page.pass(after);
+    const event = new Event('keydown');
+    Object.defineProperties(event, { key: { value: key }, target: { value: target } });
+    page.dispatchEvent(event);
     const { now } = runs;
-    page.tick();
+    if (now && changes) runs.owe();
+    page.pass(1);
     return now;
   };
-  return { page, runs, ended, runOf };
+  return { page, runs, ended, press };
 }
 
 describe('runs of keys', () => {
   const [slider, other] = [{}, {}];
 
   it('go on while one control is pressed soon after', () => {
-    const { runs, runOf } = follow();
-    const first = runOf('ArrowRight', slider, 1000);
+    const { runs, ended, press } = follow();
+    const first = press('ArrowRight', slider, 0);
     expect(first).toBeDefined();
-    expect(runOf('ArrowRight', slider, 1400)).toBe(first);
-    expect(runOf('ArrowUp', slider, 2300)).toBe(first);
+    // So do the keys that step opacity and mode.
+    for (const key of ['ArrowRight', 'ArrowUp', '5', '8']) expect(press(key, slider, 900)).toBe(first);
     // Between presses nothing belongs to them.
     expect(runs.now).toBeUndefined();
+    expect(ended).toEqual([]);
   });
 
   it('end with a pause, another control, another key and the pointer', () => {
-    const { page, ended, runOf } = follow();
-    const all = [
-      runOf('ArrowRight', slider, 1000),
-      runOf('ArrowRight', slider, 2500),
-      runOf('ArrowRight', other, 2600),
-    ];
-    expect(ended).toEqual([]);
-    expect(runOf('Escape', other, 2650)).toBeUndefined();
-    expect(ended).toEqual(['end']);
-    all.push(runOf('ArrowRight', other, 2700));
+    const { page, ended, press } = follow();
+    const all = [press('ArrowRight', slider, 0), press('ArrowRight', slider, 1500)];
+    expect(ended).toHaveLength(1);
+    all.push(press('ArrowRight', other, 100));
+    expect(ended).toHaveLength(2);
+    expect(press('Escape', other, 50)).toBeUndefined();
+    expect(ended).toHaveLength(3);
+    all.push(press('ArrowRight', other, 50));
     page.dispatchEvent(new Event('pointerdown'));
-    all.push(runOf('ArrowRight', other, 2800));
+    expect(ended).toHaveLength(4);
+    all.push(press('ArrowRight', other, 50));
     expect(new Set(all).size).toBe(5);
-    expect(ended).toEqual(['end', 'end']);
   });
 
-  it('tell nobody that drags with a pointer', () => {
-    const { page, ended, runOf } = follow();
+  it('end nothing where nothing was changed, or where others say when it is done', () => {
+    const { page, ended, press } = follow();
     page.dispatchEvent(new Event('pointerdown'));
-    runOf('Escape', slider, 10);
+    press('Escape', slider, 10);
+    press('ArrowDown', slider, 10, false);
+    press('Escape', slider, 10);
+    page.pass(5000);
     expect(ended).toEqual([]);
   });
 });

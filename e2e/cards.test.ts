@@ -126,9 +126,7 @@ describe('cards of the stack', () => {
     await button('Select group of So far').click();
     await button('Add part').click();
     await page.getByRole('menuitem', { name: /^Gradient/ }).click();
-    // It was everywhere: the gradient is added to nothing once it is not inverted.
-    await page.getByTestId('part-whole').click();
-    await button(/^Inverted/).click();
+    // It was everywhere: that makes way for the gradient.
     await expect.poll(async () => JSON.stringify(await resultAt(LAKE))).not.toBe(JSON.stringify(lake));
     expect(await resultAt([0.4, 0.1])).toEqual(sky);
     // An adjustment of the group changes what is in it alone.
@@ -288,6 +286,30 @@ describe('cards of the stack', () => {
     expect(await resultAt([0.1, 0.15])).toEqual([0xc0 * 257, 0x80 * 257, 0x40 * 257]);
     await page.keyboard.press('Control+z');
     expect(await resultAt([0.1, 0.15])).toEqual(beside);
+    // A handle beyond the canvas that gets the focus leaves all others where they are.
+    await page.getByText('In numbers').click();
+    await type('Across', 900);
+    const corner = await page.getByTestId('handle-corner-0').boundingBox();
+    await page.getByTestId('handle-corner-2').focus();
+    expect(await page.getByTestId('handle-corner-0').boundingBox()).toEqual(corner);
+    await page.keyboard.press('Control+z');
+    // Two pairs of points: the same places of the picture, a hundred pixels further right.
+    await button('Pairs').click();
+    for (const [u, v] of [
+      [0.4, 0.3],
+      [0.55, 0.6],
+    ] as const)
+      for (const by of [100 / 2400, 0]) {
+        await page.mouse.click(...(await onPicture(page, u + by, v)));
+        await page.waitForTimeout(120);
+      }
+    await button('Place by 2 pairs').click();
+    expect(Math.abs(Number(await page.getByLabel('Across, typed', { exact: true }).inputValue()) - 100)).toBeLessThan(
+      6,
+    );
+    await page.keyboard.press('Control+z');
+    expect(await page.getByLabel('Across, typed', { exact: true }).inputValue()).toBe('0');
+    await button('Clear the pairs').click();
     await type('Opacity', 40);
     await button('Select layer other').focus();
     await lay('Picture so far');

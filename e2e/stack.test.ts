@@ -155,6 +155,24 @@ describe('what lies in the stack besides frames', () => {
     for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
     await page.getByRole('button', { name: 'Select layer Exposure' }).waitFor({ state: 'hidden' });
     await page.getByRole('radio', { name: 'Reveal' }).click();
+    // What was everything makes way for a gradient, over which painting goes on; turned round, revealing still reveals.
+    await lay('Exposure');
+    await page.getByRole('button', { name: 'Add part' }).click();
+    await page.getByRole('menuitem', { name: /^Gradient/ }).click();
+    const maskAt = async () => (await probeAt(page, ...LAKE)).Mask[0];
+    expect(await maskAt()).toBe(0);
+    await stroke(page, [LAKE, [0.52, 0.72]]);
+    const painted = await maskAt();
+    expect(painted).toBeGreaterThan(30);
+    await page.getByTestId('part-whole').click();
+    await page.getByRole('button', { name: /^Invert: the whole mask/ }).click();
+    await stroke(page, [LAKE, [0.52, 0.72]]);
+    expect(await maskAt()).toBeGreaterThan(100 - painted);
+    await page.getByRole('radio', { name: 'Hide' }).click();
+    for (let times = 0; times < 3; times++) await stroke(page, [LAKE, [0.52, 0.72]]);
+    expect(await maskAt()).toBeLessThan(30);
+    await page.getByRole('radio', { name: 'Reveal' }).click();
+    for (let i = 0; i < 8; i++) await page.keyboard.press('Control+z');
     await lay('Curve');
     await page.getByRole('region', { name: 'Settings of Curve' }).waitFor();
   });
@@ -187,7 +205,8 @@ describe('what lies in the stack besides frames', () => {
     await page.getByRole('button', { name: 'Make parts of the tone window of Colour' }).click();
     await page.getByText('lets all tones through').waitFor();
     await expect.poll(async () => (await resultAt(LAKE))[0]).toBe(outside);
-    for (let i = 0; i < 101; i++) await page.keyboard.press('Control+z');
+    // All presses of the key are one step.
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
     await expect.poll(async () => (await resultAt(LAKE))[0]).toBe(r);
     await page.getByText('Tone window').click();
   });

@@ -71,7 +71,7 @@ const forget = ({ name }: NamedStep) => session.forgetNamed(name);
     <PopoverPanel class="fixed bottom-4 left-29 z-40 flex max-h-[75vh] w-76 flex-col overflow-hidden rounded bg-raised shadow-xl focus:outline-none">
       <template v-if="older.length > 0">
         <h2 class="caption px-3 pb-1 pt-2.5">Kept by name</h2>
-        <ul class="max-h-40 overflow-y-auto px-1" aria-label="Kept steps">
+        <ul class="max-h-40 shrink-0 overflow-y-auto px-1" aria-label="Kept steps">
           <li v-for="each in older" :key="each.name" class="flex items-center gap-0.5">
             <button type="button" class="flex min-w-0 flex-1 items-baseline gap-2 rounded px-2 py-1 text-left hover:bg-panel" :disabled="session.readOnly" :aria-label="`Back to ${each.name}`" title="Back to it, by a step that can be undone" @click="session.goToNamed(each)">
               <span class="min-w-0 flex-1 truncate font-semibold">{{ each.name }}</span><span class="text-[11px] text-soft">{{ time(each.at) }}</span>

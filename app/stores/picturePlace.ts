@@ -8,10 +8,10 @@ import { lensOf } from '#core/develop/lensOf.ts';
 import { bentPlace, straightPlace } from '#core/raster/lens.ts';
 import { IDENTITY3, invert3, type Matrix3 } from '#core/raster/matrix3.ts';
 import { setContent } from '#core/scene/edits/stack.ts';
-import { usePairs } from '../bench/usePairs.ts';
 import { useMaskTools } from './maskTools.ts';
 import { useNotices } from './notices.ts';
 import { usePlacing } from './placing.ts';
+import { usePairs } from './pointPairs.ts';
 import { useSession } from './session.ts';
 
 /** How the picture of the layer at hand is placed on the scene with what Align has: searched for, or by pairs of points. */

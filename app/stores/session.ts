@@ -86,7 +86,8 @@ export const useSession = defineStore('session', () => {
 
   function dispatch(edit: EditRecord, drag?: string): void {
     if (!mayChange()) return;
-    history.value = past.dispatch(history.value, { ...edit, at: Date.now() }, keys.now ?? drag);
+    if (drag === undefined && keys.now) keys.owe();
+    history.value = past.dispatch(history.value, { ...edit, at: Date.now() }, drag ?? keys.now);
   }
 
   function closeDrag(): void {
@@ -343,9 +344,7 @@ export const useSession = defineStore('session', () => {
     finishStroke,
     cancelStroke,
     /** What a run of keys changes may still grow. */
-    closeDrag: () => {
-      if (!keys.now) closeDrag();
-    },
+    closeDrag: () => (keys.now ? keys.owe() : closeDrag()),
     cancelDrag: () => {
       history.value = past.cancelDrag(history.value);
     },

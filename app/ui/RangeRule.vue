@@ -1,8 +1,8 @@
 <script setup lang="ts">
-/** A range with soft shoulders on a rule of 0 to 100: four marks, dragged or moved by arrow keys. */
+/** A range with soft shoulders on a rule of 0 to 100: four marks, dragged or moved by arrow keys; a double press on its numbers opens it. */
 import { computed, ref } from 'vue';
+import { type Range, WHOLE_RANGE } from '#core/masks/range.ts';
 
-interface Range { from: number; to: number; fromShoulder: number; toShoulder: number }
 
 const props = defineProps<{ label: string; value: Range }>();
 const emit = defineEmits<{ preview: [value: Range]; commit: [value: Range]; cancel: [] }>();
@@ -54,7 +54,7 @@ function step(event: KeyboardEvent, name: keyof Range, from: number): void {
 
 <template>
   <div @keydown.esc="dragged = undefined; emit('cancel')">
-    <div class="flex justify-between text-soft"><span>{{ label }}</span><span>{{ Math.round(value.from * 100) }} to {{ Math.round(value.to * 100) }} %</span></div>
+    <div class="flex justify-between text-soft" title="Double-click to reset" @dblclick="emit('commit', WHOLE_RANGE)"><span>{{ label }}</span><span>{{ Math.round(value.from * 100) }} to {{ Math.round(value.to * 100) }} %</span></div>
     <div ref="rule" class="relative mx-1 mt-0.5 h-5 touch-none" role="group" :aria-label="label">
       <span class="absolute inset-x-0 top-1/2 h-px bg-soft" />
       <span class="absolute top-1/2 h-1.5 -translate-y-1/2 bg-verdigris" :style="{ left: `${value.from * 100}%`, width: `${(value.to - value.from) * 100}%` }" />

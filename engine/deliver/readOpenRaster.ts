@@ -5,9 +5,9 @@ import { GroupId, LayerId } from '#core/ids.ts';
 import { plainPart } from '#core/parts/partBase.ts';
 import type { Size } from '#core/raster/size.ts';
 import { FIRST_READING, PLAIN_READING } from '#core/reading.ts';
+import { fullMask } from '#core/scene/edits/masks.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { type Item, type Mode, newLayer } from '#core/scene/item.ts';
-import { fullMask } from '#core/scene/edits/masks.ts';
 import { type Mask, maskOfParts } from '#core/scene/mask.ts';
 import { newScene, type Scene, spaceOfFrames } from '#core/scene/scene.ts';
 import type { Codec } from '../codec.ts';
@@ -102,7 +102,15 @@ class Layers {
     if ('entries' in entry) {
       const items = await this.items(entry.entries);
       const id = GroupId.parse(`group-${number}`);
-      return { item: 'group', id, items, isolated: entry.isolated, adjustments: [], mask: fullMask(`whole-${id}`, null), ...shared };
+      return {
+        item: 'group',
+        id,
+        items,
+        isolated: entry.isolated,
+        adjustments: [],
+        mask: fullMask(`whole-${id}`, null),
+        ...shared,
+      };
     }
     const { frame, covers } = await this.frame(entry.src, entry.name, entry);
     const id = LayerId.parse(`layer-${number}`);

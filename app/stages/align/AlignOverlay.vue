@@ -15,7 +15,7 @@ import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
 import DividerBar from '../../ui/DividerBar.vue';
-import type { Pairs } from '../../bench/usePairs.ts';
+import type { Pairs } from '../../stores/pointPairs.ts';
 
 const props = defineProps<{
   transform: ViewTransform;

@@ -19,7 +19,7 @@ import AlignOverlay from './AlignOverlay.vue';
 import FrameStrip from './FrameStrip.vue';
 import PlacementPanel from './PlacementPanel.vue';
 import { useAlignView } from './useAlignView.ts';
-import { usePairs } from '../../bench/usePairs.ts';
+import { usePairs } from '../../stores/pointPairs.ts';
 
 const session = useSession();
 const placing = usePlacing();

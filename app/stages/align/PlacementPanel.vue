@@ -18,7 +18,7 @@ import { sayPixels, sayShare } from '../../wording.ts';
 import { MODEL_NAMES, VERDICTS, sayReason } from './sayPlacement.ts';
 import { guidesOf, lookOnly } from './lookOnly.ts';
 import { useCommonArea } from '../useCommonArea.ts';
-import type { Pairs } from '../../bench/usePairs.ts';
+import type { Pairs } from '../../stores/pointPairs.ts';
 import { plain } from '../../plain.ts';
 
 const props = defineProps<{ frame: Frame; matrix: readonly number[]; size: Size; pairs: Pairs; tool: string; stops: number; mayPlace: boolean }>();

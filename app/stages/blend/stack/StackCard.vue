@@ -11,6 +11,7 @@ import { cardsOf } from '#core/scene/tree.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useSession } from '../../../stores/session.ts';
 import NameField from '../../../ui/NameField.vue';
+import { itemLabel } from '../../../frameLabel.ts';
 import AloneButton from './AloneButton.vue';
 import CardMenu from './CardMenu.vue';
 import { howLaid, useCard } from './useCard.ts';
@@ -45,7 +46,7 @@ function choose(opens: 'content' | 'mask'): void {
   <div
     class="relative flex h-full shrink-0 flex-col rounded p-1.5" :class="[width, owner ? 'rounded-l-none border-l border-dashed border-soft' : '', isChosen ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : 'bg-sunken']" :data-testid="`layer-${label}`" :data-chosen="isChosen || undefined"
   >
-    <button type="button" class="relative block min-h-6 flex-1 overflow-hidden text-left" :aria-pressed="isChosen" :aria-label="`Select ${what} ${label}`" :title="isLayer ? 'What it shows' : 'Its settings'" @click="choose('content')">
+    <button type="button" class="relative block min-h-6 flex-1 overflow-hidden text-left" :aria-pressed="isChosen" :aria-label="`Select ${what} ${label}`" :title="isLayer ? 'What it shows' : owner ? `Its settings; it changes ${itemLabel(session.scene, owner)} alone` : 'Its settings; it changes all that lies below'" @click="choose('content')">
       <TileThumb :size="size" :view="view" :side="110" class="absolute inset-0 h-full w-full rounded-sm" :class="{ 'opacity-35': !item.visible }" :label="isLayer ? 'What the layer shows' : 'Where it counts'" />
       <component :is="owner ? PhArrowBendDownLeft : PhArrowDown" v-if="!isLayer" :size="14" class="absolute left-1 top-1 rounded-sm bg-raised/85 p-0.5 text-ink" aria-hidden="true" />
     </button>

@@ -1,7 +1,7 @@
 import { ref } from 'vue';
 import type { Point } from '#core/align/placement.ts';
 import { MOST_PAIRS, type PointPair } from '#core/align/pointPairs.ts';
-import { useNotices } from '../stores/notices.ts';
+import { useNotices } from './notices.ts';
 
 export type Pairs = ReturnType<typeof usePairs>;
 
