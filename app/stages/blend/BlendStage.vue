@@ -68,7 +68,7 @@ const { view, before, blinking, toggleBlink } = useBlendView(() => ({ what: benc
 const divider = ref(0.5);
 const sample = useSampledColour();
 
-const { paint, through, held, spread, turned: paintsTurned } = usePainting(() => true, () => reading.value);
+const { paint, through, held, spread, turned: paintsTurned, tellIfAllShows } = usePainting(() => true, () => reading.value);
 
 function selectBy(steps: number): void {
   const index = cards.value.findIndex(({ id }) => id === bench.state.layerId);
@@ -140,7 +140,7 @@ onBeforeUnmount(() => {
     <ToolLine :scale="canvas?.scale ?? 1" :layer="item" :blinking="blinking" @full="canvas?.toggleFull()" @blink="toggleBlink" />
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
-        <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" :turned="paintsTurned" @hover="hovered = $event" @stroke="tellIfHidden" />
+        <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="view" :paint="paint" :through="through" :held="held" :spread="spread" :turned="paintsTurned" @hover="hovered = $event" @stroke="tellIfHidden(), tellIfAllShows()" />
         <template v-if="bench.divides">
           <div class="pointer-events-none absolute inset-0" data-testid="before" :style="{ clipPath: `inset(0 ${(1 - divider) * 100}% 0 0)` }">
             <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="before" :lane="Lane.Before" still />

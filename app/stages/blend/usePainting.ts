@@ -1,7 +1,9 @@
 import { computed } from 'vue';
-import { type Recipe, reachOf } from '#core/scene/mask.ts';
+import { isEverywhere, type Recipe, reachOf } from '#core/scene/mask.ts';
 import { maskAt } from '#core/scene/places.ts';
+import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import type { ProbeReading } from './probe.ts';
 
@@ -11,6 +13,8 @@ import type { ProbeReading } from './probe.ts';
 export function usePainting(canPaint: () => boolean, reading: () => ProbeReading | undefined) {
   const tools = useMaskTools();
   const session = useSession();
+  const bench = useBench();
+  const notices = useNotices();
 
   /** Of the card at hand, whatever that is; strokes on the stencil itself go without it. */
   const stencil = computed(() => {
@@ -37,5 +41,20 @@ export function usePainting(canPaint: () => boolean, reading: () => ProbeReading
     return (painting?.refine.inverted ?? false) !== (tools.painted?.refine.inverted ?? false);
   });
 
-  return { paint, through, held, spread, turned };
+  /** Says why nothing happens where all shows already. */
+  function tellIfAllShows(): void {
+    const painting = tools.target && maskAt(session.scene, tools.target);
+    const { effect, grey } = bench.state.brush;
+    if (!painting || effect !== 'reveal' || grey < 1 || tools.isMap || !isEverywhere(painting)) return;
+    notices.tell('All of it shows already: hide where it should not, or add a part to its mask.', {
+      action: {
+        label: 'Hide with the brush',
+        run: () => {
+          bench.state.brush.effect = 'hide';
+        },
+      },
+    });
+  }
+
+  return { paint, through, held, spread, turned, tellIfAllShows };
 }

@@ -81,7 +81,7 @@ const counted = computed(() => size.value && deliveredFrom(session.scene.geometr
 const divider = ref(0.5);
 useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
-const { paint, through, held, spread, turned: paintsTurned } = usePainting(() => bench.finishing === 'steps' && step.value !== undefined, () => reading.value);
+const { paint, through, held, spread, turned: paintsTurned, tellIfAllShows } = usePainting(() => bench.finishing === 'steps' && step.value !== undefined, () => reading.value);
 /** A canvas of another size is another canvas. */
 const canvasKey = computed(() => `${session.scene.workingSpace} ${turned.value} ${shown.value?.size.width} ${shown.value?.size.height}`);
 
@@ -130,7 +130,7 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
     <div class="flex min-h-0 flex-1">
       <div ref="picture" class="relative min-w-0 flex-1">
         <SceneCanvas
-          ref="canvas" :key="canvasKey" :size="shown.size" :view="view" :map="map" :paint="paint" :through="through" :held="held" :spread="spread" :turned="paintsTurned"
+          ref="canvas" :key="canvasKey" :size="shown.size" :view="view" :map="map" :paint="paint" :through="through" :held="held" :spread="spread" :turned="paintsTurned" @stroke="tellIfAllShows"
           @hover="(at, onPicture) => { hovered = at; hoveredShown = onPicture; }"
         />
         <template v-if="bench.divides && !isTurning">

@@ -56,7 +56,8 @@ const most = (of: Counts) => Math.max(...CHANNELS.map((channel) => of[channel]))
 const rows = computed(() => counts.value && [{ name: 'Black', of: counts.value.black }, { name: 'White', of: counts.value.white }]);
 
 /** Share of all pixels that may clip at either end, in per cent. */
-const share = ref(0.01);
+const USUAL_SHARE = 0.01;
+const share = ref(USUAL_SHARE);
 const isFinding = ref(false);
 async function setBoth(): Promise<void> {
   isFinding.value = true;
@@ -89,7 +90,7 @@ async function setBoth(): Promise<void> {
     </table>
     <div class="flex items-center gap-1.5">
       <button type="button" class="btn h-7 px-2" :disabled="session.readOnly || isFinding" :aria-busy="isFinding" title="Black and white where so much of the picture begins to clip" @click="setBoth">Set both ends</button>
-      <label class="flex items-center gap-1 text-soft">at <input v-model.number="share" type="number" min="0" max="5" step="0.01" class="field h-6.5 w-16 px-1" aria-label="Share of pixels that clip, per cent" /> % each</label>
+      <label class="flex items-center gap-1 text-soft">at <input v-model.number="share" type="number" min="0" max="5" step="0.01" class="field h-6.5 w-16 px-1" aria-label="Share of pixels that clip, per cent" title="Double-click to reset" @dblclick="share = USUAL_SHARE" /> % each</label>
     </div>
   </div>
 </template>
