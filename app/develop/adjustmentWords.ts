@@ -187,6 +187,7 @@ export const STACK_ADJUSTMENTS = {
   haze: { title: 'Haze', hint: 'a veil off, or laid' },
   sharpening: { title: 'Sharpness', hint: 'edges steeper' },
   grey: { title: 'To grey', hint: 'a mix of channels' },
+  noise: { title: 'Noise', hint: 'smoothed, edges kept' },
 } as const satisfies Partial<Record<AdjustmentName, { title: string; hint: string }>>;
 export type StackAdjustment = keyof typeof STACK_ADJUSTMENTS;
 
@@ -199,15 +200,9 @@ export const FINISHING_STEPS = {
   highPass: { title: 'High pass', hint: 'detail, judged at 100 %' },
 } as const satisfies Record<FinishingName, { title: string; hint: string }>;
 
-/** What else is offered above the blend. */
-export const STEP_ADJUSTMENTS = {
-  ...STACK_ADJUSTMENTS,
-  noise: { title: 'Noise', hint: 'smoothed, edges kept' },
-} as const;
-
 /** What an adjustment is called on its card. */
 export const titleOfAdjustment = (kind: string): string =>
-  ({ ...STEP_ADJUSTMENTS, ...FINISHING_STEPS })[kind as StackAdjustment]?.title ?? kind;
+  ({ ...STACK_ADJUSTMENTS, ...FINISHING_STEPS })[kind as StackAdjustment]?.title ?? kind;
 
 const FINISHING_WORDS: Record<FinishingName, RowWords> = {
   dodgeBurn: {

@@ -37,15 +37,19 @@ function plainly(before: Uint16Array, after: Uint16Array, radius: number): Float
   const change = Float64Array.from(before, (code, i) => Math.log2(light(after[i]) / light(code)));
   const guide = Float64Array.from(before, (code) => code / 65535);
   const { width, height } = size;
-  const mean = (of: (at: number) => number) =>
+  /** Means along a row or a column, of what the picture has of a window. */
+  const along = (of: (at: number) => number, [length, step]: readonly [number, number]) =>
     Float64Array.from({ length: width * height }, (_, at) => {
-      const [x, y] = [at % width, Math.floor(at / width)];
-      let [sum, count] = [0, 0];
-      for (let v = Math.max(0, y - radius); v <= Math.min(height - 1, y + radius); v++)
-        for (let u = Math.max(0, x - radius); u <= Math.min(width - 1, x + radius); u++, count++)
-          sum += of(v * width + u);
-      return sum / count;
+      const place = Math.floor(at / step) % length;
+      const [from, to] = [Math.max(0, place - radius), Math.min(length - 1, place + radius)];
+      let sum = 0;
+      for (let near = from; near <= to; near++) sum += of(at + (near - place) * step);
+      return sum / (to - from + 1);
     });
+  const mean = (of: (at: number) => number) => {
+    const rows = along(of, [width, 1]);
+    return along((at) => rows[at], [height, width]);
+  };
   const [meanGuide, meanSquare] = [mean((at) => guide[at]), mean((at) => guide[at] ** 2)];
   const left = change.slice();
   let fitted = change;

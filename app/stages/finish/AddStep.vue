@@ -11,7 +11,7 @@ import type { Size } from '#core/raster/size.ts';
 import { addAdjustment, addLayer } from '#core/scene/edits/stack.ts';
 import type { Content } from '#core/scene/item.ts';
 import { isStep } from '#core/scene/tree.ts';
-import { FINISHING_STEPS, STEP_ADJUSTMENTS } from '../../develop/adjustmentWords.ts';
+import { FINISHING_STEPS, STACK_ADJUSTMENTS } from '../../develop/adjustmentWords.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
@@ -31,7 +31,7 @@ function above() {
 const FAINT = 0.1;
 
 const finishing = Object.entries(FINISHING_STEPS) as [AnyAdjustment, { title: string; hint: string }][];
-const adjustments = Object.entries(STEP_ADJUSTMENTS) as [AnyAdjustment, { title: string; hint: string }][];
+const adjustments = Object.entries(STACK_ADJUSTMENTS) as [AnyAdjustment, { title: string; hint: string }][];
 const layers: readonly { title: string; hint: string; content: () => Content }[] = [
   { title: 'One colour', hint: 'painted in where you want it', content: () => ({ colour: [0.5, 0.5, 0.5] }) },
   {

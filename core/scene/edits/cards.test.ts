@@ -3,8 +3,8 @@ import { madeFrame } from '../../../tests/smallScene.ts';
 import { FrameId, GroupId, ItemId, LayerId, StencilId, StrokeId } from '../../ids.ts';
 import { plainPart } from '../../parts/partBase.ts';
 import { newTonePart } from '../../parts/tone.ts';
-import type { Group, Item, Layer } from '../item.ts';
-import { maskOfParts } from '../mask.ts';
+import type { Adjustment, Group, Item, Layer } from '../item.ts';
+import { isEverywhere, maskOfParts, newMask } from '../mask.ts';
 import { newScene, Scene } from '../scene.ts';
 import { everyItem, findItem, groupAround, ownerOf } from '../tree.ts';
 import { dissolveGroup, placeItem } from './cards.ts';
@@ -117,6 +117,12 @@ describe('cards', () => {
     expect(last.mask.parts.find((part) => part.kind === 'reference')).toMatchObject({ to: { item: first.id } });
     const own = applyEdit(lit, duplicateItem({ of: light, id: id('again'), withMask: false }));
     expect(itemIn<Layer>(own, layer(3)).adjustments.map((each) => each.id)).toEqual([light, 'again']);
+    // Without its masks it begins as a new one does, so that an adjustment shows; older steps hid it.
+    const begun = applyEdit(lit, duplicateItem({ of: light, id: id('again'), withMask: false, isBegun: true }));
+    const [hidden, shown] = [own, begun].map((scene) => isEverywhere(itemIn<Adjustment>(scene, 'again').mask));
+    expect([hidden, shown]).toEqual([false, true]);
+    const bare = applyEdit(lit, duplicateItem({ of: layer(3), id: id('bare'), withMask: false, isBegun: true }));
+    expect(itemIn<Layer>(bare, 'bare').mask).toEqual(newMask());
   });
 });
 

@@ -11,7 +11,7 @@ import { GroupId, ItemId, LayerId } from '../../ids.ts';
 import { Part } from '../../parts/list.ts';
 import { newPaintedPart } from '../../parts/painted.ts';
 import { defineEdit } from '../edit.ts';
-import { type Adjustment, Content, type Item, Mode, newLayer, ToneWindow } from '../item.ts';
+import { type Adjustment, Content, type Group, type Item, type Layer, Mode, newLayer, ToneWindow } from '../item.ts';
 import { type Mask, maskOfParts, newMask } from '../mask.ts';
 import { canBeSeen } from '../placedPicture.ts';
 import { mapParts, withMasks } from '../places.ts';
@@ -34,12 +34,22 @@ export const addLayer = defineEdit({
   apply: (scene, { id, content, above, mode }) => {
     const isShown = !('frame' in content) || scene.frames.some((frame) => frame.id === content.frame);
     if (!isShown || findItem(scene, id)) return scene;
-    const mask = 'below' in content || 'picture' in content ? fullMask(`whole-${id}`, null) : newMask();
     const isOfStack = 'frame' in content || 'picture' in content;
     if (!isSound(content) || (isOfStack && liesInFinish(scene, above))) return scene;
-    return withAbove(scene, { ...newLayer(id, content), mask, mode }, above);
+    const layer = newLayer(id, content);
+    return withAbove(scene, { ...layer, mask: begunMask(layer), mode }, above);
   },
 });
+
+/** The mask that an item begins with: frames and colours are hidden until they are painted in, maps begin from what changes nothing, and
+ * anything else is everywhere. */
+function begunMask(item: Layer | Adjustment | Group): Mask {
+  const isHidden =
+    item.item === 'layer'
+      ? !('below' in item.content || 'picture' in item.content)
+      : item.item === 'adjustment' && adjustmentKind(item.kind)?.mapFrom !== undefined;
+  return isHidden ? newMask() : fullMask(`whole-${item.id}`, null);
+}
 
 /** What an adjustment begins with, where at rest nobody would know what it is for. */
 const BEGUN: Partial<Record<AnyAdjustment, object>> = {
@@ -66,17 +76,13 @@ export const addAdjustment = defineEdit({
   }),
   apply: (scene, { id, kind, above, of, settings: own, part }) => {
     if (findItem(scene, id) || isOfFrames(kind)) return scene;
-    const { rest, mapFrom } = adjustmentKind(kind) as AdjustmentKind;
-    const { schema } = adjustmentKind(kind) as AdjustmentKind;
+    const { rest, schema } = adjustmentKind(kind) as AdjustmentKind;
     const settings = schema.parse({ ...rest, ...BEGUN[kind], ...own }) as Adjustment['settings'];
-    // A map is painted from what changes nothing; other masks begin with everything.
-    const begun = mapFrom === undefined ? fullMask(`whole-${id}`, null) : newMask();
-    const mask = part ? maskOfParts([part, newPaintedPart()]) : begun;
-    const made = { kind, settings, mask, guard: null };
-    const laid: Adjustment = {
-      ...{ item: 'adjustment', id, ...made },
+    const bare: Adjustment = {
+      ...{ item: 'adjustment', id, kind, settings, mask: newMask(), guard: null },
       ...{ opacity: 1, mode: 'normal', visible: true, label: '', stencil: null, stencilOn: false },
     };
+    const laid = { ...bare, mask: part ? maskOfParts([part, newPaintedPart()]) : begunMask(bare) };
     return of ? withOwn(scene, laid, of) : withAbove(scene, laid, above);
   },
 });
@@ -138,15 +144,22 @@ export const setAdjustment = defineEdit({
     }),
 });
 
-/** Lays an item once more, right above itself, with its masks or hidden; a group with all that lies in it. */
+/** Lays an item once more, right above itself, with its masks or without; a group with all that lies in it. */
 export const duplicateItem = defineEdit({
   kind: 'item.duplicate',
   label: 'Duplicate',
-  params: z.strictObject({ of: ItemId, id: ItemId, withMask: z.boolean() }),
-  apply: (scene, { of, id, withMask }) => {
+  params: z.strictObject({
+    of: ItemId,
+    id: ItemId,
+    withMask: z.boolean(),
+    /** Without its masks it has what a new one has; in older steps it was hidden. */
+    isBegun: z.boolean().default(false),
+  }),
+  apply: (scene, { of, id, withMask, isBegun }) => {
     const item = findItem(scene, of);
     if (!item || findItem(scene, id)) return scene;
-    const copy = withMask ? copyOf(item, id) : { ...copyOf(item, id), mask: newMask(), guard: null };
+    const same = copyOf(item, id);
+    const copy = withMask ? same : { ...same, mask: isBegun ? begunMask(same) : newMask(), guard: null };
     const bare = copy.item !== 'group' && !withMask ? { ...copy, stencil: null, stencilOn: false } : copy;
     const owner = ownerOf(scene, of);
     if (!owner || bare.item !== 'adjustment') return withAbove(scene, bare, of);

@@ -44,7 +44,7 @@ export function useCard(item: () => Item) {
   const leave = () => session.dispatch(ungroup({ layerId: item().id }));
   function duplicate(withMask: boolean): void {
     const id = ItemId.parse(crypto.randomUUID());
-    session.dispatch(duplicateItem({ of: item().id, id, withMask }));
+    session.dispatch(duplicateItem({ of: item().id, id, withMask, isBegun: true }));
     bench.state.layerId = id;
   }
 
