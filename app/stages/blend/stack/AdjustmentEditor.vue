@@ -17,6 +17,8 @@ import { useSession } from '../../../stores/session.ts';
 import SettingRows from '../../../ui/SettingRows.vue';
 import ClipCounts from './ClipCounts.vue';
 import FinishChoices from './FinishChoices.vue';
+import NoiseBelow from './NoiseBelow.vue';
+import { useNoiseBelow } from './useNoiseBelow.ts';
 
 const props = defineProps<{ adjustment: Adjustment; size: Size }>();
 const bench = useBench();
@@ -57,11 +59,18 @@ function preview(change: object): void {
 function show(change: object): void {
   session.dispatch(setAdjustment({ id: props.adjustment.id, change: change as Adjustment['settings'] }), 'adjustment');
 }
-function commit(change: object): void {
+async function commit(change: object): Promise<void> {
   show(change);
   tools.peeksInner = false;
+  const { id } = props.adjustment;
+  if (kind.value === 'noise' && !('measured' in change)) {
+    const measured = await noise.measureFirst();
+    if (measured && props.adjustment.id === id) show({ ...change, measured });
+  }
   session.closeDrag();
 }
+/** It takes out as much as there is: that is measured with the first change, and is one step with it. */
+const noise = useNoiseBelow(() => props.adjustment, () => props.size);
 </script>
 
 <template>
@@ -72,6 +81,7 @@ function commit(change: object): void {
       <ClipCounts :adjustment="adjustment" :size="size" @commit="commit" />
     </template>
     <SettingRows v-else :rows="rows" :settings="adjustment.settings" :words="wordsOfAdjustment(kind)" @preview="preview" @commit="commit" />
+    <NoiseBelow v-if="kind === 'noise'" :noise="noise" @commit="commit" />
     <FinishChoices :adjustment="adjustment" @commit="commit" @preview="show" />
     <button v-if="kind === 'haze'" type="button" class="btn h-7 self-start px-2" :class="{ 'btn-main': isPicking }" :aria-pressed="isPicking" title="The light of the veil: a press on the picture where there is nothing but haze" @click="pickVeil">Pick the veil on the picture</button>
     <p v-if="!tools.isMap" class="text-[11px] text-soft">{{ owner ? `Changes ${itemLabel(session.scene, owner)} alone` : 'Changes all that lies below it' }}, where its mask lets it.</p>
