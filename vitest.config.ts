@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
@@ -5,6 +6,8 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   plugins: [vue()],
   test: {
+    // All processors: tests of one file never wait for those of another, and most compute.
+    maxWorkers: availableParallelism(),
     projects: [
       {
         extends: true,

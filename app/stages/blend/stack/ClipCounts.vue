@@ -51,7 +51,9 @@ onBeforeUnmount(() => {
   engines.running?.engine.advance(Lane.Clipped);
 });
 
-const say = (of: Counts) => CHANNELS.map((channel) => of[channel].toLocaleString('en')).join(' · ');
+/** Many are told by the thousand, so that the three stay in one line. */
+const sayCount = (count: number) => (count < 1e5 ? count.toLocaleString('en') : `${Math.round(count / 1000).toLocaleString('en')} k`);
+const say = (of: Counts) => CHANNELS.map((channel) => sayCount(of[channel])).join(' · ');
 const most = (of: Counts) => Math.max(...CHANNELS.map((channel) => of[channel]));
 const rows = computed(() => counts.value && [{ name: 'Black', of: counts.value.black }, { name: 'White', of: counts.value.white }]);
 
