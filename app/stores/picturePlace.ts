@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { DecodeError } from '#codecs/decodeError.ts';
-import { cornersOfMatrix, matrixOfCorners } from '#core/align/pictureCorners.ts';
+import { type Corners, cornersOfMatrix, matrixOfCorners } from '#core/align/pictureCorners.ts';
 import { mapPoint, type Point } from '#core/align/placement.ts';
 import { placeByPairs } from '#core/align/pointPairs.ts';
 import { lensOf } from '#core/develop/lensOf.ts';
@@ -99,13 +99,11 @@ export const usePicturePlace = defineStore('picturePlace', () => {
       }
       // What the lens of the base bends is straight in the scene.
       const lens = lensOf(base.develop);
-      const corners = cornersOfMatrix(found, now).map(({ x, y }) =>
-        straightPlace(lens, base, { x: x - 0.5, y: y - 0.5 }),
-      );
-      const content = {
-        picture: { ...now, corners: corners.map(({ x, y }) => ({ x: x + 0.5, y: y + 0.5 })) as never },
-      };
-      if (id) session.dispatch(setContent({ layerId: id, content }));
+      const corners = cornersOfMatrix(found, now).map(({ x, y }) => {
+        const straight = straightPlace(lens, base, { x: x - 0.5, y: y - 0.5 });
+        return { x: straight.x + 0.5, y: straight.y + 0.5 };
+      }) as Corners;
+      if (id) session.dispatch(setContent({ layerId: id, content: { picture: { ...now, corners } } }));
     } catch (error) {
       const stopped = error instanceof DecodeError && error.code === 'cancelled';
       if (!stopped) notices.tellError(error);

@@ -10,9 +10,10 @@ export function newPaintedPart(id?: string): PaintedPart {
   return { kind: 'painted', ...plainPart('painted', id), strokes: [] };
 }
 
-/** Whether painting begins with a fill that covers all. */
-export function beginsWithAll({ strokes: [first] }: PaintedPart): boolean {
-  return first !== undefined && isFill(first) && !first.outline && first.target * first.strength === 1;
+/** Whether painting begins with a fill that covers all, and counts as it is. */
+export function beginsWithAll({ strokes: [first], join, refine }: PaintedPart): boolean {
+  if (first === undefined || !isFill(first) || first.outline || first.stencil) return false;
+  return first.target * first.strength === 1 && join === 'add' && !refine.inverted && refine.strength === 1;
 }
 
 /** Painting sees the mask before it, and decides more than it covers: the plan makes its node with both. */

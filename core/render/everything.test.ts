@@ -1,12 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { box, radial, setUpMasks } from '../../tests/maskParts.ts';
 import { edit, maskOf } from '../../tests/renderScene.ts';
-import { ItemId, type PartId, StrokeId } from '../ids.ts';
+import { ItemId, type PartId, RecipeId, StrokeId } from '../ids.ts';
+import type { Touch } from '../masks/stroke.ts';
+import type { PaintedPart } from '../parts/painted.ts';
 import { copyPart, layPart, setRefinement } from '../scene/edits/masks.ts';
 import { addStroke } from '../scene/edits/painting.ts';
 import { addAdjustment } from '../scene/edits/stack.ts';
 import type { Item } from '../scene/item.ts';
 import { isEverywhere, openMask } from '../scene/mask.ts';
+import { mapParts } from '../scene/places.ts';
 import type { Scene } from '../scene/scene.ts';
 import { findItem, mapItem } from '../scene/tree.ts';
 
@@ -58,5 +61,23 @@ describe('a mask that is everything', () => {
     expect(maskOfAll(edit(weak, layPart({ owner: adjustment, part: radial }))).every((value) => value === 0)).toBe(
       true,
     );
+    // Nor does what was filled through a stencil, or is turned round by itself.
+    const change = (of: (part: PaintedPart) => PaintedPart) =>
+      mapItem(laid, adjustment, (item) => ({
+        ...item,
+        mask: mapParts(item.mask, (each) => (each.kind === 'painted' ? of(each) : each)),
+      }));
+    const through = (touch: Touch): Touch => ({ ...touch, stencil: RecipeId.parse('r') });
+    const others = [
+      change((each) => ({ ...each, strokes: each.strokes.map(through) })),
+      change((each) => ({ ...each, refine: { ...each.refine, inverted: true } })),
+    ];
+    for (const scene of others) {
+      const [before, after] = [scene, edit(scene, layPart({ owner: adjustment, part: radial }))].map(
+        (each) => (findItem(each, adjustment) as Item).mask.parts,
+      );
+      expect(everywhere(scene)).toBe(false);
+      expect(after).toEqual([expect.objectContaining({ kind: 'radial' }), ...before]);
+    }
   });
 });

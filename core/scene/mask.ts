@@ -44,14 +44,7 @@ export function freshPartId({ parts }: Mask, kind: PartKind): PartId {
 export function isEverywhere({ parts, refine }: Mask): boolean {
   const [only, ...more] = parts.filter(({ enabled }) => enabled);
   if (!only) return refine.inverted && refine.strength === 1;
-  if (
-    more.length > 0 ||
-    only.kind !== 'painted' ||
-    only.join !== 'add' ||
-    only.strokes.length !== 1 ||
-    !beginsWithAll(only)
-  )
-    return false;
+  if (more.length > 0 || only.kind !== 'painted' || only.strokes.length !== 1 || !beginsWithAll(only)) return false;
   return activeRefinements(refine).length === 0 && activeRefinements(only.refine).length === 0;
 }
 
