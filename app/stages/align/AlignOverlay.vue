@@ -11,6 +11,7 @@ import type { Size } from '#core/raster/size.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { isUpright } from '#core/scene/geometry.ts';
+import PairMarks from '../../bench/PairMarks.vue';
 import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
@@ -60,7 +61,11 @@ const arrows = computed(() =>
 );
 const corners = computed(() => placedCorners(props.matrix, props.size));
 const baseMatrix = computed(() => placing.base?.placement?.matrix ?? IDENTITY3);
-const marks = computed(() => props.pairs.pairs.value.map(({ base, frame }) => ({ base: placedOnScreen(mapPoint(baseMatrix.value, base), baseLens.value), frame: placedOnScreen(mapPoint(props.matrix, frame)) })));
+const marks = computed<{ base: Point; frame?: Point }[]>(() => {
+  const { pairs, pending } = props.pairs;
+  const put = pairs.value.map(({ base, frame }) => ({ base: placedOnScreen(mapPoint(baseMatrix.value, base), baseLens.value), frame: placedOnScreen(mapPoint(props.matrix, frame)) }));
+  return pending.value ? [...put, { base: placedOnScreen(pending.value, baseLens.value) }] : put;
+});
 const spots = computed(() => props.misfits.map((place) => ({ ...placedOnScreen(mapPoint(baseMatrix.value, place), baseLens.value), missPx: place.missPx })));
 /** How large a miss is drawn, in CSS pixels. */
 const reach = (missPx: number | null) => (missPx === null ? 9 : 2 + 7 * Math.min(1, missPx / 2));
@@ -128,13 +133,7 @@ function onEscape(): void {
         <circle :cx="spot.x" :cy="spot.y" :r="reach(spot.missPx)" fill="none" stroke="black" stroke-width="3" stroke-opacity="0.35" />
         <circle :cx="spot.x" :cy="spot.y" :r="reach(spot.missPx)" fill="none" stroke="white" stroke-width="1.3" :stroke-dasharray="spot.missPx === null ? '2 2' : undefined" />
       </g>
-      <g v-for="(mark, i) in marks" :key="`mark-${i}`" style="filter: drop-shadow(0 0 1px black)">
-        <line :x1="mark.base.x" :y1="mark.base.y" :x2="mark.frame.x" :y2="mark.frame.y" stroke="white" />
-        <rect :x="mark.base.x - 4" :y="mark.base.y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" />
-        <circle :cx="mark.frame.x" :cy="mark.frame.y" r="4" fill="none" class="stroke-verdigris" stroke-width="1.5" />
-        <text :x="mark.base.x + 8" :y="mark.base.y - 6" fill="white" font-size="12">{{ i + 1 }}</text>
-      </g>
-      <rect v-if="pairs.pending.value" :x="placedOnScreen(pairs.pending.value, baseLens).x - 4" :y="placedOnScreen(pairs.pending.value, baseLens).y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" style="filter: drop-shadow(0 0 1px black)" />
+      <PairMarks :pairs="marks" />
       <polygon v-if="tool === 'corners'" :points="corners.map((corner) => `${placedOnScreen(corner).x},${placedOnScreen(corner).y}`).join(' ')" fill="none" stroke="white" style="filter: drop-shadow(0 0 1px black)" />
     </svg>
     <template v-if="tool === 'corners'">

@@ -9,6 +9,7 @@ import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import { placeFrames, restoreFound, setCrop, setLocalFit, setLocked } from '#core/scene/edits/placing.ts';
 import type { Frame } from '#core/scene/frame.ts';
+import PairList from '../../bench/PairList.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlacing } from '../../stores/placing.ts';
 import { useSession } from '../../stores/session.ts';
@@ -113,13 +114,7 @@ async function find(): Promise<void> {
     <section v-if="tool === 'pairs' || pairs.pairs.value.length > 0" class="flex flex-col gap-1.5" aria-label="Pairs of points">
       <h3 class="caption">Pairs of points</h3>
       <p class="text-soft">{{ pairs.isSnapping.value ? 'Finding the exact point…' : pairs.pending.value ? 'Now click the same point on the frame.' : 'Click a point on the base, then the same point on the frame; its exact position is found. The “Half” view shows both.' }}</p>
-      <ol v-if="byPairs" class="flex flex-col">
-        <li v-for="(miss, i) in byPairs.misses" :key="i" class="flex items-center justify-between"><span>{{ i + 1 }} · off by {{ sayPixels(miss) }}</span><button type="button" class="rounded px-1.5 py-0.5 text-soft hover:bg-raised" :aria-label="`Remove pair ${i + 1}`" @click="pairs.remove(i)">Remove</button></li>
-      </ol>
-      <div class="flex gap-1.5">
-        <button type="button" class="btn h-7 px-2" :disabled="!byPairs || !mayPlace" @click="takePairs">Place by {{ pairs.pairs.value.length }} pair{{ pairs.pairs.value.length === 1 ? '' : 's' }}</button>
-        <button type="button" class="btn h-7 px-2" :disabled="pairs.pairs.value.length === 0" aria-label="Clear the pairs" @click="pairs.clear()">Clear</button>
-      </div>
+      <PairList :count="pairs.pairs.value.length" :misses="byPairs?.misses" :disabled="!mayPlace" @remove="pairs.remove" @place="takePairs" @clear="pairs.clear" />
     </section>
     <section v-if="compared.length > 0" class="flex flex-col gap-1" aria-label="Places that do not match">
       <div class="flex items-center justify-between"><h3 class="caption">Places that do not match</h3><label class="flex items-center gap-1 text-soft"><input v-model="misfits" type="checkbox" class="accent-verdigris" /> Show on picture</label></div>

@@ -2,6 +2,7 @@
 /** What lies over the canvas for the open part: its shape and handles, what is being drawn, and marks for channels. */
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import type { Size } from '#core/raster/size.ts';
+import PairMarks from '../../bench/PairMarks.vue';
 import { type PictureMap, SCENE_ITSELF } from '../../bench/pictureMap.ts';
 import { toScene, type ViewTransform } from '../../bench/viewTransform.ts';
 import { type ScenePoint, useMaskTools } from '../../stores/maskTools.ts';
@@ -125,14 +126,7 @@ const showsMarks = computed(() => tools.part?.kind === 'tone');
         <ellipse v-if="ellipse" :rx="ellipse.rx" :ry="ellipse.ry" :transform="`translate(${ellipse.x} ${ellipse.y}) rotate(${ellipse.turn})`" />
         <polyline v-if="tool && tool.path.length > 0 && !isMarking" :points="textOf(tool.path)" v-bind="isPicking ? { 'stroke-dasharray': '1 5', 'stroke-width': 2.5, 'stroke-linecap': 'round' } : {}" />
       </g>
-      <g v-for="(pair, i) in pairs" :key="`pair-${i}`" style="filter: drop-shadow(0 0 1px black)" data-testid="pair">
-        <template v-if="pair.frame">
-          <line :x1="pair.base.x" :y1="pair.base.y" :x2="pair.frame.x" :y2="pair.frame.y" stroke="white" />
-          <circle :cx="pair.frame.x" :cy="pair.frame.y" r="4" fill="none" class="stroke-verdigris" stroke-width="1.5" />
-        </template>
-        <rect :x="pair.base.x - 4" :y="pair.base.y - 4" width="8" height="8" fill="none" stroke="white" stroke-width="1.5" />
-        <text :x="pair.base.x + 8" :y="pair.base.y - 6" fill="white" font-size="12">{{ i + 1 }}</text>
-      </g>
+      <PairMarks :pairs="pairs" />
       <template v-if="showsMarks">
         <g v-for="(mark, i) in marks" :key="i" style="filter: drop-shadow(0 0 1px black)">
           <circle v-for="(at, k) in mark.line" :key="k" :cx="at.x" :cy="at.y" r="2.6" :fill="mark.not ? 'none' : 'oklch(0.78 0.09 180)'" :stroke="mark.not ? 'white' : 'none'" />
