@@ -3,15 +3,18 @@ import type { ScenePoint } from '../../../stores/maskTools.ts';
 import { type CanvasTool, extended, type ToolContext } from './canvasTool.ts';
 
 /** A tool that takes a line over the picture: to pick tones or colours under it, or to mark what lies there.
+ * @param hint - Asked again whenever it is shown, so that another one does not take the tool out of the hand in the middle of a press.
  * @param take - Told the line when it ends. */
 export function scribbleTool(
-  hint: string,
+  hint: () => string,
   { perPixel }: ToolContext,
   take: (path: readonly ScenePoint[]) => void,
 ): CanvasTool {
   const path = shallowRef<readonly ScenePoint[]>([]);
   return {
-    hint,
+    get hint() {
+      return hint();
+    },
     get path() {
       return path.value;
     },

@@ -51,27 +51,32 @@ export function usePartTools(perPixel: () => number, pick: (path: readonly Scene
         return shape.value?.draw(context);
       case 'in':
         return scribbleTool(
-          'Click or drag over what to include; again to widen the range. Escape ends.',
+          () => 'Click or drag over what to include; again to widen the range. Escape ends.',
           context,
           pick,
         );
       case 'out':
-        return scribbleTool('Click or drag over what to exclude. Escape ends.', context, pick);
+        return scribbleTool(() => 'Click or drag over what to exclude. Escape ends.', context, pick);
       case 'colour':
-        return scribbleTool('Click the colour, or drag over what to take the middle of. Escape ends.', context, pick);
+        return scribbleTool(
+          () => 'Click the colour, or drag over what to take the middle of. Escape ends.',
+          context,
+          pick,
+        );
       case 'curve':
         return curveTool('Press a tone of the picture and drag it up or down. Escape ends.', context, picked);
       case 'this':
-        return scribbleTool('Scribble over what you want.', context, mark('this'));
+        return scribbleTool(() => 'Scribble over what you want.', context, mark('this'));
       case 'notThis':
-        return scribbleTool('Scribble over what you do not want.', context, mark('notThis'));
+        return scribbleTool(() => 'Scribble over what you do not want.', context, mark('notThis'));
       case 'pairs':
         return scribbleTool(
-          place.pairs.isSnapping
-            ? 'Finding the exact point…'
-            : place.pairs.pending
-              ? 'Now click the same point on the laid picture.'
-              : 'Click a point of the base, seen through the picture; then the same point on the picture. Escape ends.',
+          () =>
+            place.pairs.isSnapping
+              ? 'Finding the exact point…'
+              : place.pairs.pending
+                ? 'Now click the same point on the laid picture.'
+                : 'Click a point of the base, seen through the picture; then the same point on the picture. Escape ends.',
           context,
           (path) => void place.pairs.put(fromMiddle(path[0])),
         );
