@@ -21,7 +21,7 @@ export default defineConfig({
           testTimeout: 180_000,
           hookTimeout: 120_000,
           fileParallelism: false,
-          expect: { poll: { timeout: 15_000 } }, // a busy machine takes its time
+          expect: { poll: { timeout: 40_000 } }, // a busy machine takes its time
         },
       },
     ],

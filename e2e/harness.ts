@@ -28,6 +28,9 @@ export async function startHarness(serverOptions: readonly string[] = []): Promi
   };
 }
 
+/** How long the page may take for anything: a machine that is shared may be slow for minutes. */
+const PATIENCE_MS = 90_000;
+
 /** A page in a fresh browser profile; anything that goes wrong in it fails the test that looks.
  * @param before - Runs in the page before anything of its own. */
 export async function openPage(
@@ -36,6 +39,7 @@ export async function openPage(
   before: () => void = () => undefined,
 ): Promise<{ page: Page; context: BrowserContext; problems: string[] }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+  context.setDefaultTimeout(PATIENCE_MS);
   const page = await context.newPage();
   await page.addInitScript(before);
   const problems: string[] = [];
