@@ -43,14 +43,9 @@ const saysHow = computed(() => {
   return because ? `${how}: ${because}` : how;
 });
 const numbers = computed(() => handNumbers(props.matrix, props.size));
-const drag = ref('');
-function preview(change: Partial<HandNumbers>): void {
-  drag.value ||= crypto.randomUUID();
-  emit('place', withHandNumbers(props.matrix, props.size, change), drag.value);
-}
+const preview = (change: Partial<HandNumbers>) => emit('place', withHandNumbers(props.matrix, props.size, change), 'placing in numbers');
 function commit(change: Partial<HandNumbers>): void {
-  emit('place', withHandNumbers(props.matrix, props.size, change), drag.value || undefined);
-  drag.value = '';
+  preview(change);
   emit('done');
 }
 

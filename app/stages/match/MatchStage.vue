@@ -35,7 +35,7 @@ const size = computed(() => sceneSize(session.scene));
 const { zoomTo, fit } = useLoupe(() => size.value);
 
 const chosen = ref<FrameId>();
-const { look, divider, asTaken, order, frame, other, own, neighbour, view } = useMatchView(chosen);
+const { look, divider, asTaken, order, frame, other, own, neighbour, view, shownFrames } = useMatchView(chosen);
 const developing = useDevelop(frame);
 const spot = useSpotPick(frame, developing);
 const { wants, curveOver } = spot;
@@ -45,6 +45,7 @@ const match = usePairMatch(frame, other, developing);
 
 const nameOf = (id: FrameId | undefined) => (id ? `${frameLabel(session.scene, id)}${id === session.scene.base ? ' (base)' : ''}` : '');
 const names = computed(() => ({ own: nameOf(frame.value?.id), other: nameOf(other.value?.id) }));
+const captions = computed(() => shownFrames.value.map((each) => nameOf(each?.id)));
 const hasTwo = computed(() => look.value === 'beside' && other.value !== undefined);
 
 /** Where an event lies in pixels of the scene. */
@@ -80,7 +81,7 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
   <div v-else class="flex h-full flex-col">
     <MatchLine v-model:look="look" :scale="canvas?.scale ?? 1" :names="names" @zoom="zoomTo" @fit="fit" />
     <div class="flex min-h-0 flex-1">
-      <div ref="picture" class="flex min-w-0 flex-1 gap-1" @keydown.esc="giveUp">
+      <div ref="picture" class="relative flex min-w-0 flex-1 gap-1" @keydown.esc="giveUp">
         <div v-if="hasTwo" class="relative min-w-0 flex-1">
           <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="neighbour" :lane="Lane.Loupe" />
         </div>
@@ -99,6 +100,9 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
           />
           <div v-if="wants" class="absolute inset-0 cursor-crosshair" data-testid="pick-spot" @click="onPick" />
         </div>
+        <template v-for="(caption, i) in captions" :key="i">
+          <span v-if="caption" class="pointer-events-none absolute top-3 rounded bg-panel/90 px-2 py-0.5 text-[12px]" :class="i === 0 ? 'left-3' : 'right-3'" data-testid="caption">{{ caption }}</span>
+        </template>
       </div>
       <DevelopPanel v-model:over="curveOver" :frame="frame" :developing="developing" :wants="wants" :match="match" :other="names.other" :order="order" :drags-ends="dragsEnds" @drag-ends="dragsEnds = !dragsEnds; wants = undefined" @pick="wants = wants === $event ? undefined : $event" @taken="asTaken = $event" @find-veil="spot.findVeilOf(frame).catch(notices.tellError)" />
     </div>

@@ -8,12 +8,14 @@ import { useSession } from '../../stores/session.ts';
 type Change = Parameters<typeof developFrames>[0]['change'];
 export type FrameChange = Parameters<typeof developEach>[0]['changes'][number];
 
+/** What names a drag: all that it is, so that presses of a key which change the same are one step. */
+const dragOf = (change: Change): string => `developing ${Object.keys(change).join()}`;
+
 const isAlike = (name: string): boolean => (ALIKE as readonly string[]).includes(name);
 
 /** Develops the frame at hand. */
 export function useDevelop(frame: Ref<Frame | undefined>) {
   const session = useSession();
-  let drag = '';
 
   /** Settings as they are, or at rest. */
   const settingsOf = computed(() => (name: AdjustmentName): object => ({
@@ -47,15 +49,7 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
 
   /** Shows a frame with other settings, whole ones, until they are taken or given up. */
   function show(of: Frame, change: Change): void {
-    if (session.readOnly) return;
-    drag ||= crypto.randomUUID();
-    dispatch([of], change, drag);
-  }
-
-  /** Takes what is shown, as one step. */
-  function end(): void {
-    drag = '';
-    session.closeDrag();
+    if (!session.readOnly) dispatch([of], change, dragOf(change));
   }
 
   function preview(name: AdjustmentName, change: object, of = frame.value): void {
@@ -64,26 +58,18 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
 
   function commit(name: AdjustmentName, change: object, of = frame.value): void {
     preview(name, change, of);
-    end();
+    session.closeDrag();
   }
 
   /** Shows frames with other settings, each in its own way, until they are taken or given up. */
   function showEach(changes: FrameChange[]): void {
-    if (session.readOnly) return;
-    drag ||= crypto.randomUUID();
-    session.dispatch(developEach({ changes: plain(changes) }), drag);
+    if (!session.readOnly) session.dispatch(developEach({ changes: plain(changes) }), dragOf(changes[0].change));
   }
 
   /** Develops frames, each in its own way, as one step with what is being dragged. */
   function commitEach(changes: FrameChange[]): void {
     showEach(changes);
-    if (!session.readOnly) end();
-  }
-
-  /** Gives up what is being dragged. */
-  function cancel(): void {
-    drag = '';
-    session.cancelDrag();
+    session.closeDrag();
   }
 
   /** Takes adjustments of the frame at hand over to others, in one step. */
@@ -107,12 +93,14 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
     curves,
     colours,
     show,
-    end,
+    /** Takes what is shown, as one step. */
+    end: session.closeDrag,
     preview,
     commit,
     showEach,
     commitEach,
-    cancel,
+    /** Gives up what is being dragged. */
+    cancel: session.cancelDrag,
     copy,
     apply,
     reset,

@@ -1,5 +1,6 @@
 import { computed, onBeforeUnmount, type Ref, ref, watch } from 'vue';
 import type { FrameId } from '#core/ids.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { framesFromBelow } from '#core/scene/tree.ts';
 import type { View } from '#engine/protocol.ts';
 import { useSession } from '../../stores/session.ts';
@@ -45,6 +46,13 @@ export function useMatchView(chosen: Ref<FrameId | undefined>) {
     return isOther ? neighbour.value : own.value;
   });
 
+  /** What the canvas shows left and right; blinking, what it shows now. */
+  const shownFrames = computed<[Frame | undefined, Frame | undefined]>(() => {
+    if (look.value === 'blend') return [undefined, undefined];
+    if (look.value === 'blink') return [showsOther.value ? other.value : frame.value, undefined];
+    return other.value ? [other.value, frame.value] : [frame.value, undefined];
+  });
+
   let blinking: ReturnType<typeof setInterval> | undefined;
   watch(look, () => {
     clearInterval(blinking);
@@ -56,5 +64,5 @@ export function useMatchView(chosen: Ref<FrameId | undefined>) {
   });
   onBeforeUnmount(() => clearInterval(blinking));
 
-  return { look, divider, asTaken, order, frame, other, own, neighbour, view };
+  return { look, divider, asTaken, order, frame, other, own, neighbour, view, shownFrames };
 }

@@ -13,6 +13,7 @@ export function useNoise(frame: Ref<Frame | undefined>, developing: Developing) 
   const session = useSession();
   const engines = useEngine();
   const known = shallowReactive(new Map<string, FrameNoise>());
+  let asked = 0;
 
   async function measured(of: Frame): Promise<FrameNoise | undefined> {
     const size = sceneSize(session.scene);
@@ -37,14 +38,17 @@ export function useNoise(frame: Ref<Frame | undefined>, developing: Developing) 
   async function commit(change: object): Promise<void> {
     const of = frame.value;
     if (!of || session.readOnly) return;
+    preview(change);
     const alike = of.apart ? [of] : session.scene.frames.filter(({ apart }) => !apart);
+    const turn = ++asked;
     const changes: FrameChange[] = [];
     for (const each of alike) {
       const noise = await measured(each).catch(() => undefined);
       const settings = { ...ADJUSTMENTS.noise.rest, ...of.develop.noise, ...own(each), ...withMeasured(change, noise) };
       changes.push({ frameId: each.id, change: { noise: settings } });
     }
-    developing.commitEach(changes);
+    // Another change came while it was measured: that one takes it.
+    if (turn === asked) developing.commitEach(changes);
   }
 
   return { preview, commit };

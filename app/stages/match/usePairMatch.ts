@@ -17,6 +17,9 @@ const USUAL_SHARE = 0.6;
 const ROUNDS = 3;
 const CLOSE = 0.007;
 
+/** Measured again so long after a frame was last developed, in milliseconds. */
+const REST_MS = 400;
+
 /** Measures how far the frame at hand lies from the one below it, and brings it closer. */
 export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | undefined>, developing: Developing) {
   const session = useSession();
@@ -31,16 +34,21 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
   const isShown = computed(() => before.value !== undefined);
   /** How far all frames are matched, while they are. */
   const progress = ref<{ done: number; of: number }>();
+  /** Frames have been developed since: it is measured again. */
+  const isStale = ref(false);
   let asked = 0;
+  let waiting: ReturnType<typeof setTimeout> | undefined;
 
   async function measure(): Promise<void> {
     const [own, from] = [frame.value, other.value];
     if (!own || !from) return;
     const turn = ++asked;
+    clearTimeout(waiting);
     state.value = 'measuring';
     const found = await measured(own, from).catch(() => null);
     if (turn !== asked) return;
     distance.value = found ?? undefined;
+    isStale.value = false;
     state.value = found ? 'idle' : found === null ? 'unread' : 'nothing';
   }
 
@@ -155,6 +163,8 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
   watch([() => frame.value?.id, () => other.value?.id], () => {
     giveUp();
     asked++;
+    clearTimeout(waiting);
+    isStale.value = false;
     distance.value = undefined;
     state.value = 'idle';
   });
@@ -163,12 +173,33 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     if (before.value && now?.develop === before.value.develop)
       [before.value, beforeOther.value] = [undefined, undefined];
   });
+  watch([() => frame.value?.develop, () => other.value?.develop], () => {
+    if (state.value === 'idle' && !distance.value) return;
+    clearTimeout(waiting);
+    isStale.value = !isShown.value;
+    if (isStale.value) waiting = setTimeout(() => void measure(), REST_MS);
+  });
   onBeforeUnmount(() => {
+    clearTimeout(waiting);
     giveUp();
     stopAll();
   });
 
-  return { distance, state, share, proposal, isShown, progress, measure, matchAll, stopAll, show, take, giveUp };
+  return {
+    distance,
+    state,
+    isStale,
+    share,
+    proposal,
+    isShown,
+    progress,
+    measure,
+    matchAll,
+    stopAll,
+    show,
+    take,
+    giveUp,
+  };
 }
 
 export type PairMatch = ReturnType<typeof usePairMatch>;
