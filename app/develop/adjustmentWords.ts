@@ -200,9 +200,12 @@ export const FINISHING_STEPS = {
   highPass: { title: 'High pass', hint: 'detail, judged at 100 %' },
 } as const satisfies Record<FinishingName, { title: string; hint: string }>;
 
-/** What an adjustment is called on its card. */
+/** Those that only frames have. */
+const OF_FRAMES = { lens: { title: 'Lens' }, fringes: { title: 'Fringes' } } as const;
+
+/** What an adjustment is called, on its card and among steps. */
 export const titleOfAdjustment = (kind: string): string =>
-  ({ ...STACK_ADJUSTMENTS, ...FINISHING_STEPS })[kind as StackAdjustment]?.title ?? kind;
+  ({ ...STACK_ADJUSTMENTS, ...FINISHING_STEPS, ...OF_FRAMES })[kind as StackAdjustment]?.title ?? kind;
 
 const FINISHING_WORDS: Record<FinishingName, RowWords> = {
   dodgeBurn: {

@@ -3,12 +3,10 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
 import { PhBookmarkSimple, PhClockCounterClockwise, PhSquareSplitHorizontal, PhX } from '@phosphor-icons/vue';
 import { computed, ref } from 'vue';
-import type { ItemId } from '#core/ids.ts';
-import { type NamedStep, placeOfNamed, type Step, sceneAfter } from '#core/scene/history.ts';
+import { type NamedStep, placeOfNamed, sceneAfter } from '#core/scene/history.ts';
 import type { Scene } from '#core/scene/scene.ts';
-import { findItem } from '#core/scene/tree.ts';
+import { wordsOfStep } from '../stepWords.ts';
 import { useBench } from '../stores/bench.ts';
-import { itemLabel } from '../frameLabel.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import NameField from '../ui/NameField.vue';
@@ -24,26 +22,14 @@ const names = computed(() => new Map(session.history.named.flatMap((each) => {
 })));
 /** Named steps that lie before those that can be undone, or off their way. */
 const older = computed(() => session.history.named.filter((each) => placeOfNamed(session.history, each) === undefined));
-/** The card that a step was about; what it took away was there before it. */
-function cardOf({ edit, after }: Step, before: Scene): string {
-  const params = edit.params as Record<string, unknown>;
-  for (const name of ['id', 'owner', 'layerId', 'to', 'of']) {
-    const id = params[name];
-    if (typeof id !== 'string') continue;
-    const scene = findItem(after, id as ItemId) ? after : before;
-    const item = findItem(scene, id as ItemId);
-    if (item) return itemLabel(scene, item);
-  }
-  return '';
-}
 /** The latest on top; the oldest that is kept, and what lay before it, at the foot. */
 const rows = computed(() => {
   const { steps, done } = session.history;
-  const made = steps.map(({ label, edit }, index) => ({ done: index + 1, label, card: cardOf(steps[index], sceneAfter(session.history, index)), time: time(edit.at), isUndone: index >= done }));
-  return [{ done: 0, label: 'Before all these steps', card: '', time: '', isUndone: false }, ...made].reverse();
+  const made = steps.map((step, index) => ({ ...wordsOfStep(step, sceneAfter(session.history, index)), done: index + 1, time: time(step.edit.at), isUndone: index >= done }));
+  return [{ done: 0, label: 'Before all these steps', about: '', time: '', isUndone: false }, ...made].reverse();
 });
 const now = computed(() => session.history.done);
-const nameOf = ({ label, card, done }: { label: string; card: string; done: number }) => (done === 0 ? label : `Step ${done}: ${label}${card && ` · ${card}`}`);
+const nameOf = ({ label, about, done }: { label: string; about: string; done: number }) => (done === 0 ? label : `Step ${done}: ${label}${about && ` · ${about}`}`);
 
 /** The row that is being named. */
 const naming = ref<number>();
@@ -90,7 +76,7 @@ const forget = ({ name }: NamedStep) => session.forgetNamed(name);
             :disabled="session.readOnly" @click="session.goTo(row.done)"
           >
             <span class="h-2 w-2 shrink-0 self-center rounded-full border border-soft" :class="row.done === now ? 'border-verdigris bg-verdigris' : row.isUndone ? '' : 'bg-soft'" aria-hidden="true" />
-            <span class="min-w-0 flex-1 truncate" :class="row.done === now ? 'font-semibold' : ''">{{ row.label }}<span v-if="row.card" class="text-soft"> · {{ row.card }}</span><span v-if="names.get(row.done)" class="pl-1.5 font-semibold text-verdigris">{{ names.get(row.done) }}</span></span>
+            <span class="min-w-0 flex-1 truncate" :class="row.done === now ? 'font-semibold' : ''">{{ row.label }}<span v-if="row.about" class="text-soft"> · {{ row.about }}</span><span v-if="names.get(row.done)" class="pl-1.5 font-semibold text-verdigris">{{ names.get(row.done) }}</span></span>
             <span class="text-[11px] text-soft">{{ row.isUndone ? 'undone' : row.time }}</span>
           </button>
           <button type="button" class="rounded p-1 text-soft hover:bg-panel" :aria-label="`Compare with ${nameOf(row)}`" title="Compare with it under a divider" @click="compareRow(row)"><PhSquareSplitHorizontal :size="14" /></button>
