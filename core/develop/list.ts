@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import { basesOf, type PointStep, veilOf } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
@@ -75,11 +76,18 @@ export function faultOf(develop: Develop, of: 'frame' | 'picture' = 'frame'): st
     const kind = adjustmentKind(name);
     const isElsewhere = of === 'frame' ? isFinishing(name) : isOfFrames(name);
     if (isElsewhere) return `the adjustment “${name}” of a ${of}`;
-    if (!kind) return `the adjustment “${name}”, which it does not know`;
+    if (!kind) return `the adjustment “${name}”, which this version does not know`;
     const [issue] = kind.schema.safeParse(settings).error?.issues ?? [];
-    if (issue) return `settings of “${name}” that cannot be (${[...issue.path, issue.message].join(': ')})`;
+    if (issue) return `settings of “${name}” that cannot be (${[issue.path.join(' '), sayIssue(issue)].join(': ')})`;
   }
   return undefined;
+}
+
+/** What is wrong with a number, in few words; of anything else as the schema says it. */
+function sayIssue(issue: z.core.$ZodIssue): string {
+  if (issue.code === 'too_big') return `more than ${issue.maximum}`;
+  if (issue.code === 'too_small') return `less than ${issue.minimum}`;
+  return issue.message;
 }
 
 /** Whether settings, that nothing is wrong with, change nothing. */
