@@ -66,6 +66,8 @@ const showsNothing = computed(() => layers.value.length > 0 && !layers.value.som
 
 const { view, before, blinking, toggleBlink } = useBlendView(() => ({ what: bench.withFinish ? 'result' : 'blend' }));
 const divider = ref(0.5);
+/** What is told of the picture as it is now ends where what was before it begins. */
+const rightOfDivider = computed(() => (bench.divides ? { clipPath: `inset(0 0 0 ${divider.value * 100}%)` } : {}));
 const sample = useSampledColour();
 
 const { paint, through, held, spread, turned: paintsTurned, tellIfAllShows } = usePainting(() => true, () => reading.value);
@@ -144,11 +146,12 @@ onBeforeUnmount(() => {
         <template v-if="bench.divides">
           <div class="pointer-events-none absolute inset-0" data-testid="before" :style="{ clipPath: `inset(0 ${(1 - divider) * 100}% 0 0)` }">
             <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="before" :lane="Lane.Before" still />
+            <LimitsOverlay v-if="canvas && bench.state.limits" :view="before" :size="size" :transform="canvas.transform" :density="canvas.density" />
             <BeforeTag />
           </div>
           <DividerBar v-model="divider" class="z-10" />
         </template>
-        <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="size" :transform="canvas.transform" :density="canvas.density" />
+        <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="size" :transform="canvas.transform" :density="canvas.density" :style="rightOfDivider" />
         <ChecksOverlay v-if="canvas && checks.isOpen && checks.chosen" :transform="canvas.transform" :density="canvas.density" />
         <MaskOverlay v-if="canvas && item" :transform="canvas.transform" :density="canvas.density" :size="size" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <p v-if="showsNothing" class="pointer-events-none absolute inset-x-4 bottom-3 mx-auto w-fit rounded bg-panel/90 px-3 py-1 text-ink" role="note">All frames above the base are hidden by their masks. Choose one in the stack, then paint it in with the brush, or add a part to its mask.</p>

@@ -79,6 +79,8 @@ const view = computed<View>(() => {
 const delivered: View = { show: { what: 'result', turned: 'finished' } };
 const counted = computed(() => size.value && deliveredFrom(session.scene.geometry, size.value).size);
 const divider = ref(0.5);
+/** What is told of the picture as it is now ends where what was before it begins. */
+const rightOfDivider = computed(() => (bench.divides && !isTurning.value ? { clipPath: `inset(0 0 0 ${divider.value * 100}%)` } : {}));
 useFingers(picture, (grip) => canvas.value?.gripped(grip), useFirstPen());
 
 const { paint, through, held, spread, turned: paintsTurned, tellIfAllShows } = usePainting(() => bench.finishing === 'steps' && step.value !== undefined, () => reading.value);
@@ -136,12 +138,13 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
         <template v-if="bench.divides && !isTurning">
           <div class="pointer-events-none absolute inset-0" data-testid="before" :style="{ clipPath: `inset(0 ${(1 - divider) * 100}% 0 0)` }">
             <SceneCanvas :key="canvasKey" :size="shown.size" :view="before" :lane="Lane.Before" still />
+            <LimitsOverlay v-if="canvas && bench.state.limits" :view="before" :size="shown.size" :transform="canvas.transform" :density="canvas.density" />
             <BeforeTag finish />
           </div>
           <DividerBar v-model="divider" class="z-10" />
         </template>
-        <ProofOverlay v-if="canvas && proofing.isOn && !isTurning" :key="canvasKey" :size="shown.size" :transform="canvas.transform" :density="canvas.density" />
-        <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="shown.size" :transform="canvas.transform" :density="canvas.density" />
+        <ProofOverlay v-if="canvas && proofing.isOn && !isTurning" :key="canvasKey" :size="shown.size" :transform="canvas.transform" :density="canvas.density" :style="rightOfDivider" />
+        <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="shown.size" :transform="canvas.transform" :density="canvas.density" :style="rightOfDivider" />
         <MaskOverlay v-if="canvas && step && bench.finishing === 'steps'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <SpotOverlay v-if="canvas && map && bench.finishing === 'spots'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <CropOverlay v-if="canvas && map && isTurning" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />

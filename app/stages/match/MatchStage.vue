@@ -84,16 +84,18 @@ onMounted(() => { document.title = `${session.scene.name} · Match`; });
       <div ref="picture" class="relative flex min-w-0 flex-1 gap-1" @keydown.esc="giveUp">
         <div v-if="hasTwo" class="relative min-w-0 flex-1">
           <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="neighbour" :lane="Lane.Loupe" />
+          <LimitsOverlay v-if="canvas && bench.state.limits" :view="neighbour" :size="size" :transform="canvas.transform" :density="canvas.density" />
         </div>
         <div class="relative min-w-0 flex-1">
           <SceneCanvas ref="canvas" :key="session.scene.workingSpace" :size="size" :view="hasTwo ? own : view" />
           <template v-if="look === 'divider'">
             <div class="pointer-events-none absolute inset-0" :style="{ clipPath: `inset(0 0 0 ${divider * 100}%)` }">
               <SceneCanvas :key="session.scene.workingSpace" :size="size" :view="own" :lane="Lane.Loupe" still />
+              <LimitsOverlay v-if="canvas && bench.state.limits" :view="own" :size="size" :transform="canvas.transform" :density="canvas.density" />
             </div>
             <DividerBar v-model="divider" />
           </template>
-          <LimitsOverlay v-if="canvas && bench.state.limits" :view="hasTwo ? own : view" :size="size" :transform="canvas.transform" :density="canvas.density" />
+          <LimitsOverlay v-if="canvas && bench.state.limits" :view="hasTwo ? own : view" :size="size" :transform="canvas.transform" :density="canvas.density" :style="look === 'divider' ? { clipPath: `inset(0 ${(1 - divider) * 100}% 0 0)` } : {}" />
           <div
             v-if="dragsEnds" class="absolute inset-0 cursor-ns-resize touch-none" data-testid="drag-ends" @pointerdown="onDragEnds" @pointermove="endsDrag.move($event.clientY)"
             @pointerup="endsDrag.end()" @pointercancel="endsDrag.cancel()"

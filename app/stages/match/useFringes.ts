@@ -10,6 +10,9 @@ import type { Developing } from './useDevelop.ts';
 /** Digits that a share of a picture's size is kept with: thousandths of a pixel. */
 const DIGITS = 6;
 
+/** Colours that lie apart by less at the corners, in pixels, lie on each other. */
+const LEAST_PX = 0.05;
+
 /** Finds how far apart the lens drew the colours of the frame at hand. */
 export function useFringes(frame: Ref<Frame | undefined>, developing: Developing) {
   const engines = useEngine();
@@ -37,6 +40,11 @@ export function useFringes(frame: Ref<Frame | undefined>, developing: Developing
       }
       const [red, blue] = [found.red, found.blue].map((scale) => Number(scale.toFixed(DIGITS)));
       const corner = Math.hypot(width, height) / 2;
+      if (Math.max(Math.abs(red), Math.abs(blue)) * corner < LEAST_PX) {
+        developing.commit('fringes', { red: 0, blue: 0 }, of);
+        notices.tell('Red and blue lie where green does: there is nothing to lay on each other.');
+        return;
+      }
       developing.commit('fringes', { red, blue }, of);
       notices.tell(
         `At the corners red lies ${say(red * corner)} px and blue ${say(blue * corner)} px outside green; they are laid on it.`,
