@@ -70,28 +70,31 @@ const isTaken = (rgb: readonly number[]) => rgb.every((value, i) => value === ov
 
 <template>
   <div class="flex min-h-14 shrink-0 flex-wrap items-center gap-x-5 bg-panel pl-1 pr-3" role="toolbar" aria-label="Brush and view" data-skip="Brush and view" tabindex="-1">
-    <div class="flex w-60 shrink-0 flex-col gap-0.5">
-      <label class="flex items-baseline gap-1 text-[11px] leading-3.5 text-soft">Paints on
-        <select class="min-w-0 flex-1 truncate rounded-sm bg-transparent font-semibold text-ink outline-offset-0" aria-label="The brush paints on" title="Which mask strokes go to (it changes only here)" :value="tools.paintsOn" data-testid="paints-on" @change="choosePaintsOn">
-          <option v-for="each in targets" :key="each.value" :value="each.value">{{ each.label }}</option>
-        </select>
-      </label>
-      <ChoiceRow label="Brush" :value="brush.effect" :choices="tools.isMap ? MAP_EFFECTS : EFFECTS" @choose="brush.effect = $event" />
-    </div>
-    <RuleSlider class="w-27 shrink-0" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
-    <RuleSlider class="w-25 shrink-0" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
-    <RuleSlider class="w-28 shrink-0" label="Strength" unit="%" :shown="100" :marks="STRENGTHS" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
-    <Popover class="relative">
-      <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure and colour range" aria-label="Touch: flow, grey, pressure and colour range">Touch <PhCaretDown :size="12" /></PopoverButton>
-      <PopoverPanel class="absolute left-0 top-9 z-30 flex w-64 flex-col gap-2 rounded bg-raised p-3 shadow-xl focus:outline-none">
-        <RuleSlider label="Flow" unit="%" :shown="100" :value="brush.flow" :min="0.01" :max="1" :step="0.01" :usual="1" @preview="brush.flow = $event" @commit="brush.flow = $event" />
-        <RuleSlider label="Reveal grey" unit="%" :shown="100" :value="brush.grey" :min="0" :max="1" :step="0.01" :usual="1" @preview="brush.grey = $event" @commit="brush.grey = $event" />
-        <RuleSlider label="Keep to the colour under the brush" unit="%" :shown="100" :value="brush.keepTo" :min="0" :max="0.3" :step="0.005" :usual="0" @preview="brush.keepTo = $event" @commit="brush.keepTo = $event" />
-        <ChoiceField label="Pen pressure" :value="brush.pressure" :choices="PRESSURES" @choose="brush.pressure = $event" />
-        <RuleSlider v-if="brush.pressure !== 'none'" label="Pressure curve" unit="" :value="brush.pressureCurve" :min="0.2" :max="5" :step="0.05" :usual="1" geometric @preview="brush.pressureCurve = $event" @commit="brush.pressureCurve = $event" />
-        <label class="flex items-center gap-2"><input v-model="brush.speedAsPen" type="checkbox" class="accent-verdigris" /> Without a pen: slower strokes press harder</label>
-      </PopoverPanel>
-    </Popover>
+    <template v-if="!finish || layer">
+      <div class="flex w-60 shrink-0 flex-col gap-0.5">
+        <label class="flex items-baseline gap-1 text-[11px] leading-3.5 text-soft">Paints on
+          <select class="min-w-0 flex-1 truncate rounded-sm bg-transparent font-semibold text-ink outline-offset-0" aria-label="The brush paints on" title="Which mask strokes go to (it changes only here)" :value="tools.paintsOn" data-testid="paints-on" @change="choosePaintsOn">
+            <option v-for="each in targets" :key="each.value" :value="each.value">{{ each.label }}</option>
+          </select>
+        </label>
+        <ChoiceRow label="Brush" :value="brush.effect" :choices="tools.isMap ? MAP_EFFECTS : EFFECTS" @choose="brush.effect = $event" />
+      </div>
+      <RuleSlider class="w-27 shrink-0" label="Size" unit="px" :value="brush.size" :min="2" :max="4000" :step="1" :usual="400" geometric @preview="brush.size = $event" @commit="brush.size = $event" />
+      <RuleSlider class="w-25 shrink-0" label="Hardness" unit="%" :shown="100" :value="brush.hardness" :min="0" :max="1" :step="0.01" :usual="0" @preview="brush.hardness = $event" @commit="brush.hardness = $event" />
+      <RuleSlider class="w-28 shrink-0" label="Strength" unit="%" :shown="100" :marks="STRENGTHS" :value="brush.strength" :min="0.01" :max="1" :step="0.01" :usual="0.4" @preview="brush.strength = $event" @commit="brush.strength = $event" />
+      <Popover class="relative">
+        <PopoverButton class="btn h-7.5 px-2" title="Flow, grey, pressure and colour range" aria-label="Touch: flow, grey, pressure and colour range">Touch <PhCaretDown :size="12" /></PopoverButton>
+        <PopoverPanel class="absolute left-0 top-9 z-30 flex w-64 flex-col gap-2 rounded bg-raised p-3 shadow-xl focus:outline-none">
+          <RuleSlider label="Flow" unit="%" :shown="100" :value="brush.flow" :min="0.01" :max="1" :step="0.01" :usual="1" @preview="brush.flow = $event" @commit="brush.flow = $event" />
+          <RuleSlider label="Reveal grey" unit="%" :shown="100" :value="brush.grey" :min="0" :max="1" :step="0.01" :usual="1" @preview="brush.grey = $event" @commit="brush.grey = $event" />
+          <RuleSlider label="Keep to the colour under the brush" unit="%" :shown="100" :value="brush.keepTo" :min="0" :max="0.3" :step="0.005" :usual="0" @preview="brush.keepTo = $event" @commit="brush.keepTo = $event" />
+          <ChoiceField label="Pen pressure" :value="brush.pressure" :choices="PRESSURES" @choose="brush.pressure = $event" />
+          <RuleSlider v-if="brush.pressure !== 'none'" label="Pressure curve" unit="" :value="brush.pressureCurve" :min="0.2" :max="5" :step="0.05" :usual="1" geometric @preview="brush.pressureCurve = $event" @commit="brush.pressureCurve = $event" />
+          <label class="flex items-center gap-2"><input v-model="brush.speedAsPen" type="checkbox" class="accent-verdigris" /> Without a pen: slower strokes press harder</label>
+        </PopoverPanel>
+      </Popover>
+    </template>
+    <p v-else class="px-2 text-[12px] text-soft">The brush paints on masks of steps.</p>
     <div class="ml-auto flex items-center gap-2 py-1">
       <ChoiceRow label="View" class="w-66" :value="bench.state.look" :choices="LOOKS" @choose="bench.state.look = $event" />
       <Popover class="relative">

@@ -10,6 +10,7 @@ import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
 import LimitsOverlay from '../../bench/LimitsOverlay.vue';
 import { turnedMap } from '../../bench/pictureMap.ts';
+import type { Point } from '../../bench/viewTransform.ts';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
@@ -87,6 +88,18 @@ const { paint, through, held, spread, turned: paintsTurned, tellIfAllShows } = u
 /** A canvas of another size is another canvas. */
 const canvasKey = computed(() => `${session.scene.workingSpace} ${turned.value} ${shown.value?.size.width} ${shown.value?.size.height}`);
 
+/** Shows a place of the scene, if it is not seen or is to be seen at a scale. */
+function lookAt(place: Point, scale?: number): void {
+  const at = map.value?.fromScene(place);
+  const [seen, element] = [canvas.value, picture.value];
+  if (!at || !seen || !element) return;
+  const { transform, density } = seen;
+  const [x, y] = [(at.x * transform.scale + transform.offsetX) / density, (at.y * transform.scale + transform.offsetY) / density];
+  const isSeen = x >= 0 && y >= 0 && x <= element.clientWidth && y <= element.clientHeight;
+  if (scale === undefined && isSeen) return;
+  bench.state.viewport = { fit: false, scale: scale ?? bench.state.viewport.scale, x: at.x, y: at.y };
+}
+
 /** The brush of spots is another one than that of masks. */
 function resize(factor: number): void {
   const { brush } = bench.state;
@@ -151,7 +164,7 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
         <LoupePane v-if="bench.state.loupe" :key="canvasKey" :size="shown.size" :view="view" :point="hoveredShown" />
       </div>
       <TurnPanel v-if="isTurning" :size="size" />
-      <SpotPanel v-else-if="bench.finishing === 'spots'" :size="size" />
+      <SpotPanel v-else-if="bench.finishing === 'spots'" :size="size" @look="lookAt" />
       <MaskBench v-else-if="step" :key="step.id" :item="step" :size="size" />
       <aside v-else class="flex w-76 shrink-0 flex-col gap-2 bg-panel p-4 text-soft">
         <p>Nothing is done to the blend yet. Add a step at the foot: levels for black and white, light painted in and out, a glow round a lamp.</p>

@@ -9,6 +9,7 @@ import type { FrameId } from '#core/ids.ts';
 import { IDENTITY3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import { removeSpots } from '#core/scene/edits/retouching.ts';
+import { middleOfSpot, type RetouchSpot } from '#core/scene/retouch.ts';
 import { drawnView } from '../../drawing/drawnView.ts';
 import { frameLabel } from '../../frameLabel.ts';
 import { useBench } from '../../stores/bench.ts';
@@ -22,6 +23,8 @@ import RuleSlider from '../../ui/RuleSlider.vue';
 import { useSpots } from './useSpots.ts';
 
 const props = defineProps<{ size: Size }>();
+/** A place of the scene is to be seen, at a scale or as large as now. */
+const emit = defineEmits<{ look: [at: { x: number; y: number }, scale?: number] }>();
 const session = useSession();
 const finish = useFinish();
 const bench = useBench();
@@ -79,7 +82,7 @@ async function find(): Promise<void> {
 /** The picture at 100 % around the one that is looked at. */
 function visit(): void {
   const at = dust.value?.[visited.value];
-  if (at) bench.state.viewport = { fit: false, scale: 1, x: at.x, y: at.y };
+  if (at) emit('look', at, 1);
   else {
     dust.value = undefined;
     bench.state.viewport = { ...bench.state.viewport, fit: true };
@@ -93,6 +96,10 @@ async function accept(): Promise<void> {
 function next(): void {
   visited.value++;
   visit();
+}
+function choose(chosen: RetouchSpot): void {
+  finish.spotId = chosen.id;
+  emit('look', middleOfSpot(chosen));
 }
 onBeforeUnmount(() => { dust.value = undefined; });
 const kinds = computed(() => session.scene.retouch.map((each, i) => ({ spot: each, name: `${i + 1} · ${each.frame ? `from ${frameLabel(session.scene, each.frame)}` : each.how === 'heal' ? 'healed' : 'cloned'}${each.path.length > 1 ? ', a way' : ''}` })));
@@ -127,7 +134,7 @@ const kinds = computed(() => session.scene.retouch.map((each, i) => ({ spot: eac
     <section v-if="kinds.length > 0" class="flex flex-col gap-0.5 border-t border-line pt-2" aria-label="All spots">
       <h2 class="pb-1 text-[15px] font-semibold">{{ kinds.length }} spot{{ kinds.length === 1 ? '' : 's' }}</h2>
       <div v-for="each in kinds" :key="each.spot.id" class="flex items-center gap-1 rounded pl-1.5" :class="each.spot.id === finish.spotId ? 'bg-raised' : ''">
-        <button type="button" class="min-w-0 flex-1 truncate py-0.5 text-left" :aria-pressed="each.spot.id === finish.spotId" @click="finish.spotId = each.spot.id">{{ each.name }}</button>
+        <button type="button" class="min-w-0 flex-1 truncate py-0.5 text-left" :aria-pressed="each.spot.id === finish.spotId" @click="choose(each.spot)">{{ each.name }}</button>
         <button type="button" class="rounded px-1 text-[11px] text-soft hover:bg-panel" :aria-pressed="each.spot.visible" :aria-label="`${each.spot.visible ? 'Visible' : 'Hidden'}: spot ${each.name}`" @click="change(each.spot, { visible: !each.spot.visible })">{{ each.spot.visible ? 'On' : 'Off' }}</button>
       </div>
     </section>

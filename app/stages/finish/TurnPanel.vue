@@ -100,9 +100,9 @@ const counts = computed(() => ({ upright: finish.lines.filter(({ along }) => alo
       <button v-if="finish.lines.length > 0" type="button" class="btn btn-main h-7 px-2" :disabled="session.readOnly" @click="solve">Put right</button>
       <button v-if="finish.lines.length > 0" type="button" class="btn h-7 px-2" @click="finish.lines = []">Forget</button>
     </div>
-    <RuleSlider slim label="Upright" unit="%" :shown="100" :value="geometry.perspective.vertical" :min="-1" :max="1" :step="0.005" :usual="0" @preview="drag({ perspective: { ...geometry.perspective, vertical: $event } })" @commit="commit({ perspective: { ...geometry.perspective, vertical: $event } })" />
-    <RuleSlider slim label="Level" unit="%" :shown="100" :value="geometry.perspective.horizontal" :min="-1" :max="1" :step="0.005" :usual="0" @preview="drag({ perspective: { ...geometry.perspective, horizontal: $event } })" @commit="commit({ perspective: { ...geometry.perspective, horizontal: $event } })" />
-    <RuleSlider slim label="Stretch" unit="%" :shown="100" :value="geometry.stretch" :min="-0.5" :max="1" :step="0.005" :usual="0" @preview="drag({ stretch: $event })" @commit="commit({ stretch: $event })" />
+    <RuleSlider slim wide label="Upright" unit="%" :shown="100" :value="geometry.perspective.vertical" :min="-1" :max="1" :step="0.005" :usual="0" @preview="drag({ perspective: { ...geometry.perspective, vertical: $event } })" @commit="commit({ perspective: { ...geometry.perspective, vertical: $event } })" />
+    <RuleSlider slim wide label="Level" unit="%" :shown="100" :value="geometry.perspective.horizontal" :min="-1" :max="1" :step="0.005" :usual="0" @preview="drag({ perspective: { ...geometry.perspective, horizontal: $event } })" @commit="commit({ perspective: { ...geometry.perspective, horizontal: $event } })" />
+    <RuleSlider slim wide label="Stretch" unit="%" :shown="100" :value="geometry.stretch" :min="-0.5" :max="1" :step="0.005" :usual="0" @preview="drag({ stretch: $event })" @commit="commit({ stretch: $event })" />
     <p class="text-[11px] text-soft">Heights keep the ratio that a camera held level would give them; Stretch changes that by hand.</p>
     <button type="button" class="btn mt-1 h-7 self-start px-2" :disabled="session.readOnly || isPlain" @click="reset">As it was taken</button>
   </aside>

@@ -42,7 +42,7 @@ const modes = computed(() => {
     <ChoiceRow label="Whose edges" :value="settings.follows" :choices="FOLLOWS" @choose="emit('commit', { follows: $event })" />
     <p class="text-[11px] text-soft">The middle is dragged on the picture while no part is open.</p>
   </template>
-  <ChoiceField v-else-if="modes.length > 0" label="Laid in" :value="settings.mode as string" :choices="modes.map((value) => ({ value, label: value }))" @choose="emit('commit', { mode: $event })" />
+  <ChoiceField v-else-if="modes.length > 0" :label="adjustment.kind === 'softGlow' ? 'Copy in' : 'Detail in'" title="The mode in which it is laid over the picture" :value="settings.mode as string" :choices="modes.map((value) => ({ value, label: value }))" @choose="emit('commit', { mode: $event })" />
   <LightList v-else-if="adjustment.kind === 'lights'" :lights="settings.lights" :mode="settings.mode as string" :is-picking="tools.tool === 'colour'" :space="session.scene.workingSpace" @preview="emit('preview', $event)" @commit="emit('commit', $event)" />
   <button v-if="adjustment.kind === 'softGlow' || adjustment.kind === 'highPass'" type="button" class="btn h-7 self-start px-2" :aria-pressed="tools.peeksInner" :class="{ 'btn-main': tools.peeksInner }" @click="tools.peeksInner = !tools.peeksInner">
     {{ adjustment.kind === 'softGlow' ? 'Look at the blurred copy' : 'Look at the detail' }}
