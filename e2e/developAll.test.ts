@@ -6,7 +6,7 @@ const visit = visitOnce(async (page) => {
   await openDemo(page);
   await goToBlend(page);
 });
-const { fact, toStage, exposeOf, type, typedOf, openAll } = matchHand(visit);
+const { fact, toStage, exposeOf, type, typedOf, openAll, undoAll } = matchHand(visit);
 
 describe('developing by drawings, and what is alike on all frames', () => {
   it('begins as taken', async () => {
@@ -33,8 +33,7 @@ describe('developing by drawings, and what is alike on all frames', () => {
     expect(await straightened(2)).toBe(0);
     await apart.uncheck();
     await expect.poll(() => typedOf('Straighten')).toBe(-5);
-    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
     await exposeOf(4).click();
     await openAll(page);
     await page.getByRole('button', { name: 'Find how far' }).click();
@@ -61,7 +60,6 @@ describe('developing by drawings, and what is alike on all frames', () => {
     await page.mouse.click(...(await onPicture(page, 0.15, 0.12)));
     // Ends of the curve and the point.
     await expect.poll(() => page.getByTestId('curve-point').count()).toBe(3);
-    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 });

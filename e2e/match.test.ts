@@ -22,7 +22,7 @@ const visit = visitOnce(async (page) => {
 
 const SKY = [0.4, 0.2] as const;
 const STONES = [0.66, 0.86] as const;
-const { fact, toStage, exposeOf, type, typedOf, openAll } = matchHand(visit);
+const { fact, toStage, exposeOf, type, typedOf, openAll, undoAll } = matchHand(visit);
 
 const brightsOf = async () => Number(await visit.page.getByTestId('end-brights').getAttribute('aria-valuenow'));
 
@@ -85,8 +85,7 @@ describe('developing frames under a finished mask', () => {
     expect(await page.locator('[data-testid^="probe-taken-"]').count()).toBe(4);
     await page.getByRole('button', { name: 'as taken' }).click();
     await toStage('Match');
-    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 
   it('makes a spot grey by a click, and copies everything but light to all as one step', async () => {
@@ -135,6 +134,11 @@ describe('developing frames under a finished mask', () => {
     expect(await typedOf('Exposure')).toBeCloseTo(-stops, 0);
     await page.keyboard.press('Control+z');
     await fact('as taken');
+    // It is measured anew after each change, also one that is taken back.
+    await expect.poll(async () => Number.parseFloat(await told())).toBe(stops);
+    await page.getByRole('radio', { name: 'Side by side' }).click();
+    expect(await page.getByTestId('caption').allTextContents()).toEqual(['−2 EV', '+2 EV']);
+    await page.getByRole('radio', { name: 'Blend' }).click();
   });
 
   it('brings all frames closer from the base outwards, as one step', async () => {
@@ -185,8 +189,7 @@ describe('developing frames under a finished mask', () => {
     await page.getByText('Tints').click();
     await type('amount', 6);
     await fact('1 developed');
-    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 
   it('opens the darks by their handle, by keys and on the picture, and finds a veil, a step each', async () => {
@@ -219,8 +222,7 @@ describe('developing frames under a finished mask', () => {
     await page.getByRole('button', { name: 'Drag dark or bright places' }).click();
     await page.getByRole('button', { name: 'Find the veil' }).click();
     await expect.poll(() => page.getByTestId('size-veil').getAttribute('aria-valuetext')).toBe('−50 %');
-    for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 
   it('shows more or less of things by their size, dragged and with keys', async () => {
@@ -249,8 +251,7 @@ describe('developing frames under a finished mask', () => {
     await fine.dblclick({ position: { x: width / 2, y: 10 } });
     expect(await fine.getAttribute('aria-valuetext')).toMatch(/^0 %/);
     await fact('1 developed');
-    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 
   it('saves settings under a name, applies them to another frame, and takes them from a file; none that cannot be', async () => {
@@ -281,8 +282,7 @@ describe('developing frames under a finished mask', () => {
     await fact('2 developed');
     expect(await typedOf('Exposure')).toBe(0.8);
     expect(await typedOf('Haze off')).toBe(20);
-    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 
   it('changes the hues of a colour that is clicked, and no others', async () => {
@@ -300,8 +300,7 @@ describe('developing frames under a finished mask', () => {
     await range.getByLabel('Turn, typed').press('Enter');
     await page.getByRole('button', { name: 'Remove hues 1' }).click();
     await range.waitFor({ state: 'hidden' });
-    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 
   it('exports developed frames as the command line renders them, bit for bit', async () => {
@@ -332,27 +331,33 @@ describe('developing frames under a finished mask', () => {
     await fact('5 developed');
     expect(await rendersAlike(page, 'Tarn')).toBe(true);
     await toStage('Match');
-    for (let i = 0; i < 15; i++) await page.keyboard.press('Control+z');
-    await fact('as taken');
+    await undoAll();
   });
 
   it('hatches what is blown and blocked by a key, in Match as in Blend', async () => {
     const { page } = visit;
-    const hatched = () =>
-      page.getByTestId('limits').evaluate((canvas: HTMLCanvasElement) => {
-        const data = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? [];
-        let count = 0;
-        for (let i = 3; i < data.length; i += 4) if (data[i] > 0) count++;
-        return count;
-      });
+    const hatchedOn = (which: number) =>
+      page
+        .getByTestId('limits')
+        .nth(which)
+        .evaluate((canvas: HTMLCanvasElement) => {
+          const data = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? [];
+          let count = 0;
+          for (let i = 3; i < data.length; i += 4) if (data[i] > 0) count++;
+          return count;
+        });
+    // The frame lies right of the one below it.
+    const hatched = () => hatchedOn(1);
     await exposeOf(5).click();
     await page.getByRole('radio', { name: 'Side by side' }).click();
     await page.keyboard.press('s');
     await expect.poll(hatched).toBeGreaterThan(500);
     const bright = await hatched();
+    const below = await hatchedOn(0);
     // Darkened it is white no more.
     await type('Exposure', -3);
     await expect.poll(hatched).toBeLessThan(bright / 2);
+    expect(await hatchedOn(0)).toBe(below);
     await page.keyboard.press('Control+z');
     await expect.poll(hatched).toBeGreaterThan(0.9 * bright);
     // From another level on more of it counts as blown; what cannot be is not taken.

@@ -1,4 +1,5 @@
 import type { Page } from 'playwright-core';
+import { expect } from 'vitest';
 import type { Visit } from './harness.ts';
 
 /** What a hand does in Match again and again. */
@@ -11,6 +12,15 @@ export function matchHand(visit: Visit) {
         .getByTestId('developed')
         .filter({ hasText: new RegExp(`^${text}$`) })
         .waitFor(),
+    /** Undoes until all frames are as they were taken. Presses of a key are one step or several, by how quick the machine is. */
+    undoAll: async () => {
+      const told = visit.page.getByTestId('developed');
+      for (let i = 0; i < 40 && (await told.textContent()) !== 'as taken'; i++) {
+        await visit.page.keyboard.press('Control+z');
+        await visit.page.waitForTimeout(50);
+      }
+      expect(await told.textContent()).toBe('as taken');
+    },
     toStage: (name: string) => visit.page.getByRole('link', { name: new RegExp(`^${name}`) }).click(),
     exposeOf: (n: number) => visit.page.getByTestId(`expose-tarn-${n}.jpg`),
     type: async (label: string, value: number) => {

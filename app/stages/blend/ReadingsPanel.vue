@@ -28,7 +28,11 @@ const beside = ref(false);
 
 /** What is counted is small: enough for every level, and the same as in Gather. */
 const level = computed(() => sketchLevel(props.counted ?? props.size));
-const histogram = useHistogram(Lane.Readings, () => props.view.show, () => level.value);
+/** Pictures that help to set something are not counted, but what was shown before them. */
+const HELPS: ReadonlySet<string> = new Set(['clipped', 'inner', 'relief']);
+const shown = shallowRef<View['show']>({ what: 'result' });
+watch(() => props.view.show, (show) => { if (!HELPS.has(show.what)) shown.value = show; }, { immediate: true });
+const histogram = useHistogram(Lane.Readings, () => shown.value, () => level.value);
 
 const HEIGHT = 92;
 const shape = (counts: Uint32Array | undefined) =>

@@ -32,13 +32,23 @@ onMounted(async () => {
     trouble.value = sayError(error);
   }
 });
+/** Addresses of the scenes' pictures, for as long as this is open. */
+const addresses: string[] = [];
+let isGone = false;
 onUnmounted(() => {
-  for (const { picture } of scenes.value ?? []) if (picture) URL.revokeObjectURL(picture);
+  isGone = true;
+  for (const address of addresses) URL.revokeObjectURL(address);
 });
+function addressOf(thumb: Blob | undefined): string | undefined {
+  if (!thumb || isGone) return undefined;
+  const address = URL.createObjectURL(thumb);
+  addresses.push(address);
+  return address;
+}
 
 async function show(id: string, name: string): Promise<Shown | undefined> {
   const [opened, thumb] = await Promise.all([loadScene(id), getThumb(id)]);
-  return opened && { scene: present(opened.history), id, name, picture: thumb && URL.createObjectURL(thumb) };
+  return opened && { scene: present(opened.history), id, name, picture: addressOf(thumb) };
 }
 
 async function choose({ name }: Shown, frame: Frame): Promise<void> {
