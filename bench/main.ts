@@ -19,6 +19,7 @@ import { measureGrowth } from './growth.ts';
 import { measureInteractive } from './interactive.ts';
 import { compareCopies, compareKernels } from './kernels.ts';
 import { measureLayers } from './layering.ts';
+import { measureMachine } from './machine.ts';
 import { holds, type Measure, tableOf } from './measure.ts';
 import { measureOpening } from './opening.ts';
 import { writeSection } from './report.ts';
@@ -93,6 +94,7 @@ async function measureAll(node: NodeEngine): Promise<Measure[]> {
 }
 
 async function main(): Promise<void> {
+  console.log(`${tableOf(await measureMachine())}\n`);
   const node = await startEngine(new URL('./', import.meta.url));
   try {
     if (positionals[0] === 'align' && positionals[1] === 'nights') {
