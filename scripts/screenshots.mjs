@@ -118,7 +118,10 @@ await pull('end-brights', -14);
 await page.getByRole('button', { name: 'Reset all' }).scrollIntoViewIfNeeded();
 await page.waitForTimeout(2500);
 await shoot('match');
-for (let i = 0; i < 8; i++) await page.keyboard.press('Control+z');
+while ((await page.getByTestId('developed').textContent()) !== 'as taken') {
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(50);
+}
 await page.getByRole('link', { name: /^Gather/ }).click();
 
 await page.getByRole('button', { name: 'Continue to Blend' }).click();
