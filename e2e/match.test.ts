@@ -128,6 +128,11 @@ describe('developing frames under a finished mask', () => {
     await page.getByRole('button', { name: 'Leave it' }).click();
     await fact('as taken');
     await page.getByRole('button', { name: 'Show it closer' }).click();
+    // Whatever is tried while it is shown is left at once.
+    for (const share of [5, 100, 40]) await type('Close by', share);
+    await page.getByRole('button', { name: 'Leave it' }).click();
+    await fact('as taken');
+    await page.getByRole('button', { name: 'Show it closer' }).click();
     await type('Close by', 100);
     await page.getByRole('button', { name: 'Take it' }).click();
     await page.getByText('As bright').waitFor();

@@ -62,13 +62,13 @@ export function useDevelop(frame: Ref<Frame | undefined>) {
   }
 
   /** Shows frames with other settings, each in its own way, until they are taken or given up. */
-  function showEach(changes: FrameChange[]): void {
-    if (!session.readOnly) session.dispatch(developEach({ changes: plain(changes) }), dragOf(changes[0].change));
+  function showEach(changes: FrameChange[], drag = 'developing each'): void {
+    if (!session.readOnly) session.dispatch(developEach({ changes: plain(changes) }), drag);
   }
 
   /** Develops frames, each in its own way, as one step with what is being dragged. */
   function commitEach(changes: FrameChange[]): void {
-    showEach(changes);
+    showEach(changes, dragOf(changes[0].change));
     session.closeDrag();
   }
 
