@@ -125,6 +125,7 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
       notices.tellError(error);
     } finally {
       progress.value = undefined;
+      if (isStale.value) void measure();
     }
   }
 
@@ -177,7 +178,8 @@ export function usePairMatch(frame: Ref<Frame | undefined>, other: Ref<Frame | u
     if (state.value === 'idle' && !distance.value) return;
     clearTimeout(waiting);
     isStale.value = !isShown.value;
-    if (isStale.value) waiting = setTimeout(() => void measure(), REST_MS);
+    // While all are matched every change is followed by another.
+    if (isStale.value && !progress.value) waiting = setTimeout(() => void measure(), REST_MS);
   });
   onBeforeUnmount(() => {
     clearTimeout(waiting);

@@ -1,13 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { idleTool } from '../../../../tests/idleTool.ts';
 import { curveTool, withPointAt } from './curveTool.ts';
-
-const context = {
-  perPixel: () => 2,
-  preview: () => undefined,
-  commit: () => undefined,
-  closeDrag: () => undefined,
-  end: () => undefined,
-};
 
 describe('a point of a curve that is set on the picture', () => {
   it('lies on the curve, between its neighbours, or is one that is there', () => {
@@ -35,7 +28,7 @@ describe('a point of a curve that is set on the picture', () => {
     let closed = 0;
     const tool = curveTool(
       '',
-      { ...context, closeDrag: () => void closed++ },
+      { ...idleTool, closeDrag: () => void closed++ },
       {
         toneAt: async () => 0.25,
         points: () => [],

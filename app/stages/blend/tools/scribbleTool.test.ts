@@ -1,15 +1,8 @@
 import { expect, it } from 'vitest';
 import { computed, ref } from 'vue';
+import { idleTool } from '../../../../tests/idleTool.ts';
 import type { ScenePoint } from '../../../stores/maskTools.ts';
 import { scribbleTool } from './scribbleTool.ts';
-
-const context = {
-  perPixel: () => 2,
-  preview: () => undefined,
-  commit: () => undefined,
-  closeDrag: () => undefined,
-  end: () => undefined,
-};
 
 it('a press is not lost when the hint changes before it ends', () => {
   const waiting = ref(true);
@@ -17,7 +10,7 @@ it('a press is not lost when the hint changes before it ends', () => {
   const tool = computed(() =>
     scribbleTool(
       () => (waiting.value ? 'wait' : 'now'),
-      context,
+      idleTool,
       (path) => taken.push(path),
     ),
   );
