@@ -85,12 +85,18 @@ export const blendOverKernel = defineKernel(blendOver)({
       const weight = (opacity / 65535) * (plane === 0 ? value : 1);
       wasm.blendOver(
         mode,
-        ...below.map(address),
-        ...above.map(address),
+        address(below[0]),
+        address(below[1]),
+        address(below[2]),
+        address(above[0]),
+        address(above[1]),
+        address(above[2]),
         plane,
         weight,
         covered ? address(covered) : 0,
-        ...out.map(address),
+        address(out[0]),
+        address(out[1]),
+        address(out[2]),
         below[0].length,
       );
     },

@@ -27,8 +27,8 @@ export const brightnessOfKernel = defineKernel(brightnessOf)({
   compiled: ['brightnessOf'],
   bind:
     ({ wasm }) =>
-    (rgb, out) =>
-      void wasm.brightnessOf(...rgb.map(address), address(out), out.length),
+    ([red, green, blue], out) =>
+      void wasm.brightnessOf(address(red), address(green), address(blue), address(out), out.length),
   samples: { brightness: (make) => [make.rgb(), make.samples()] },
 });
 

@@ -51,18 +51,30 @@ export const compositeKernel = defineKernel(composite)({
     ({ wasm, room }) =>
     (base, layers, out) => {
       const { words, floats } = room.records(layers.length);
-      for (const [index, { upper, mask, opacity }] of layers.entries()) {
+      for (let index = 0; index < layers.length; index++) {
+        const { upper, mask, opacity } = layers[index];
         const at = index * RECORD_WORDS;
         const [plane, value] = planeOrValue(mask);
-        for (let channel = 0; channel < 3; channel++) words[at + channel] = address(upper[channel]);
+        words[at] = address(upper[0]);
+        words[at + 1] = address(upper[1]);
+        words[at + 2] = address(upper[2]);
         words[at + 3] = plane;
         floats[at + 4] = (opacity / 65535) * (plane === 0 ? value : 1);
       }
       const form = (base[0] instanceof Float32Array ? 1 : 0) + (out[0] instanceof Float32Array ? 2 : 0);
-      const below = [address(base[0]), address(base[1]), address(base[2])] as const;
-      const to = [address(out[0]), address(out[1]), address(out[2])] as const;
-      const told = [words.byteOffset, layers.length, ...to, base[0].length, form, room.strips.byteOffset] as const;
-      wasm.composite(...below, ...told);
+      wasm.composite(
+        address(base[0]),
+        address(base[1]),
+        address(base[2]),
+        words.byteOffset,
+        layers.length,
+        address(out[0]),
+        address(out[1]),
+        address(out[2]),
+        base[0].length,
+        form,
+        room.strips.byteOffset,
+      );
     },
   samples: {
     'compositing, four layers': (make) => [

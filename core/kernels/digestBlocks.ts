@@ -1,5 +1,5 @@
 import { TILE } from '../raster/size.ts';
-import { address, defineKernel } from './defineKernel.ts';
+import { address, addressOf, defineKernel } from './defineKernel.ts';
 
 /** Samples each way of the blocks of a tile that are told apart, and how many there are along a side. */
 export const BLOCK = 32;
@@ -37,7 +37,7 @@ export const digestBlocksKernel = defineKernel(digestBlocks)({
   bind:
     ({ wasm }) =>
     (plane, out) =>
-      void wasm.digestBlocks(address(plane), address(out)),
+      void wasm.digestBlocks(address(plane), addressOf(out)),
   samples: {
     'digests of blocks': (make) => [make.samples(), make.counters(BLOCKS * BLOCKS * DIGEST_WORDS)],
   },

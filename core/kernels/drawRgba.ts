@@ -1,5 +1,5 @@
 import { TILE_SAMPLES } from '../raster/size.ts';
-import { address, defineKernel, planeOrValue } from './defineKernel.ts';
+import { address, addressOf, defineKernel, planeOrValue } from './defineKernel.ts';
 import type { SampleMaker } from './sampleMaker.ts';
 
 /** 16 bits to 8: v / 257 rounded, for all 65,536 values. */
@@ -41,7 +41,7 @@ export const drawRgbaKernel = defineKernel(drawRgba)({
   bind:
     ({ wasm }) =>
     (red, green, blue, rgba) =>
-      void wasm.drawRgba(address(red), address(green), address(blue), address(rgba), red.length),
+      void wasm.drawRgba(address(red), address(green), address(blue), addressOf(rgba), red.length),
   samples: { 'drawing RGBA': (make) => [...make.rgb(), make.bytes(4 * TILE_SAMPLES)] },
 });
 
@@ -50,7 +50,7 @@ export const drawGreyKernel = defineKernel(drawGrey)({
   bind:
     ({ wasm }) =>
     (plane, rgba) =>
-      void wasm.drawGrey(address(plane), address(rgba), plane.length),
+      void wasm.drawGrey(address(plane), addressOf(rgba), plane.length),
   samples: { 'drawing grey': (make) => [make.samples(), make.bytes(4 * TILE_SAMPLES)] },
 });
 
@@ -59,7 +59,7 @@ export const tintKernel = defineKernel(tint)({
   bind:
     ({ wasm }) =>
     (rgba, mask, colour, strength) =>
-      void wasm.tint(address(rgba), ...planeOrValue(mask), ...colour, strength, rgba.length / 4),
+      void wasm.tint(addressOf(rgba), ...planeOrValue(mask), ...colour, strength, rgba.length / 4),
   samples: {
     tinting: (make) => [opaque(make), make.samples(), [90, 190, 170], make.number(0.2, 1)],
   },

@@ -11,8 +11,11 @@ export const MOST_AWAY = 16384;
  * @param of - From a code, or from how far it lies above another.
  * @param first - The lowest, a multiple of 64.
  * @param last - The highest. */
-export const codeTable = (of: (code: number) => number, first = 0, last = 65536): Float32Array =>
-  Float32Array.from({ length: (last - first) / KNOT + 2 }, (_, knot) => of(first + knot * KNOT));
+export function codeTable(of: (code: number) => number, first = 0, last = 65536): Float32Array {
+  const table = new Float32Array((last - first) / KNOT + 2);
+  for (let knot = 0; knot < table.length; knot++) table[knot] = of(first + knot * KNOT);
+  return table;
+}
 
 function factorAt(table: Float32Array, from: number): number {
   const knot = from >> SHIFT;
@@ -48,8 +51,10 @@ export const gainByCodesKernel = defineKernel(gainByCodes)({
   compiled: ['gainByCodes'],
   bind:
     ({ wasm }) =>
-    (table, codes, planes) =>
-      void wasm.gainByCodes(address(table), ...planeOrValue(codes), ...planes.map(address), planes[0].length),
+    (table, codes, [red, green, blue]) => {
+      const [plane, value] = planeOrValue(codes);
+      wasm.gainByCodes(address(table), plane, value, address(red), address(green), address(blue), red.length);
+    },
   samples: {
     'gains by codes': (make) => [
       make.table(1026, (i) => 0.5 + i / 1026),
@@ -63,14 +68,12 @@ export const gainByDetailKernel = defineKernel(gainByDetail)({
   compiled: ['gainByDetail'],
   bind:
     ({ wasm }) =>
-    (table, codes, base, planes) =>
-      void wasm.gainByDetail(
-        address(table),
-        ...planeOrValue(codes),
-        ...planeOrValue(base),
-        ...planes.map(address),
-        planes[0].length,
-      ),
+    (table, codes, base, [red, green, blue]) => {
+      const [plane, value] = planeOrValue(codes);
+      const [below, even] = planeOrValue(base);
+      const gains = address(table);
+      wasm.gainByDetail(gains, plane, value, below, even, address(red), address(green), address(blue), red.length);
+    },
   samples: {
     'gains by detail': (make) => [
       make.table(514, (i) => 0.5 + i / 514),

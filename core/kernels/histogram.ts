@@ -1,5 +1,5 @@
 import { TILE } from '../raster/size.ts';
-import { address, defineKernel } from './defineKernel.ts';
+import { address, addressOf, defineKernel } from './defineKernel.ts';
 
 /** Counts the samples of a tile plane into 256 bins.
  * @param width - Valid columns of the tile.
@@ -17,6 +17,6 @@ export const countLevelsKernel = defineKernel(countLevels)({
   bind:
     ({ wasm }) =>
     (plane, width, height, bins) =>
-      void wasm.countLevels(address(plane), width, height, address(bins)),
+      void wasm.countLevels(address(plane), width, height, addressOf(bins)),
   samples: { counting: (make) => [make.samples(), 128, 117, make.counters(256)] },
 });

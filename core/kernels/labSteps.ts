@@ -67,8 +67,8 @@ export const changeHuesKernel = defineKernel(changeHues)({
   compiled: ['changeHues'],
   bind:
     ({ wasm }) =>
-    (table, hueless, lab) =>
-      void wasm.changeHues(address(table), 1 / hueless, ...lab.map(address), lab[0].length),
+    (table, hueless, [l, a, b]) =>
+      void wasm.changeHues(address(table), 1 / hueless, address(l), address(a), address(b), l.length),
   samples: {
     'changing hues': (make) => [
       // Smooth where it sets in, since a hue at a border may fall to either side of it.
@@ -97,8 +97,8 @@ export const tintByLightnessKernel = defineKernel(tintByLightness)({
   compiled: ['tintByLightness'],
   bind:
     ({ wasm }) =>
-    (table, lab) =>
-      void wasm.tintByLightness(address(table), ...lab.map(address), lab[0].length),
+    (table, [l, a, b]) =>
+      void wasm.tintByLightness(address(table), address(l), address(a), address(b), l.length),
   samples: {
     'tinting by lightness': (make) => [
       make.table(2 * TINT_KNOTS, (i) => 0.05 * Math.sin(i / 300)),

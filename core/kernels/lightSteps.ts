@@ -27,9 +27,10 @@ export function mixChannels([red, green, blue]: RgbFloats, matrix: Matrix3): voi
 /** A plane of light through a table.
  * @param table - See `logTable`.
  * @param out - Overwritten; may be the plane itself.
- * @param least - Light below it counts as that. */
-export function mapLight(table: Float32Array, plane: Float32Array, out: Float32Array, least: number): void {
-  for (let at = 0; at < plane.length; at++) out[at] = tabledLight(table, Math.max(least, plane[at]));
+ * @param least - Light below it counts as that.
+ * @param from - The first sample that is read; as many as `out` holds are. */
+export function mapLight(table: Float32Array, plane: Float32Array, out: Float32Array, least: number, from = 0): void {
+  for (let at = 0; at < out.length; at++) out[at] = tabledLight(table, Math.max(least, plane[from + at]));
 }
 
 /** Planes of light times what a table makes of their weighed sum, in place. */
@@ -92,11 +93,11 @@ export function lightThroughVeil(
 
 /** Encoded floats, 0..65535 and beyond, to light: by the curve of sRGB (IEC 61966-2-1), which goes on below black as the line that it is
  * there, and above white as it is.
- * @param out - Overwritten; not the values themselves. */
-export function linearizeFloats(values: Float32Array, out: Float32Array): void {
+ * @param out - Overwritten from sample `to` on; not the values themselves. */
+export function linearizeFloats(values: Float32Array, out: Float32Array, to = 0): void {
   for (let at = 0; at < values.length; at++) {
     const encoded = values[at] / 65535;
-    out[at] = encoded <= 0.04045 ? encoded / 12.92 : ((encoded + 0.055) / 1.055) ** 2.4;
+    out[to + at] = encoded <= 0.04045 ? encoded / 12.92 : ((encoded + 0.055) / 1.055) ** 2.4;
   }
 }
 
@@ -117,8 +118,8 @@ export const mixChannelsKernel = defineKernel(mixChannels)({
   compiled: ['mixChannels'],
   bind:
     ({ wasm }) =>
-    (planes, matrix) =>
-      void wasm.mixChannels(...planes.map(address), planes[0].length, ...matrix),
+    ([red, green, blue], matrix) =>
+      void wasm.mixChannels(address(red), address(green), address(blue), red.length, ...matrix),
   samples: {
     'mixing channels': (make) => [
       [make.floats(), make.floats(), make.floats()],
@@ -131,17 +132,20 @@ export const mapLightKernel = defineKernel(mapLight)({
   compiled: ['mapLight'],
   bind:
     ({ wasm }) =>
-    (table, plane, out, least) =>
-      void wasm.mapLight(address(table), least, address(plane), address(out), plane.length),
-  samples: { 'light through a table': (make) => [tableOf(make), make.floats(), make.floats(), 0] },
+    (table, plane, out, least, from = 0) =>
+      void wasm.mapLight(address(table), least, address(plane) + 4 * from, address(out), out.length),
+  samples: {
+    'light through a table': (make) => [tableOf(make), make.floats(), make.floats(), 0],
+    'half of light through a table': (make) => [tableOf(make), make.floats(16384), make.floats(8192), 0, 8192],
+  },
 });
 
 export const gainByLightKernel = defineKernel(gainByLight)({
   compiled: ['gainByLight'],
   bind:
     ({ wasm }) =>
-    (table, weights, planes) =>
-      void wasm.gainByLight(address(table), ...weights, ...planes.map(address), planes[0].length),
+    (table, [wr, wg, wb], [red, green, blue]) =>
+      void wasm.gainByLight(address(table), wr, wg, wb, address(red), address(green), address(blue), red.length),
   samples: {
     'gains by light': (make) => [tableOf(make), [0.2, 0.7, 0.1], [make.floats(), make.floats(), make.floats()]],
   },
@@ -151,8 +155,10 @@ export const codesOfLightKernel = defineKernel(codesOfLight)({
   compiled: ['codesOfLight'],
   bind:
     ({ wasm }) =>
-    (table, weights, planes, out) =>
-      void wasm.codesOfLight(address(table), ...weights, ...planes.map(address), address(out), out.length),
+    (table, [wr, wg, wb], [red, green, blue], out) => {
+      const codes = address(out);
+      wasm.codesOfLight(address(table), wr, wg, wb, address(red), address(green), address(blue), codes, out.length);
+    },
   samples: {
     'codes of light': (make) => [
       make.table(SAMPLE_TABLE.length, (i) => 60000 * SAMPLE_TABLE[i]),
@@ -168,8 +174,8 @@ export const leastOfLightKernel = defineKernel(leastOfLight)({
   compiled: ['leastOfLight'],
   bind:
     ({ wasm }) =>
-    (planes, factors, out) =>
-      void wasm.leastOfLight(...planes.map(address), ...factors, address(out), out.length),
+    ([red, green, blue], [fr, fg, fb], out) =>
+      void wasm.leastOfLight(address(red), address(green), address(blue), fr, fg, fb, address(out), out.length),
   samples: {
     'least of light': (make) => [[make.floats(), make.floats(), make.floats()], [70000, 80000, 90000], make.samples()],
   },
@@ -180,17 +186,24 @@ export const lightThroughVeilKernel = defineKernel(lightThroughVeil)({
   compiled: ['lightThroughVeil'],
   bind:
     ({ wasm }) =>
-    (codes, { amount, thick, near, least, veil }, planes) =>
-      void wasm.lightThroughVeil(
-        ...planeOrValue(codes),
+    (codes, { amount, thick, near, least, veil }, [red, green, blue]) => {
+      const [plane, value] = planeOrValue(codes);
+      wasm.lightThroughVeil(
+        plane,
+        value,
         amount,
         thick,
         near,
         least,
-        ...veil,
-        ...planes.map(address),
-        planes[0].length,
-      ),
+        veil[0],
+        veil[1],
+        veil[2],
+        address(red),
+        address(green),
+        address(blue),
+        red.length,
+      );
+    },
   samples: {
     'light through a veil': (make) => [
       make.samples(),
@@ -209,9 +222,10 @@ export const linearizeFloatsKernel = defineKernel(linearizeFloats)({
   compiled: ['linearizeFloats'],
   bind:
     ({ wasm }) =>
-    (values, out) =>
-      void wasm.linearizeFloats(address(values), address(out), values.length),
+    (values, out, to = 0) =>
+      void wasm.linearizeFloats(address(values), address(out) + 4 * to, values.length),
   samples: {
+    'floats to half of linear light': (make) => [make.table(8192, () => make.number(0, 80_000)), make.floats(), 8192],
     'floats to linear light': (make) => [make.table(16384, () => make.number(-3000, 100_000)), make.floats()],
   },
   // Of light up to 2.7 of white.

@@ -1,5 +1,5 @@
 import { TILE } from '../raster/size.ts';
-import { address, defineKernel } from './defineKernel.ts';
+import { address, addressOf, defineKernel } from './defineKernel.ts';
 import type { SampleMaker } from './sampleMaker.ts';
 
 /** Spreads a block of interleaved RGB over three tile planes.
@@ -34,7 +34,7 @@ export const spreadRowsKernel = defineKernel(spreadRows)({
     (block, stride, bits, planes, width, rows) => {
       const [red, green, blue] = planes.map(address);
       const spread = bits === 8 ? wasm.spread8 : wasm.spread16;
-      spread(address(block), stride, red, green, blue, width, rows);
+      spread(addressOf(block), stride, red, green, blue, width, rows);
     },
   samples: {
     'spreading rows, 8 bits': (make) => [blockOf(make), 384, 8, make.rgb(), 128, 128],

@@ -47,15 +47,11 @@ export const stopsByMapKernel = defineKernel(stopsByMap)({
   compiled: ['stopsByMap'],
   bind:
     ({ wasm }) =>
-    (map, byCode, byLightness, saturation, planes) =>
-      void wasm.stopsByMap(
-        ...planeOrValue(map),
-        address(byCode),
-        address(byLightness),
-        saturation,
-        ...planes.map(address),
-        planes[0].length,
-      ),
+    (map, byCode, byLightness, saturation, [l, a, b]) => {
+      const [plane, value] = planeOrValue(map);
+      const [codes, shares] = [address(byCode), address(byLightness)];
+      wasm.stopsByMap(plane, value, codes, shares, saturation, address(l), address(a), address(b), l.length);
+    },
   samples: {
     'stops by a map': (make) => [
       make.samples(),

@@ -1,7 +1,7 @@
 import { bendFactor } from '../raster/lens.ts';
 import { IDENTITY3 } from '../raster/matrix3.ts';
 import { TILE } from '../raster/size.ts';
-import { address, defineKernel } from './defineKernel.ts';
+import { address, addressOf, defineKernel } from './defineKernel.ts';
 import type { Rgb16 } from './planes.ts';
 import type { SampleMaker } from './sampleMaker.ts';
 import { heldWeights, PHASE_NUMBERS, PHASES, type PhaseWeights, valueBetween } from './warpTile.ts';
@@ -69,7 +69,7 @@ export const warpBentKernel = defineKernel(warpBent)({
       words.set([...area, ...out].map(address));
       const place = [...bent.straight, ...bent.bend];
       const { across, down } = weights;
-      wasm.warpBent(words.byteOffset, side, address(across), address(down), ...place, ...matrix, x, y, ...scales);
+      wasm.warpBent(words.byteOffset, side, address(across), addressOf(down), ...place, ...matrix, x, y, ...scales);
     },
   samples: {
     'warping through a lens': (make) => argumentsOf(make, [1, 1, 1], [1 / 300, 0, -0.3, 0, 1 / 300, -0.22, 0, 0, 1]),

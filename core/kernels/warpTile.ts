@@ -1,6 +1,6 @@
 import type { Arena } from '../raster/arena.ts';
 import { TILE } from '../raster/size.ts';
-import { address, defineKernel } from './defineKernel.ts';
+import { address, addressOf, defineKernel } from './defineKernel.ts';
 import { RECORD_WORDS } from './kernelRoom.ts';
 
 /** How values between samples are found. */
@@ -126,7 +126,7 @@ export const warpTileKernel = defineKernel(warpTile)({
       floats.set(matrix, RECORD_WORDS);
       const { across, down } = weights;
       const at = floats.byteOffset + 4 * RECORD_WORDS;
-      wasm.warp(words.byteOffset, area.length, side, at, address(across), address(down));
+      wasm.warp(words.byteOffset, area.length, side, at, address(across), addressOf(down));
     },
   samples: {
     'warping a tile': (make) => {

@@ -17,7 +17,7 @@ export interface Region extends Size {
 
 /** Size of a pyramid level: every level halves the one before, rounding up. */
 export function levelSize(size: Size, level: number): Size {
-  const divisor = 2 ** level;
+  const divisor = 1 << level;
   return { width: Math.ceil(size.width / divisor), height: Math.ceil(size.height / divisor) };
 }
 

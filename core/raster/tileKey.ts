@@ -31,8 +31,14 @@ const LANES = new Int32Array(4);
 /** Key of an operation over inputs; their order counts. Mixes 32-bit words the way MurmurHash3 x86_32 does (Appleby,
  * public domain), in four lanes: the inputs are digests already, and a SHA per tile would cost more than the tile. */
 export function mixKeys(seed: NodeKey, ...inputs: (NodeKey | number)[]): NodeKey {
-  LANES.set(seed);
-  for (const input of inputs) {
+  return mixAll(seed, inputs);
+}
+
+/** The same over inputs in a list. */
+export function mixAll(seed: NodeKey, inputs: readonly (NodeKey | number)[]): NodeKey {
+  start(seed);
+  for (let at = 0; at < inputs.length; at++) {
+    const input = inputs[at];
     if (typeof input === 'number') absorb(input);
     else for (let i = 0; i < 4; i++) absorb(input[i]);
   }
@@ -41,9 +47,13 @@ export function mixKeys(seed: NodeKey, ...inputs: (NodeKey | number)[]): NodeKey
 
 /** The same over the first of some words. */
 export function mixWords(seed: NodeKey, words: Int32Array, count: number): NodeKey {
-  LANES.set(seed);
+  start(seed);
   for (let i = 0; i < count; i++) absorb(words[i]);
   return closed(count);
+}
+
+function start(seed: NodeKey): void {
+  for (let i = 0; i < 4; i++) LANES[i] = seed[i];
 }
 
 function absorb(word: number): void {
@@ -60,8 +70,14 @@ function absorb(word: number): void {
 function closed(count: number): NodeKey {
   absorb(count);
   absorb(count + 1);
-  return new Uint32Array(LANES);
+  // One by one: to copy from lanes of another type takes V8 several times as long.
+  const key = new Uint32Array(4);
+  for (let i = 0; i < 4; i++) key[i] = LANES[i];
+  return key;
 }
+
+export const isSameKey = (a: NodeKey, b: NodeKey): boolean =>
+  a[0] === b[0] && a[1] === b[1] && a[2] === b[2] && a[3] === b[3];
 
 /** A key as text, for maps and messages. */
 export function keyText(key: NodeKey): string {

@@ -61,6 +61,8 @@ export class TileSlab {
   #words: Int32Array;
   /** Slots as planes, once they were asked for: shared memory stays where it is when it grows. */
   readonly #planes: Uint16Array[];
+  readonly #floats: Float32Array[];
+  readonly #halves: (readonly [Uint16Array, Uint16Array])[];
   readonly #ownerBytes: Uint8Array;
   readonly #memory: SharedMemory;
 
@@ -71,6 +73,8 @@ export class TileSlab {
     this.#words = new Int32Array(memory.buffer);
     if (this.#words[SlabWord.Magic] !== MAGIC) throw new RangeError('The memory holds no tile slab');
     this.#planes = new Array(this.maxSlots);
+    this.#floats = new Array(this.maxSlots);
+    this.#halves = new Array(this.maxSlots);
     this.#ownerBytes = new Uint8Array(memory.buffer, this.#words[SlabWord.OwnersAt], this.maxSlots);
   }
 
@@ -234,9 +238,22 @@ export class TileSlab {
     return this.#planes[slot];
   }
 
+  /** The same in two halves, the upper and the lower. */
+  halves(slot: number): readonly [upper: Uint16Array, lower: Uint16Array] {
+    const known = this.#halves[slot];
+    if (known) return known;
+    const plane = this.plane(slot);
+    this.#halves[slot] = [plane.subarray(0, TILE_SAMPLES / 2), plane.subarray(TILE_SAMPLES / 2)];
+    return this.#halves[slot];
+  }
+
   /** The float samples of a slot: half a plane, since a float plane lies in two slots. */
   halfPlane(slot: number): Float32Array {
-    return new Float32Array(this.words(this.#wordOf(slot + 1)).buffer, this.#wordOf(slot) * 4, TILE_SAMPLES / 2);
+    const known = this.#floats[slot];
+    if (known) return known;
+    const words = this.words(this.#wordOf(slot + 1));
+    this.#floats[slot] = new Float32Array(words.buffer, this.#wordOf(slot) * 4, TILE_SAMPLES / 2);
+    return this.#floats[slot];
   }
 
   #wordOf(slot: number): number {

@@ -142,7 +142,8 @@ export class TileTable {
    * @throws {MemoryFull} when there is no room to bring one of them back; then none is pinned. */
   findAll(wanted: readonly { key: NodeKey; place: number }[]): (PinnedTile | undefined)[] {
     const found = this.#locked(() => wanted.map(({ key, place }) => this.#pinIfThere(key, place)));
-    for (const [index, tile] of found.entries()) {
+    for (let index = 0; index < found.length; index++) {
+      const tile = found[index];
       if (!tile || !isOut(tile)) continue;
       try {
         found[index] = this.#bringBack(tile);

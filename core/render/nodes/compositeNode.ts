@@ -1,5 +1,5 @@
 import { type ModeName, modeNumber } from '../../modes/list.ts';
-import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import { keyOf, mixAll, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { evenAt } from '../tiles/contentKeys.ts';
 import { layInLight } from '../tiles/layInLight.ts';
@@ -93,8 +93,10 @@ export class CompositeNode implements TileNode {
 
   keyAt(spot: Spot, context: RenderContext): NodeKey {
     if (this.#layers.length === 0) return this.#base.keyAt(spot, context);
+    const known = this.#keys.find(spot, context);
+    if (known) return known;
     const seed = this.#form === 'floats' ? UNROUNDED : ROUNDED;
-    return this.#keys.at(spot, context, () => this.#keyOfFirst(this.#layers.length, seed, spot, context));
+    return this.#keys.keep(spot, context, this.#keyOfFirst(this.#layers.length, seed, spot, context));
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
@@ -139,13 +141,12 @@ export class CompositeNode implements TileNode {
       this.looks && context.byContent
         ? cullHiddenLayers(this.#base, layers, ({ mask }) => evenAt(mask, spot, context))
         : { bottom: this.#base, above: layers };
-    const inputs = above.flatMap(({ source, mask, opacity, mode = 'normal', inLight = false }) => [
-      source.keyAt(spot, context),
-      mask.keyAt(spot, context),
-      Math.round(opacity * 1e6),
-      modeNumber(mode) + (inLight ? IN_LIGHT : 0),
-    ]);
-    return mixKeys(seed, bottom.keyAt(spot, context), ...inputs);
+    const inputs: (NodeKey | number)[] = [bottom.keyAt(spot, context)];
+    for (const { source, mask, opacity, mode = 'normal', inLight = false } of above) {
+      inputs.push(source.keyAt(spot, context), mask.keyAt(spot, context), Math.round(opacity * 1e6));
+      inputs.push(modeNumber(mode) + (inLight ? IN_LIGHT : 0));
+    }
+    return mixAll(seed, inputs);
   }
 
   /** Calls `use` with some of the layers and the tiles of their masks. */
@@ -153,7 +154,15 @@ export class CompositeNode implements TileNode {
     const layers = this.#layers.slice(from, to);
     const masks = layers.map(({ mask }) => mask);
     return withTiles(masks, spot, context, (tiles) =>
-      use(layers.map((layer, index) => ({ ...layer, mask: tiles[index] }))),
+      use(
+        layers.map(({ source, opacity, mode, inLight }, index) => ({
+          source,
+          opacity,
+          mode,
+          inLight,
+          mask: tiles[index],
+        })),
+      ),
     );
   }
 

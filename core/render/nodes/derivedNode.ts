@@ -1,4 +1,4 @@
-import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import { mixAll, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import {
   type Extent,
@@ -34,13 +34,18 @@ export abstract class DerivedNode implements TileNode {
   }
 
   keyAt(spot: Spot, context: RenderContext): NodeKey {
-    return this.fixedKey ?? this.#keys.at(spot, context, () => this.keyOver(spot, context));
+    return (
+      this.fixedKey ?? this.#keys.find(spot, context) ?? this.#keys.keep(spot, context, this.keyOver(spot, context))
+    );
   }
 
   abstract make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile;
 
   /** Key of a tile from the inputs' keys at that tile; more of them where a node looks around itself. */
   protected keyOver(spot: Spot, context: RenderContext): NodeKey {
-    return mixKeys(this.seed, ...this.#inputs.map((input) => input.keyAt(spot, context)));
+    return mixAll(
+      this.seed,
+      this.#inputs.map((input) => input.keyAt(spot, context)),
+    );
   }
 }

@@ -21,7 +21,7 @@ export class PointNode extends DerivedNode {
   readonly #source: TileNode;
   readonly #around: readonly Around[];
   /** Compiled when a tile is made: most nodes of a plan find theirs made by the plan before. */
-  readonly #run: () => ReturnType<typeof compileSteps>;
+  readonly #run: () => Compiled;
 
   /** @param name - That tells the steps from all others. */
   constructor(source: TileNode, steps: readonly PointStep[], name: string, space: WorkingSpace) {
@@ -31,7 +31,7 @@ export class PointNode extends DerivedNode {
     super(keyOf('points', [name, space]), [exact, ...around.map(({ node }) => node)]);
     this.#source = exact;
     this.#around = around;
-    this.#run = onFirstUse(() => compileSteps(steps, space));
+    this.#run = onFirstUse(() => compiledOnce(steps, name, space));
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
@@ -52,14 +52,33 @@ export class PointNode extends DerivedNode {
 
   #seen(tiles: readonly PinnedTile[], context: RenderContext): Surroundings {
     const bases = new Map<BaseRadius, Uint16Array | number>();
-    const seen: { tones?: Uint16Array | number; veil?: Uint16Array | number } = {};
-    for (const [which, { of }] of this.#around.entries()) {
+    let [tones, veil]: (Uint16Array | number | undefined)[] = [];
+    for (let which = 0; which < tiles.length; which++) {
+      const { of } = this.#around[which];
       const plane = planeOf(tiles[which], 0, context);
-      if (of === 'tones' || of === 'veil') seen[of] = plane;
+      if (of === 'tones') tones = plane;
+      else if (of === 'veil') veil = plane;
       else bases.set(of, plane);
     }
-    return { ...seen, bases };
+    return { tones, veil, bases };
   }
+}
+
+type Compiled = ReturnType<typeof compileSteps>;
+
+/** Steps that stay compiled: each plan has nodes of its own, and most of their steps are those of the plan before. */
+const REMEMBERED = 64;
+/** The latest last. */
+const compiled = new Map<string, Compiled>();
+
+function compiledOnce(steps: readonly PointStep[], name: string, space: WorkingSpace): Compiled {
+  const called = `${space} ${name}`;
+  const run = compiled.get(called) ?? compileSteps(steps, space);
+  compiled.delete(called);
+  compiled.set(called, run);
+  const [oldest] = compiled.size > REMEMBERED ? compiled.keys() : [];
+  if (oldest !== undefined) compiled.delete(oldest);
+  return run;
 }
 
 /** A plane that steps look at: tones, a base by its radius, or a veil's thickness. */

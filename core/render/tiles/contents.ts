@@ -1,7 +1,7 @@
 import { BLOCKS, DIGEST_WORDS } from '../../kernels/digestBlocks.ts';
 import type { Kernels } from '../../kernels/kernels.ts';
 import type { Arena } from '../../raster/arena.ts';
-import { mixWords, type NodeKey } from '../../raster/tileKey.ts';
+import { isSameKey, mixWords, type NodeKey } from '../../raster/tileKey.ts';
 
 /** Tiles of which something is remembered, some 500 bytes each, before the older half of them is forgotten. */
 const REMEMBERED = 16384;
@@ -41,9 +41,7 @@ export class Contents {
     const at = key[0] ^ place;
     const entry = this.#latest.get(at) ?? this.#older.get(at);
     if (!entry || entry.place !== place) return undefined;
-    const known = entry.key;
-    const isSame = known[0] === key[0] && known[1] === key[1] && known[2] === key[2] && known[3] === key[3];
-    return isSame ? entry : undefined;
+    return isSameKey(entry.key, key) ? entry : undefined;
   }
 
   /** Remembers whether a tile is the same all over.

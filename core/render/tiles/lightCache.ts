@@ -1,7 +1,7 @@
 import type { RgbFloats } from '../../kernels/planes.ts';
 import type { Arena } from '../../raster/arena.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
-import type { NodeKey } from '../../raster/tileKey.ts';
+import { isSameKey, type NodeKey } from '../../raster/tileKey.ts';
 
 /** Tiles whose light is remembered: those around the one at hand, as far as they stay in the processor's cache. */
 const REMEMBERED = 8;
@@ -28,8 +28,7 @@ export class LightCache {
   /** A tile's light, not to be written to and good until the next is made; undefined when it was not read lately.
    * @param place - See `packPlace`. */
   find(key: NodeKey, place: number): RgbFloats | undefined {
-    for (const entry of this.#entries)
-      if (entry.place === place && entry.key.every((word, i) => word === key[i])) return entry.light;
+    for (const entry of this.#entries) if (entry.place === place && isSameKey(entry.key, key)) return entry.light;
     return undefined;
   }
 
@@ -44,7 +43,7 @@ export class LightCache {
     entry.place = NOWHERE;
     this.#entries.push(entry);
     make(entry.light);
-    entry.key = key.slice();
+    entry.key = key;
     entry.place = place;
     return entry.light;
   }

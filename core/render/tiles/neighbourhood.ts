@@ -1,6 +1,6 @@
 import { levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
 import { tilesOfArea } from '../../raster/tileArea.ts';
-import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import { mixAll, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { planeOf, type RenderContext, type Spot, type TileNode, tilesOf, type Wanted } from './renderContext.ts';
 import { MAX_AREA_SIDE } from './scratch.ts';
@@ -34,7 +34,7 @@ export function areaAround(
   const top = levelCount(size) - 1;
   const down = Math.max(0, Math.ceil(Math.log2(reach / 2 ** spot.level / widest)));
   const level = Math.min(top, spot.level + down);
-  const step = 2 ** (level - spot.level);
+  const step = 1 << (level - spot.level);
   const margin = Math.ceil(marginOf(reach / 2 ** level)) + 2;
   const side = Math.ceil((TILE / step + 2 * margin) / 4) * 4;
   if (side > MAX_AREA_SIDE) throw new RangeError(`A mask needs an area of ${side} pixels`);
@@ -46,19 +46,22 @@ export function areaAround(
 
 /** The area as it is gathered. */
 export function gatheredFrom({ level, left, top, side, halvings }: Area): Area {
-  const step = 2 ** halvings;
+  const step = 1 << halvings;
   return { level: level - halvings, left: left * step, top: top * step, side: side * step, halvings: 0 };
 }
 
 /** Pixels of the area's level for each of the spot's, and where the spot begins in the area. */
 export function placeIn(area: Area, spot: Spot): { step: number; x: number; y: number } {
-  const step = 2 ** (area.level - spot.level);
+  const step = 1 << (area.level - spot.level);
   return { step, x: (spot.tx * TILE) / step - area.left, y: (spot.ty * TILE) / step - area.top };
 }
 
 /** Key of all that a node shows in an area. */
 export function keyOfArea(seed: NodeKey, node: TileNode, area: Area, context: RenderContext): NodeKey {
-  return mixKeys(seed, ...spotsOf(gatheredFrom(area), node.extent.size).map((near) => node.keyAt(near, context)));
+  return mixAll(
+    seed,
+    spotsOf(gatheredFrom(area), node.extent.size).map((near) => node.keyAt(near, context)),
+  );
 }
 
 /** The tiles that an area of a node is gathered from: whoever borrows planes before it gathers has them made before. */
@@ -146,7 +149,7 @@ function shrinkInto(
   const served = servedBy(near, fine, size);
   const { firstX, lastX, firstY, lastY } = served;
   if (lastX <= firstX || lastY <= firstY) return;
-  const step = 2 ** halvings;
+  const step = 1 << halvings;
   if (typeof plane === 'number') {
     for (let y = firstY / step; y < lastY / step; y++)
       out.fill(plane / 65535, y * side + firstX / step, y * side + lastX / step);
@@ -186,13 +189,14 @@ function padInto(
   const [fromY, toY] = [Math.max(0, -top - firstY), Math.min(lastY, height - top) - firstY];
   const at = (top + firstY + fromY - ty * TILE) * TILE + left + firstX + fromX - tx * TILE;
   kernels.copyRows(plane, at, TILE, out, fromY * stride + fromX, stride, toX - fromX, toY - fromY);
+  // A loop of ours: a few samples a row are not worth a call of the library's.
   for (let y = fromY; y < toY && toX - fromX < stride; y++) {
     const row = y * stride;
-    out.fill(out[row + fromX], row, row + fromX);
-    out.fill(out[row + toX - 1], row + toX, row + stride);
+    for (let x = 0; x < fromX; x++) out[row + x] = out[row + fromX];
+    for (let x = toX; x < stride; x++) out[row + x] = out[row + toX - 1];
   }
-  for (let y = 0; y < fromY; y++) out.copyWithin(y * stride, fromY * stride, (fromY + 1) * stride);
-  for (let y = toY; y < lastY - firstY; y++) out.copyWithin(y * stride, (toY - 1) * stride, toY * stride);
+  kernels.copyRows(out, fromY * stride, 0, out, 0, stride, stride, fromY);
+  kernels.copyRows(out, (toY - 1) * stride, 0, out, toY * stride, stride, stride, lastY - firstY - toY);
 }
 
 /** Copies what a tile serves of an area, widened; rows and columns beyond the picture repeat its edge. */
@@ -245,7 +249,8 @@ function spanOf(tile: number, length: number, from: number, side: number): [numb
 
 /** The tiles of its level that an area touches, row by row. */
 const spotsOf = ({ level, left, top, side }: Area, size: Size): Spot[] =>
-  tilesOfArea({ x: left, y: top, width: side, height: side }, levelSize(size, level)).map((tile) => ({
+  tilesOfArea({ x: left, y: top, width: side, height: side }, levelSize(size, level)).map(({ tx, ty }) => ({
     level,
-    ...tile,
+    tx,
+    ty,
   }));

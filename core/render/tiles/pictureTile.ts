@@ -45,23 +45,40 @@ export const rgbOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderCon
   table.slab.plane(slots[2]),
 ];
 
-/** The upper and the lower half of a tile in floats. */
-const halvesOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderContext): [RgbFloats, RgbFloats] => {
-  const half = (which: number): RgbFloats => [
-    table.slab.halfPlane(slots[which]),
-    table.slab.halfPlane(slots[2 + which]),
-    table.slab.halfPlane(slots[4 + which]),
-  ];
-  return [half(0), half(1)];
-};
+/** Which half of a tile: the upper or the lower. */
+type Half = 0 | 1;
+const HALVES = [0, 1] as const;
+const CHANNELS = [0, 1, 2] as const;
+
+/** Half of a tile in floats. */
+const halfOf = ({ slots }: Pick<PinnedTile, 'slots'>, which: Half, { table: { slab } }: RenderContext): RgbFloats => [
+  slab.halfPlane(slots[which]),
+  slab.halfPlane(slots[2 + which]),
+  slab.halfPlane(slots[4 + which]),
+];
+
+/** Half of a tile that is at rest. */
+const halfRgb = ({ slots }: Pick<PinnedTile, 'slots'>, which: Half, { table: { slab } }: RenderContext): Rgb16 => [
+  slab.halves(slots[0])[which],
+  slab.halves(slots[1])[which],
+  slab.halves(slots[2])[which],
+];
 
 /** Calls `use` with a picture's tile in 16 bits, rounded if it is not at rest. */
 export function withRounded<T>(tile: PinnedTile, context: RenderContext, use: (rgb: Rgb16) => T): T {
   if (tile.form !== 'floats') return use(rgbOf(tile, context));
   const { scratch, kernels } = context;
   return scratch.lendRgb((rgb) => {
-    for (const [index, half] of halvesOf(tile, context).entries())
-      kernels.composite(half, [], cut(rgb, index * HALF, HALF));
+    for (const which of HALVES)
+      kernels.composite(
+        halfOf(tile, which, context),
+        [],
+        [
+          rgb[0].subarray(which * HALF, (which + 1) * HALF),
+          rgb[1].subarray(which * HALF, (which + 1) * HALF),
+          rgb[2].subarray(which * HALF, (which + 1) * HALF),
+        ],
+      );
     return use(rgb);
   });
 }
@@ -72,12 +89,14 @@ export function readLight(tile: PinnedTile, out: RgbFloats, context: RenderConte
   const { kernels, scratch } = context;
   if (tile.form !== 'floats') {
     const { decoding } = scratch.curves;
-    for (const [channel, plane] of rgbOf(tile, context).entries()) kernels.linearize(decoding, plane, out[channel]);
+    const rgb = rgbOf(tile, context);
+    for (const channel of CHANNELS) kernels.linearize(decoding, rgb[channel], out[channel]);
     return;
   }
-  for (const [which, planes] of halvesOf(tile, context).entries())
-    for (const [channel, plane] of planes.entries())
-      kernels.linearizeFloats(plane, out[channel].subarray(which * HALF, (which + 1) * HALF));
+  for (const which of HALVES) {
+    const planes = halfOf(tile, which, context);
+    for (const channel of CHANNELS) kernels.linearizeFloats(planes[channel], out[channel], which * HALF);
+  }
 }
 
 /** Calls `use` with the light of a node's tile, which others will read as well and nobody may write to. */
@@ -104,7 +123,7 @@ export function withLight(
 export function copyLight(node: TileNode, spot: Spot, tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
   const place = packPlace(spot.level, spot.tx, spot.ty);
   const known = node.isTransient ? undefined : context.scratch.lights.find(node.keyAt(spot, context), place);
-  if (known) for (const channel of [0, 1, 2] as const) out[channel].set(known[channel]);
+  if (known) for (const channel of CHANNELS) out[channel].set(known[channel]);
   else readLight(tile, out, context);
 }
 
@@ -115,8 +134,10 @@ export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderCon
     for (const [channel, plane] of rgbOf(tile, context).entries()) out[channel].set(plane);
     return;
   }
-  for (const [which, planes] of halvesOf(tile, context).entries())
-    for (const [channel, plane] of planes.entries()) out[channel].set(plane, which * HALF);
+  for (const which of HALVES) {
+    const planes = halfOf(tile, which, context);
+    for (const channel of CHANNELS) out[channel].set(planes[channel], which * HALF);
+  }
 }
 
 const ENCODING = logTable((light) => 65535 * encodeSrgb(light));
@@ -124,23 +145,22 @@ const ENCODING = logTable((light) => 65535 * encodeSrgb(light));
 /** Writes planes into a tile's slots, as encoded floats, 0..65535 and beyond.
  * @param unit - What 1 counts as. */
 export function writeFloats(planes: RgbFloats, slots: readonly number[], context: RenderContext, unit = 1): void {
-  for (const [which, half] of halvesOf({ slots }, context).entries())
-    for (const [channel, plane] of planes.entries())
-      context.kernels.scaleFloats(plane.subarray(which * HALF, (which + 1) * HALF), unit, half[channel]);
+  for (const which of HALVES) {
+    const half = halfOf({ slots }, which, context);
+    for (const channel of CHANNELS)
+      context.kernels.scaleFloats(planes[channel].subarray(which * HALF, (which + 1) * HALF), unit, half[channel]);
+  }
 }
 
 /** Writes planes of linear light into a tile's slots, as encoded floats. */
 export function writeLight(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
   const { kernels, scratch } = context;
   const table = scratch.within(ENCODING);
-  for (const [which, half] of halvesOf({ slots }, context).entries())
-    for (const [channel, plane] of planes.entries())
-      kernels.mapLight(
-        table,
-        plane.subarray(which * HALF, (which + 1) * HALF),
-        half[channel],
-        Number.NEGATIVE_INFINITY,
-      );
+  for (const which of HALVES) {
+    const half = halfOf({ slots }, which, context);
+    for (const channel of CHANNELS)
+      kernels.mapLight(table, planes[channel], half[channel], Number.NEGATIVE_INFINITY, which * HALF);
+  }
 }
 
 /** Writes planes of linear light into a tile's slots, encoded and rounded. */
@@ -181,13 +201,18 @@ export function layOver(
   const { kernels } = context;
   const isPlain = laid.every(isAtRest);
   if (isPlain && base.form !== 'floats' && form === 'planes') {
-    kernels.composite(rgbOf(base, context), layersOf(laid, context, 0, TILE_SAMPLES), rgbOf({ slots }, context));
+    const layers = laid.map(({ tile, mask, opacity }) => ({
+      upper: rgbOf(tile, context),
+      mask: planeOf(mask, 0, context),
+      opacity,
+    }));
+    kernels.composite(rgbOf(base, context), layers, rgbOf({ slots }, context));
     return;
   }
-  for (const which of [0, 1] as const) {
-    const out = form === 'floats' ? halvesOf({ slots }, context)[which] : half(rgbOf({ slots }, context), which);
-    const from = base.form === 'floats' ? halvesOf(base, context)[which] : half(rgbOf(base, context), which);
-    if (isPlain) kernels.composite(from, layersOf(laid, context, which * HALF, HALF), out);
+  for (const which of HALVES) {
+    const out = form === 'floats' ? halfOf({ slots }, which, context) : halfRgb({ slots }, which, context);
+    const from = base.form === 'floats' ? halfOf(base, which, context) : halfRgb(base, which, context);
+    if (isPlain) kernels.composite(from, halfLayers(laid, 0, laid.length, which, context), out);
     else layFloats(from, laid, context, which, out);
   }
 }
@@ -198,7 +223,7 @@ function layFloats(
   base: Rgb16 | RgbFloats,
   laid: readonly LaidPicture[],
   context: RenderContext,
-  which: 0 | 1,
+  which: Half,
   out: Rgb16 | RgbFloats,
 ): void {
   const { kernels, scratch } = context;
@@ -206,16 +231,11 @@ function layFloats(
   const runFrom = (at: number): MaskedLayer[] => {
     let end = at;
     while (end < laid.length && isAtRest(laid[end])) end++;
-    return layersOf(laid.slice(at, end), context, which * HALF, HALF);
+    return halfLayers(laid, at, end, which, context);
   };
-  scratch.lend(stays ? 3 : 6, (...planes) => {
-    const rgb = (from: number): RgbFloats => [
-      planes[from].subarray(0, HALF),
-      planes[from + 1].subarray(0, HALF),
-      planes[from + 2].subarray(0, HALF),
-    ];
-    const widened = rgb(0);
-    const now = stays ? (out as RgbFloats) : rgb(3);
+  scratch.lendHalves(stays ? 3 : 6, (planes) => {
+    const widened: RgbFloats = [planes[0], planes[1], planes[2]];
+    const now: RgbFloats = stays ? (out as RgbFloats) : [planes[3], planes[4], planes[5]];
     const first = runFrom(0);
     let below = base[0] instanceof Float32Array ? (base as RgbFloats) : now;
     if (first.length > 0 || below === now) {
@@ -225,12 +245,11 @@ function layFloats(
     for (let at = first.length; at < laid.length; ) {
       const run = runFrom(at);
       const { tile, opacity, mode } = laid[at];
-      const mask = maskOf(laid[at], context, which * HALF, HALF);
+      const mask = halfMask(laid[at], which, context);
       if (run.length > 0) kernels.composite(below, run, now);
       else if (mode === 'normal') {
         const upper = floatsOf(tile, which, widened, context);
-        for (const channel of [0, 1, 2] as const)
-          kernels.mixFloats(below[channel], upper[channel], mask, opacity, now[channel]);
+        for (const channel of CHANNELS) kernels.mixFloats(below[channel], upper[channel], mask, opacity, now[channel]);
       } else {
         const upper = floatsOf(tile, which, widened, context);
         kernels.blendOver(modeNumber(mode), below, upper, mask, opacity, null, now);
@@ -244,32 +263,29 @@ function layFloats(
 
 /** Half a tile in floats.
  * @param spare - Written to when it is not in floats yet. */
-function floatsOf(tile: PinnedTile, which: 0 | 1, spare: RgbFloats, context: RenderContext): RgbFloats {
-  if (tile.form === 'floats') return halvesOf(tile, context)[which];
-  context.kernels.composite(half(rgbOf(tile, context), which), [], spare);
+function floatsOf(tile: PinnedTile, which: Half, spare: RgbFloats, context: RenderContext): RgbFloats {
+  if (tile.form === 'floats') return halfOf(tile, which, context);
+  context.kernels.composite(halfRgb(tile, which, context), [], spare);
   return spare;
 }
 
-const from16 = (plane: Uint16Array, from: number, length: number): Uint16Array =>
-  length === plane.length ? plane : plane.subarray(from, from + length);
-
-const cut = ([red, green, blue]: Rgb16, from: number, length: number): Rgb16 => [
-  from16(red, from, length),
-  from16(green, from, length),
-  from16(blue, from, length),
-];
-
-const half = (rgb: Rgb16, which: 0 | 1): Rgb16 => cut(rgb, which * HALF, HALF);
-
-function maskOf({ mask }: LaidPicture, context: RenderContext, from: number, length: number): Uint16Array | number {
-  const plane = planeOf(mask, 0, context);
-  return typeof plane === 'number' ? plane : from16(plane, from, length);
+function halfMask({ mask }: LaidPicture, which: Half, { table }: RenderContext): Uint16Array | number {
+  return mask.form === 'constant' ? mask.value : table.slab.halves(mask.slots[0])[which];
 }
 
-/** Layers at rest, from a sample on. */
-const layersOf = (laid: readonly LaidPicture[], context: RenderContext, from: number, length: number): MaskedLayer[] =>
-  laid.map((each) => ({
-    upper: cut(rgbOf(each.tile, context), from, length),
-    mask: maskOf(each, context, from, length),
-    opacity: each.opacity,
-  }));
+/** Half of some layers at rest.
+ * @param to - One past the last. */
+function halfLayers(
+  laid: readonly LaidPicture[],
+  from: number,
+  to: number,
+  which: Half,
+  context: RenderContext,
+): MaskedLayer[] {
+  const layers: MaskedLayer[] = [];
+  for (let at = from; at < to; at++) {
+    const { tile, opacity } = laid[at];
+    layers.push({ upper: halfRgb(tile, which, context), mask: halfMask(laid[at], which, context), opacity });
+  }
+  return layers;
+}

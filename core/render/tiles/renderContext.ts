@@ -3,7 +3,7 @@ import type { StrokeCoverage } from '../../masks/strokeCoverage.ts';
 import type { StrokeStore } from '../../masks/strokeStore.ts';
 import type { Matrix3 } from '../../raster/matrix3.ts';
 import type { Size } from '../../raster/size.ts';
-import { mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
+import { mixAll, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile, TileForm, TileTable } from '../../raster/tileTable.ts';
 import type { Contents } from './contents.ts';
 import type { Scratch } from './scratch.ts';
@@ -87,7 +87,7 @@ const REMEMBERED = 4096;
 /** The key of all tiles of what is computed from other nodes, when all of theirs are fixed. */
 export function fixedKeyOf(seed: NodeKey, inputs: readonly TileNode[]): NodeKey | undefined {
   const fixed = inputs.flatMap(({ fixedKey }) => fixedKey ?? []);
-  return fixed.length === inputs.length ? mixKeys(seed, ...fixed) : undefined;
+  return fixed.length === inputs.length ? mixAll(seed, fixed) : undefined;
 }
 
 /** When strokes last grew in any of several nodes; undefined where there are none. */
@@ -121,20 +121,26 @@ export class SpotMemo<T> {
     this.#grownIn = grownIn;
   }
 
-  at(spot: Spot, { strokes, byContent }: RenderContext, work: () => T): T {
+  /** What is remembered for a tile, or is worked out now. */
+  at(spot: Spot, context: RenderContext, work: () => T): T {
+    return this.find(spot, context) ?? this.keep(spot, context, work());
+  }
+
+  find({ level, tx, ty }: Spot, { strokes, byContent }: RenderContext): T | undefined {
     const grown = this.#grownIn?.(strokes) ?? 0;
     if (this.#grown !== grown) {
       this.#byContent.clear();
       this.#byOrigin.clear();
       this.#grown = grown;
     }
+    return (byContent ? this.#byContent : this.#byOrigin).get(packPlace(level, tx, ty));
+  }
+
+  /** Remembers what was worked out for a tile that was just asked for in vain. */
+  keep({ level, tx, ty }: Spot, { byContent }: RenderContext, value: T): T {
     const memo = byContent ? this.#byContent : this.#byOrigin;
     if (memo.size > REMEMBERED) memo.clear();
-    const place = packPlace(spot.level, spot.tx, spot.ty);
-    const known = memo.get(place);
-    if (known !== undefined) return known;
-    const value = work();
-    memo.set(place, value);
+    memo.set(packPlace(level, tx, ty), value);
     return value;
   }
 }
@@ -188,13 +194,17 @@ export interface Wanted {
  * @throws {RenderError} when one cannot be made; then none is pinned. */
 export function tilesOf(wanted: readonly Wanted[], context: RenderContext): PinnedTile[] {
   const { table, transient, interactive } = context;
-  const keys = wanted.map(({ node, spot }) => ({
-    key: node.keyAt(spot, context),
-    place: packPlace(spot.level, spot.tx, spot.ty),
-  }));
-  const made = interactive ? [] : keys.map(({ key, place }) => transient.find(key, place));
-  const known = table.findAll(keys.filter((_, index) => !made[index]));
-  const tiles: (PinnedTile | undefined)[] = keys.map((_, index) => made[index] ?? known.shift());
+  const tiles: (PinnedTile | undefined)[] = [];
+  const asked: { key: NodeKey; place: number }[] = [];
+  for (const { node, spot } of wanted) {
+    const key = node.keyAt(spot, context);
+    const place = packPlace(spot.level, spot.tx, spot.ty);
+    const made = interactive ? undefined : transient.find(key, place);
+    tiles.push(made);
+    if (!made) asked.push({ key, place });
+  }
+  const known = table.findAll(asked);
+  for (let index = 0, at = 0; index < tiles.length; index++) tiles[index] ??= known[at++];
   try {
     // From opposite ends, so that of two threads that want the same tiles each makes some.
     const isBackwards = table.thread % 2 === 1;

@@ -33,8 +33,9 @@ class Pool<T> {
   }
 
   take(count: number): T[] {
-    while (this.#free.length < count) this.#free.push(this.#make());
-    return this.#free.splice(-count, count);
+    const taken: T[] = [];
+    while (taken.length < count) taken.push(this.#free.pop() ?? this.#make());
+    return taken;
   }
 
   giveBack(lent: readonly T[]): void {
@@ -53,6 +54,7 @@ interface Interleaved {
 export class Scratch {
   readonly #arena: Arena;
   readonly #planes: Pool<Float32Array>;
+  readonly #halves: Pool<Float32Array>;
   readonly #samples: Pool<Uint16Array>;
   readonly #areas: Pool<Float32Array>;
   readonly #rgbAreas: Pool<Rgb16>;
@@ -70,6 +72,7 @@ export class Scratch {
     this.#arena = arena;
     this.lights = new LightCache(arena);
     this.#planes = new Pool(() => arena.floats(TILE_SAMPLES));
+    this.#halves = new Pool(() => arena.floats(TILE_SAMPLES / 2));
     this.#samples = new Pool(() => arena.samples(TILE_SAMPLES));
     this.#areas = new Pool(() => arena.floats(MAX_AREA_SIDE ** 2));
     const areaOf16 = () => arena.samples(MAX_AREA_SIDE ** 2 + 8); // the kernel reads eight at a time
@@ -92,6 +95,11 @@ export class Scratch {
     } finally {
       this.#planes.giveBack(planes);
     }
+  }
+
+  /** The same with halves of planes. */
+  lendHalves<T>(count: number, use: (halves: Float32Array[]) => T): T {
+    return this.#halves.lend(count, use);
   }
 
   /** The same with `count` planes of `samples`, at most {@link MAX_AREA_SIDE} squared. */
