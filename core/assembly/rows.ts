@@ -49,3 +49,24 @@ export function copyRows(from: usize, stride: i32, to: usize, toStride: i32, wid
   for (let row = 0; row < rows; row++)
     memory.copy(to + (<usize>(row * toStride) << 1), from + (<usize>(row * stride) << 1), <usize>width << 1);
 }
+
+/** A sample of 16 bits again and again. */
+// @ts-ignore: decorator
+@inline
+function repeat(sample: u32, at: usize, to: usize): void {
+  const many = i16x8.splat(<i16>sample);
+  for (; at + 16 <= to; at += 16) v128.store(at, many);
+  for (; at < to; at += 2) store<u16>(at, <u16>sample);
+}
+
+/** Repeats the first and the last sample of what rows hold to their ends.
+ * @param from, to - The first sample that is there, and one past the last. */
+export function padRows(plane: usize, stride: i32, rows: i32, from: i32, to: i32): void {
+  for (let row = 0; row < rows; row++) {
+    const at = plane + (<usize>(row * stride) << 1);
+    const first = at + (<usize>from << 1);
+    const last = at + (<usize>to << 1);
+    repeat(load<u16>(first), at, first);
+    repeat(load<u16>(last - 2), last, at + (<usize>stride << 1));
+  }
+}

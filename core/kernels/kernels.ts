@@ -40,6 +40,7 @@ import {
 import { lookUpKernel } from './lookUp.ts';
 import { linearLuminanceKernel, luminanceKernel } from './luminance.ts';
 import { fromOklabKernel, toOklabKernel } from './oklabPlanes.ts';
+import { padRowsKernel } from './padRows.ts';
 import { joinEnlargedKernel, paintEnlargedKernel } from './paintEnlarged.ts';
 import { paintOverKernel } from './paintOver.ts';
 import { spreadRowsKernel } from './spreadRows.ts';
@@ -95,6 +96,7 @@ export const KERNELS = {
   linearize: linearizeKernel,
   encodeLinear: encodeLinearKernel,
   copyRows: copyRowsKernel,
+  padRows: padRowsKernel,
   warpTile: warpTileKernel,
   warpBent: warpBentKernel,
   toOklab: toOklabKernel,

@@ -164,8 +164,8 @@ export class TileEntries {
     if (entry === undefined) return undefined;
     const words = this.#slab.words();
     const at = this.at(entry);
-    words.fill(0, at, at + this.#entryWords);
-    words.set(key, at);
+    for (let word = at; word < at + this.#entryWords; word++) words[word] = 0;
+    for (let i = 0; i < 4; i++) words[at + i] = key[i];
     words[at + Word.Place] = place;
     words[at + Word.Form] = form;
     words[at + Word.Keeping] = keeping;

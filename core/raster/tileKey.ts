@@ -46,7 +46,7 @@ export function mixAll(seed: NodeKey, inputs: readonly (NodeKey | number)[]): No
 }
 
 /** The same over the first of some words. */
-export function mixWords(seed: NodeKey, words: Int32Array, count: number): NodeKey {
+export function mixWords(seed: NodeKey, words: ArrayLike<number>, count: number): NodeKey {
   start(seed);
   for (let i = 0; i < count; i++) absorb(words[i]);
   return closed(count);

@@ -29,7 +29,7 @@ export class BaseNode extends DerivedNode {
     super(keyOf('base', radius), [stops]);
     this.#stops = stops;
     this.#radius = radius;
-    this.#sight = new Sight(stops, (spot) => this.#areaOf(spot), true);
+    this.#sight = new Sight(stops, `base ${radius}`, (spot) => this.#areaOf(spot), true);
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {

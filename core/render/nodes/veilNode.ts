@@ -50,8 +50,8 @@ export class VeilNode extends DerivedNode {
     this.#darkest = darkest;
     this.#tones = tones;
     const areaOf = (spot: Spot) => this.#areaOf(spot);
-    this.#darkestSeen = new Sight(darkest, areaOf, false);
-    this.#tonesSeen = new Sight(tones, areaOf, true);
+    this.#darkestSeen = new Sight(darkest, 'veil', areaOf, false);
+    this.#tonesSeen = new Sight(tones, 'veil', areaOf, true);
   }
 
   protected override keyOver(spot: Spot, context: RenderContext): NodeKey {

@@ -189,12 +189,7 @@ function padInto(
   const [fromY, toY] = [Math.max(0, -top - firstY), Math.min(lastY, height - top) - firstY];
   const at = (top + firstY + fromY - ty * TILE) * TILE + left + firstX + fromX - tx * TILE;
   kernels.copyRows(plane, at, TILE, out, fromY * stride + fromX, stride, toX - fromX, toY - fromY);
-  // A loop of ours: a few samples a row are not worth a call of the library's.
-  for (let y = fromY; y < toY && toX - fromX < stride; y++) {
-    const row = y * stride;
-    for (let x = 0; x < fromX; x++) out[row + x] = out[row + fromX];
-    for (let x = toX; x < stride; x++) out[row + x] = out[row + toX - 1];
-  }
+  if (toX - fromX < stride) kernels.padRows(out, fromY * stride, stride, toY - fromY, fromX, toX);
   kernels.copyRows(out, fromY * stride, 0, out, 0, stride, stride, fromY);
   kernels.copyRows(out, (toY - 1) * stride, 0, out, toY * stride, stride, stride, lastY - firstY - toY);
 }
