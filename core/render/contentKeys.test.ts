@@ -6,6 +6,7 @@ import { randomStack } from '../../tests/randomStack.ts';
 import { clamp, edit, nodeOf, paint } from '../../tests/renderScene.ts';
 import { type PixelSource, type SmallScene, smallScene } from '../../tests/smallScene.ts';
 import { ItemId } from '../ids.ts';
+import { BLOCKS } from '../kernels/digestBlocks.ts';
 import { plainPart } from '../parts/partBase.ts';
 import { Arena } from '../raster/arena.ts';
 import { allTiles } from '../raster/region.ts';
@@ -21,7 +22,7 @@ import { BaseNode } from './nodes/baseNode.ts';
 import { StopsNode } from './nodes/stopsNode.ts';
 import type { PlanMemory } from './plan/planBuilder.ts';
 import { evenAt } from './tiles/contentKeys.ts';
-import { Contents } from './tiles/contents.ts';
+import { BLOCK_WORDS, type Content, Contents, WHOLE_WORDS } from './tiles/contents.ts';
 import { type RenderContext, type TileNode, withTile } from './tiles/renderContext.ts';
 
 const size = { width: 900, height: 380 };
@@ -202,11 +203,18 @@ describe('keys of what is seen', () => {
     // One sample of one block.
     plane[40 * TILE + 70] ^= 1;
     const changed = contents.note(other, 7, plane, kernels);
-    const differing = [...changed.blocks].flatMap((word, i) => (word === content.blocks[i] ? [] : [Math.floor(i / 2)]));
+    const wholeOf = ({ words, at }: Content) => [...words.subarray(at, at + WHOLE_WORDS)];
+    const blocksOf = ({ words, at }: Content) => [
+      ...words.subarray(at + WHOLE_WORDS, at + WHOLE_WORDS + BLOCK_WORDS * BLOCKS ** 2),
+    ];
+    const blocks = blocksOf(content);
+    const differing = blocksOf(changed).flatMap((word, i) => (word === blocks[i] ? [] : [Math.floor(i / 2)]));
     expect(new Set(differing)).toEqual(new Set([4 * 1 + 2]));
-    expect([...changed.whole]).not.toEqual([...content.whole]);
+    expect(wholeOf(changed)).not.toEqual(wholeOf(content));
     plane.set(before);
-    expect([...contents.note(key, 9, 5, kernels).whole]).toEqual([...contents.note(other, 9, 5, kernels).whole]);
+    const even = contents.note(key, 9, 5, kernels);
+    expect(wholeOf(even)).toEqual(wholeOf(contents.note(other, 9, 5, kernels)));
+    expect(new Set(blocksOf(even)).size).toBe(2);
     expect(contents.find(other, 9)?.even).toBe(5);
   });
 });

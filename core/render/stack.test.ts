@@ -5,6 +5,7 @@ import { nodeOf, resultOf, size, sources } from '../../tests/renderScene.ts';
 import { planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { matrixOfCorners } from '../align/pictureCorners.ts';
 import { GroupId, ItemId, LayerId } from '../ids.ts';
+import { MODES } from '../modes/list.ts';
 import { plainPart } from '../parts/partBase.ts';
 import { newTonePart } from '../parts/tone.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
@@ -71,8 +72,35 @@ describe('the stack', () => {
     expect(worst(alone, bare)).toBeLessThanOrEqual(3);
   });
 
+  it('is left alone, to the key, by itself in normal mode', () => {
+    for (let at = 0; at <= rich.stack.length; at++)
+      expect(keyOf({ ...rich, stack: rich.stack.toSpliced(at, 0, below) })).toEqual(keyOf(rich));
+  });
+
+  it('is mixed with itself in place as a picture of it is laid', () => {
+    const [under, over] = [rich.stack.slice(0, 4), rich.stack.slice(4)];
+    const soFar = (hidden: readonly Adjustment[]): Layer[] =>
+      MODES.map((mode, i) => ({
+        ...{ ...below, id: LayerId.parse(`so-far-${mode}`), adjustments: [...hidden] },
+        ...{ mode, opacity: 0.2 + 0.04 * i, mask: (rich.stack[i % 6] as Layer).mask },
+      }));
+    // What is adjusted by nothing that is seen is still a picture of its own.
+    const hidden: Adjustment = {
+      ...{ item: 'adjustment', id: ItemId.parse('hidden'), kind: 'exposure', settings: { stops: 1 } },
+      ...{ mask: openMask(), guard: null, stencil: null, stencilOn: false },
+      ...{ opacity: 1, mode: 'normal', visible: false, label: '' },
+    };
+    for (const grouped of [false, true]) {
+      const [inPlace, laid] = [soFar([]), soFar([hidden])].map((layers) =>
+        pixelsOf({ ...rich, stack: [...under, ...(grouped ? [groupOf([...layers], false)] : layers), ...over] }),
+      );
+      expect(worst(inPlace, laid)).toBe(0);
+    }
+  });
+
   it('is left alone, to the key, by what is hidden', () => {
-    for (const item of [below, { ...newLayer(LayerId.parse('red'), { colour: [1, 0, 0] }), mask: openMask() }]) {
+    const screened: Layer = { ...below, mode: 'screen' };
+    for (const item of [screened, { ...newLayer(LayerId.parse('red'), { colour: [1, 0, 0] }), mask: openMask() }]) {
       for (let at = 0; at <= rich.stack.length; at++) {
         const scene = { ...rich, stack: rich.stack.toSpliced(at, 0, { ...item, visible: false }) };
         expect(keyOf(scene)).toEqual(keyOf(rich));

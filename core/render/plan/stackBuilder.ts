@@ -10,6 +10,7 @@ import { ColourNode, type ColourRun } from '../nodes/colourNode.ts';
 import { type CompositeLayer, CompositeNode } from '../nodes/compositeNode.ts';
 import { EverywhereNode } from '../nodes/everywhereNode.ts';
 import type { Turning } from '../nodes/frameMap.ts';
+import { SoFarNode } from '../nodes/soFarNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { type AdjustedWhere, adjustedNode, innerNode } from './developedNode.ts';
 import { remember } from './maskBuilder.ts';
@@ -61,7 +62,7 @@ export class StackBuilder {
     for (const [index, item] of of.scene.stack.entries()) {
       this.#starts.set(leaves, index);
       const counts = item.visible && !isWaiting(item, of.scene.base);
-      if (counts && needsBelow(item)) this.#needed.add(leaves);
+      if (counts && needsBelow(item) && !this.#isMixedInPlace(item, leaves)) this.#needed.add(leaves);
       leaves += leafCount(item);
     }
   }
@@ -158,8 +159,19 @@ export class StackBuilder {
       return below && { source: adjustedNode(below, item, this.#whereOf(item)), isAtop: true };
     }
     const isAtop = 'below' in item.content;
+    if (pile instanceof OpenPile && this.#isMixedInPlace(item, leaves)) {
+      // In normal mode it is what lies there already.
+      return item.mode === 'normal' ? undefined : { source: new SoFarNode(this.#of.extent), isAtop };
+    }
     const content = isAtop ? pile.picture(leaves) : this.#ownContent(item);
     return content && { source: this.#adjusted(content, item.adjustments), isAtop };
+  }
+
+  /** Whether a layer is nothing but the picture so far, and nobody asks what that is: it is laid while that is being mixed.
+   * @param leaves - Leaves of the stack below it. */
+  #isMixedInPlace(item: Item, leaves: number): boolean {
+    if (item.item !== 'layer' || !('below' in item.content) || this.#inLight) return false;
+    return item.adjustments.length === 0 && item.toneWindow === null && !this.#of.isLookedAt(leaves);
   }
 
   /** What a layer shows, by itself.

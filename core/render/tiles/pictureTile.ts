@@ -5,7 +5,7 @@ import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
 import { type ModeName, modeNumber } from '../../modes/list.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
 import { type NodeKey, packPlace } from '../../raster/tileKey.ts';
-import type { PinnedTile } from '../../raster/tileTable.ts';
+import { HELD, type PinnedTile } from '../../raster/tileTable.ts';
 import {
   keepBriefly,
   planeOf,
@@ -34,6 +34,9 @@ export interface LaidPicture {
   /** Light is mixed, not encoded values. */
   inLight?: boolean;
 }
+
+/** Laid as a picture it stands for what has been mixed so far. */
+export const MIXED_SO_FAR: PinnedTile = { entry: HELD, form: 'floats', value: 0, slots: [] };
 
 /** Whether it can be mixed as it is at rest. */
 const isAtRest = ({ tile, mode }: LaidPicture): boolean => tile.form !== 'floats' && mode === 'normal';
@@ -251,7 +254,7 @@ function layFloats(
         const upper = floatsOf(tile, which, widened, context);
         for (const channel of CHANNELS) kernels.mixFloats(below[channel], upper[channel], mask, opacity, now[channel]);
       } else {
-        const upper = floatsOf(tile, which, widened, context);
+        const upper = tile === MIXED_SO_FAR ? below : floatsOf(tile, which, widened, context);
         kernels.blendOver(modeNumber(mode), below, upper, mask, opacity, null, now);
       }
       below = now;
