@@ -57,8 +57,7 @@ export class DetailNode extends AreaNode {
       context.kernels.blurPlane(wide, spare, area.side, area.side, this.reachIn(area));
       this.readBack(wide, area, spot, context, blurred);
       widenTile(tile, context, grey);
-      const by = 65535 * this.#amount;
-      for (let i = 0; i < grey.length; i++) grey[i] = MIDDLE + by * (grey[i] - blurred[i]);
+      context.kernels.awayFrom(grey, blurred, 65535 * this.#amount, MIDDLE);
     };
     withArea([this.mask], area, context, 1, blur, () => void grey.fill(MIDDLE));
   }

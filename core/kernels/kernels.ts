@@ -49,6 +49,7 @@ import { encodeLinearKernel, linearizeKernel } from './transferCurve.ts';
 import { warpBentKernel } from './warpBent.ts';
 import { warpTileKernel } from './warpTile.ts';
 import {
+  awayFromKernel,
   baseLinesKernel,
   changeByLinesKernel,
   codesByLinesKernel,
@@ -121,6 +122,7 @@ export const KERNELS = {
   quietLines: quietLinesKernel,
   changeByLines: changeByLinesKernel,
   codesByLines: codesByLinesKernel,
+  awayFrom: awayFromKernel,
   brightnessOf: brightnessOfKernel,
   differenceOf: differenceOfKernel,
   addChannels: addChannelsKernel,

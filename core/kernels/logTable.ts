@@ -23,8 +23,8 @@ const FIRST = stepOf(SMALLEST);
  * @returns Values of all knots, the value at zero, and the slope of that line. */
 export function logTable(of: (light: number) => number): Float32Array {
   const table = new Float32Array(KNOTS + 2);
-  for (let knot = 0; knot < KNOTS; knot++)
-    table[knot] = of(SMALLEST * 2 ** Math.floor(knot / STEPS) * (1 + (knot % STEPS) / STEPS));
+  for (let knot = 0, octave = SMALLEST; knot < KNOTS; octave *= 2)
+    for (let step = 0; step < STEPS && knot < KNOTS; step++, knot++) table[knot] = of(octave * (1 + step / STEPS));
   table[KNOTS] = of(0);
   table[KNOTS + 1] = (table[0] - table[KNOTS]) / SMALLEST;
   return table;

@@ -51,6 +51,11 @@ export function changeByLines(
       out[i] = 65535 * (slope[at] * plane[at] + offset[at] - plane[at]);
 }
 
+/** How far samples lie above others, times a factor, above a value, in place; rounded once. */
+export function awayFrom(plane: Float32Array, other: Float32Array, by: number, middle: number): void {
+  for (let i = 0; i < plane.length; i++) plane[i] = middle + by * (plane[i] - other[i]);
+}
+
 /** What lines make of codes, `slope x code + offset`, rounded to 16 bits.
  * @param offset - 0..1. */
 export function codesByLines(
@@ -114,6 +119,16 @@ export const changeByLinesKernel = defineKernel(changeByLines)({
   samples: { 'change by lines': (make) => [wide(make), wide(make), wide(make), 160, 7 * 160 + 11, make.floats()] },
   // Of 65,535.
   floats: 0.01,
+});
+
+export const awayFromKernel = defineKernel(awayFrom)({
+  compiled: ['awayFrom'],
+  bind:
+    ({ wasm }) =>
+    (plane, other, by, middle) =>
+      void wasm.awayFrom(address(plane), address(other), by, middle, plane.length),
+  samples: { 'detail on middle grey': (make) => [make.floats(), make.floats(), 65535 * 1.7, 32767.5] },
+  floats: 0,
 });
 
 export const codesByLinesKernel = defineKernel(codesByLines)({

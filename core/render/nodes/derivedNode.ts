@@ -43,9 +43,8 @@ export abstract class DerivedNode implements TileNode {
 
   /** Key of a tile from the inputs' keys at that tile; more of them where a node looks around itself. */
   protected keyOver(spot: Spot, context: RenderContext): NodeKey {
-    return mixAll(
-      this.seed,
-      this.#inputs.map((input) => input.keyAt(spot, context)),
-    );
+    const keys: NodeKey[] = [];
+    for (const input of this.#inputs) keys.push(input.keyAt(spot, context));
+    return mixAll(this.seed, keys);
   }
 }

@@ -1,6 +1,6 @@
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { rgbOf, withRounded } from '../tiles/pictureTile.ts';
+import { rgbOf, writeRounded } from '../tiles/pictureTile.ts';
 import { type RenderContext, reserveOrFail, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 
@@ -14,13 +14,15 @@ export class RoundedNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return withTile(this.#source, spot, context, (tile) =>
-      withRounded(tile, context, (rgb) => {
-        const slots = reserveOrFail(context, 3);
+    return withTile(this.#source, spot, context, (tile) => {
+      const slots = reserveOrFail(context, 3);
+      if (tile.form === 'floats') writeRounded(tile, slots, context);
+      else {
+        const rgb = rgbOf(tile, context);
         for (const [channel, plane] of rgbOf({ slots }, context).entries()) plane.set(rgb[channel]);
-        // Neighbours look at it as well, also where nothing is drawn.
-        return context.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
-      }),
-    );
+      }
+      // Neighbours look at it as well, also where nothing is drawn.
+      return context.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });
+    });
   }
 }

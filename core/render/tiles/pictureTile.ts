@@ -67,6 +67,12 @@ const halfRgb = ({ slots }: Pick<PinnedTile, 'slots'>, which: Half, { table: { s
   slab.halves(slots[2])[which],
 ];
 
+/** Writes a picture's tile that is in floats into slots, rounded. */
+export function writeRounded(tile: PinnedTile, slots: readonly number[], context: RenderContext): void {
+  for (const which of HALVES)
+    context.kernels.composite(halfOf(tile, which, context), [], halfRgb({ slots }, which, context));
+}
+
 /** Calls `use` with a picture's tile in 16 bits, rounded if it is not at rest. */
 export function withRounded<T>(tile: PinnedTile, context: RenderContext, use: (rgb: Rgb16) => T): T {
   if (tile.form !== 'floats') return use(rgbOf(tile, context));
