@@ -5,8 +5,8 @@ import type { TileTable } from '#core/raster/tileTable.ts';
 /** Most that one shared memory can hold. */
 const MAX_BYTES = 4 * 2 ** 30;
 const ENTRIES = 1 << 18;
-/** What one thread computes in: planes of strokes in progress, areas, tables. */
-const ARENA_BYTES = 22 * 2 ** 20;
+/** What one thread computes in: planes of strokes in progress, areas, tables, membranes. */
+const ARENA_BYTES = 28 * 2 ** 20;
 
 /** Shared memory for pixels, with an empty slab and table in it.
  * @param budgetBytes - Most that pixels may take.

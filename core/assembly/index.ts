@@ -24,3 +24,4 @@ export * from './stopsByMap';
 export * from './windows';
 export * from './least';
 export * from './digest';
+export * from './membrane';

@@ -17,11 +17,14 @@ export interface EdgeShape {
 /** Powers of the superellipse (G. Lamé) from an ellipse to nearly a rectangle. */
 const POWERS = [2, 16] as const;
 
+const powerOf = (shape: number): number => POWERS[0] * (POWERS[1] / POWERS[0]) ** shape;
+const widthOf = (soft: number): number => 2 * Math.max(0.01, soft);
+
 /** How far a place belongs to the edges, 0..1.
  * @param u - From the middle of the picture to its edge: 0..1, and likewise `v`. */
 export function edgeShare({ shape, size, soft }: EdgeShape, u: number, v: number): number {
-  const power = POWERS[0] * (POWERS[1] / POWERS[0]) ** shape;
-  const width = 2 * Math.max(0.01, soft);
+  const power = powerOf(shape);
+  const width = widthOf(soft);
   const stepAt = (radius: number) => (radius / size - 1) / width + 0.5;
   // Powers are slow, and nowhere is a radius shorter than its longer side or longer than a square's diagonal.
   const longer = Math.max(Math.abs(u), Math.abs(v));
@@ -31,8 +34,20 @@ export function edgeShare({ shape, size, soft }: EdgeShape, u: number, v: number
 }
 
 /** They are soft: found so many pixels apart and read on lines between. */
-const APART = 4;
-const KNOTS = TILE / APART + 1;
+const APART = [16, 8, 4] as const;
+/** How far lines may be off the share that they are read for. */
+const MOST_OFF = 1 / 2048;
+
+/** How far apart places may be found for lines between them to be close to the shares: a line is off by an eighth of the second derivative times its
+ * length squared, each way. Smoothstep bends by 6 at most, and a p-norm by p - 1 over its radius.
+ * @param half - Shorter half side of the picture, in pixels of the level. */
+export function edgesApart({ shape, size, soft }: EdgeShape, half: number): number {
+  const radius = size * half;
+  const fade = widthOf(soft) * radius;
+  const bend = 6 / (fade * fade) + (3 * (powerOf(shape) - 1)) / (radius * fade);
+  const most = Math.sqrt((4 * MOST_OFF) / bend);
+  return APART.find((apart) => apart <= most) ?? APART[2];
+}
 
 /** Where the edges of a picture are, as it will be turned and cut. */
 export class EdgesNode implements TileNode {
@@ -66,12 +81,14 @@ export class EdgesNode implements TileNode {
       const v = (d * x + e * y + f) / w + 0.5 - middle.y * height;
       return edgeShare(this.#shape, (2 * u) / width, (2 * v) / height);
     };
+    const apart = edgesApart(this.#shape, Math.min(width, height) / 2 / step);
+    const knots = TILE / apart + 1;
     return context.scratch.lend(2, (area, out) => {
-      for (let at = 0; at < KNOTS * KNOTS; at++)
-        area[at] = shareAt((at % KNOTS) * APART, Math.floor(at / KNOTS) * APART);
+      for (let at = 0; at < knots * knots; at++)
+        area[at] = shareAt((at % knots) * apart, Math.floor(at / knots) * apart);
       // A knot lies on the first of the pixels that it is apart from the next.
-      const first = 0.5 - 0.5 / APART;
-      context.kernels.enlarge(area, KNOTS, first, first, APART, out);
+      const first = 0.5 - 0.5 / apart;
+      context.kernels.enlarge(area, knots, first, first, apart, out);
       return publishCoverage(out, spot, key, context);
     });
   }

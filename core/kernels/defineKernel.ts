@@ -2,7 +2,14 @@ import type { KernelRoom } from './kernelRoom.ts';
 import type { SampleMaker } from './sampleMaker.ts';
 
 /** Planes that lie in the shared memory. */
-export type SharedPlane = Int16Array | Float32Array | Uint16Array | Uint32Array | Uint8ClampedArray | Uint8Array;
+export type SharedPlane =
+  | Int16Array
+  | Float32Array
+  | Float64Array
+  | Uint16Array
+  | Uint32Array
+  | Uint8ClampedArray
+  | Uint8Array;
 
 /** What a call of a compiled kernel is made with. */
 export interface KernelTools<Name extends string> {

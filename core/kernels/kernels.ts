@@ -39,6 +39,7 @@ import {
 } from './lightSteps.ts';
 import { lookUpKernel } from './lookUp.ts';
 import { linearLuminanceKernel, luminanceKernel } from './luminance.ts';
+import { solveMembranesKernel } from './membrane.ts';
 import { fromOklabKernel, toOklabKernel } from './oklabPlanes.ts';
 import { padRowsKernel } from './padRows.ts';
 import { joinEnlargedKernel, paintEnlargedKernel } from './paintEnlarged.ts';
@@ -127,6 +128,7 @@ export const KERNELS = {
   differenceOf: differenceOfKernel,
   addChannels: addChannelsKernel,
   digestBlocks: digestBlocksKernel,
+  solveMembranes: solveMembranesKernel,
 };
 
 /** All that is computed sample by sample. There are two of each: SIMD in WebAssembly, which works, and a twin in

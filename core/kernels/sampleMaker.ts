@@ -46,6 +46,21 @@ export class SampleMaker {
     return plane;
   }
 
+  /** Doubles of all signs, some of them 16-bit steps. */
+  doubles(count: number): Float64Array {
+    const plane = this.arena.doubles(count);
+    for (let i = 0; i < count; i++) plane[i] = this.#extreme() ?? this.number(-65535, 65535);
+    return plane;
+  }
+
+  /** Bytes that a function makes. */
+  bytesOf(count: number, value: (i: number) => number): Uint8Array {
+    const { buffer, byteOffset } = this.arena.bytes(count);
+    const plane = new Uint8Array(buffer, byteOffset, count);
+    for (let i = 0; i < count; i++) plane[i] = value(i);
+    return plane;
+  }
+
   bytes(count: number): Uint8ClampedArray {
     const bytes = this.arena.bytes(count);
     for (let i = 0; i < count; i++) bytes[i] = this.#random() * 256;

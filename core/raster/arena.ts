@@ -22,6 +22,10 @@ export class Arena {
     return new Float32Array(this.#buffer, this.#take(count * 4), count);
   }
 
+  doubles(count: number): Float64Array {
+    return new Float64Array(this.#buffer, this.#take(count * 8), count);
+  }
+
   words(count: number): Uint32Array {
     return new Uint32Array(this.#buffer, this.#take(count * 4), count);
   }

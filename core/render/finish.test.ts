@@ -1,3 +1,4 @@
+import alea from 'alea';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { randomScene } from '../../tests/randomScene.ts';
@@ -6,7 +7,7 @@ import { edit, nodeOf, paint, resultOf, setUp, size, sources } from '../../tests
 import { smallScene } from '../../tests/smallScene.ts';
 import { lmsMatrix, oklchOf } from '../color/oklab.ts';
 import { decodeSrgb } from '../color/srgb.ts';
-import { edgeShare } from '../develop/edgesNode.ts';
+import { edgeShare, edgesApart } from '../develop/edgesNode.ts';
 import { glowAt } from '../develop/glowNode.ts';
 import { toneShare } from '../develop/toneShares.ts';
 import { ItemId, LayerId, SpotId } from '../ids.ts';
@@ -193,6 +194,27 @@ describe('edges', () => {
     expect(edgeShare(settings, 0, 0)).toBe(0);
     expect(edgeShare(settings, 1, 0)).toBeCloseTo(0.5, 9);
     expect(edgeShare(settings, 1, 1.1)).toBeGreaterThan(0.9);
+  });
+
+  it('are read on lines between places so close that lines are no farther off than 1 / 2048, from the softest to the hardest', () => {
+    const chance = alea('edges');
+    const [width, height] = [4500, 3000];
+    let far = 0;
+    for (let round = 0; round < 300; round++) {
+      const shape = { shape: chance(), size: 0.3 + 1.2 * chance(), soft: chance(), middle: { x: 0.5, y: 0.5 } };
+      const level = 2 ** Math.floor(4 * chance());
+      const apart = edgesApart(shape, height / 2 / level);
+      if (apart > 4) far++;
+      else continue;
+      const at = (x: number, y: number) => edgeShare(shape, (x * level * 2) / width, (y * level * 2) / height);
+      for (let trial = 0; trial < 200; trial++) {
+        const [x, y] = [(chance() * width) / 2 / level, (chance() * height) / 2 / level];
+        const corners = [at(x, y), at(x + apart, y), at(x, y + apart), at(x + apart, y + apart)];
+        const middle = at(x + apart / 2, y + apart / 2);
+        expect(Math.abs(middle - corners.reduce((sum, share) => sum + share / 4, 0))).toBeLessThan(1 / 2048);
+      }
+    }
+    expect(far).toBeGreaterThan(20);
   });
 
   it('follow the crop, or stay with the scene', () => {

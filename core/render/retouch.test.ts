@@ -8,7 +8,6 @@ import { addSpots, removeSpots, setSpot } from '../scene/edits/retouching.ts';
 import { openScene } from '../scene/readScene.ts';
 import type { RetouchSpot } from '../scene/retouch.ts';
 import type { Scene } from '../scene/scene.ts';
-import { type Domain, solveMembrane } from './nodes/membrane.ts';
 
 const NOISE = 250;
 const random = alea('retouch');
@@ -52,63 +51,6 @@ const near = (radius: number, from = DUST) =>
   );
 const rms = (values: readonly number[]) =>
   Math.sqrt(values.reduce((sum, value) => sum + value * value, 0) / values.length);
-
-describe('a membrane', () => {
-  /** The same by elimination: a row for each unknown cell. */
-  function directly(plane: Float64Array, { cells, width, height }: Domain): Float64Array {
-    const unknown = [...cells.keys()].filter((i) => cells[i] === 1);
-    const row = new Map(unknown.map((i, k) => [i, k]));
-    const matrix = unknown.map(() => new Float64Array(unknown.length + 1));
-    for (const [k, i] of unknown.entries()) {
-      const [x, y] = [i % width, Math.floor(i / width)];
-      const beside = [
-        ...(x > 0 ? [i - 1] : []),
-        ...(x + 1 < width ? [i + 1] : []),
-        ...(y > 0 ? [i - width] : []),
-        ...(y + 1 < height ? [i + width] : []),
-      ].filter((at) => cells[at] !== 2);
-      matrix[k][k] = beside.length;
-      for (const at of beside) {
-        const other = row.get(at);
-        if (other === undefined) matrix[k][unknown.length] += plane[at];
-        else matrix[k][other] -= 1;
-      }
-    }
-    for (let i = 0; i < unknown.length; i++)
-      for (let k = i + 1; k < unknown.length; k++) {
-        const by = matrix[k][i] / matrix[i][i];
-        if (by !== 0) for (let c = i; c <= unknown.length; c++) matrix[k][c] -= by * matrix[i][c];
-      }
-    const found = new Float64Array(unknown.length);
-    for (let i = unknown.length - 1; i >= 0; i--) {
-      let sum = matrix[i][unknown.length];
-      for (let c = i + 1; c < unknown.length; c++) sum -= matrix[i][c] * found[c];
-      found[i] = sum / matrix[i][i];
-    }
-    const out = Float64Array.from(plane);
-    for (const [k, i] of unknown.entries()) out[i] = found[k];
-    return out;
-  }
-
-  it('is that of a direct solver, within 8 of 65,535, whatever the shape of the hole', () => {
-    const chance = alea('holes');
-    for (let round = 0; round < 12; round++) {
-      const [width, height] = [12 + Math.floor(14 * chance()), 12 + Math.floor(14 * chance())];
-      const [x, y, radius] = [width * (0.3 + 0.4 * chance()), height * (0.3 + 0.4 * chance()), 3 + 8 * chance()];
-      const cells = Uint8Array.from({ length: width * height }, (_, i) => {
-        const [column, line] = [i % width, Math.floor(i / width)];
-        if (round % 3 === 2 && column > width - 4) return 2;
-        const isEdge = column === 0 || line === 0 || column === width - 1 || line === height - 1;
-        return !isEdge && Math.hypot(column - x, line - y) < radius ? 1 : 0;
-      });
-      const plane = Float64Array.from({ length: width * height }, () => 65535 * chance());
-      const wanted = directly(plane, { cells, width, height });
-      const found = Float64Array.from(plane);
-      solveMembrane(found, { cells, width, height }, 2 / Math.min(width, height) ** 2);
-      for (const [i, value] of found.entries()) if (cells[i] === 1) expect(Math.abs(value - wanted[i])).toBeLessThan(8);
-    }
-  });
-});
 
 describe('retouching', () => {
   it('heals planted dust to less than twice the noise of the picture', () => {

@@ -83,10 +83,13 @@ function copyPart(tile: Float32Array, out: Float32Array, { level, tx, ty }: Spot
   const { width, height } = levelSize(size, level);
   const [fromX, toX] = served(tx, width, region.x, region.width);
   const [fromY, toY] = served(ty, height, region.y, region.height);
+  // Within the picture rows are copied whole.
+  const isWithin = region.x + fromX >= 0 && region.x + toX <= width;
   for (let y = fromY; y < toY; y++) {
     const row = (Math.min(height - 1, Math.max(0, region.y + y)) - ty * TILE) * TILE - tx * TILE;
     let to = y * region.width + fromX;
-    for (let x = fromX; x < toX; x++, to++) out[to] = tile[row + Math.min(width - 1, Math.max(0, region.x + x))];
+    if (isWithin) out.set(tile.subarray(row + region.x + fromX, row + region.x + toX), to);
+    else for (let x = fromX; x < toX; x++, to++) out[to] = tile[row + Math.min(width - 1, Math.max(0, region.x + x))];
   }
 }
 

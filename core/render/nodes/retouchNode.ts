@@ -179,13 +179,12 @@ function lay({ region, planes, cover }: SpotPatch, out: readonly Float32Array[],
   const [left, top] = [tx * TILE, ty * TILE];
   const [firstX, lastX] = [Math.max(left, region.x), Math.min(left + TILE, region.x + region.width)];
   const [firstY, lastY] = [Math.max(top, region.y), Math.min(top + TILE, region.y + region.height)];
-  for (let y = firstY; y < lastY; y++) {
-    let from = (y - region.y) * region.width + firstX - region.x;
-    let to = (y - top) * TILE + firstX - left;
-    for (let x = firstX; x < lastX; x++, from++, to++) {
-      const share = cover[from];
-      if (share === 0) continue;
-      for (const [channel, plane] of out.entries()) plane[to] += (planes[channel][from] - plane[to]) * share;
+  for (const [channel, plane] of out.entries()) {
+    const patch = planes[channel];
+    for (let y = firstY; y < lastY; y++) {
+      let from = (y - region.y) * region.width + firstX - region.x;
+      let to = (y - top) * TILE + firstX - left;
+      for (let x = firstX; x < lastX; x++, from++, to++) plane[to] += (patch[from] - plane[to]) * cover[from];
     }
   }
 }

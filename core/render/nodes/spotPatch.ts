@@ -1,7 +1,7 @@
+import { type Domain, membraneRoom, solveMembranes } from '../../kernels/membrane.ts';
 import { smoothstep } from '../../kernels/smoothstep.ts';
 import { levelSize, type Region } from '../../raster/size.ts';
 import type { RenderContext, TileNode } from '../tiles/renderContext.ts';
-import { type Domain, solveMembrane } from './membrane.ts';
 import { readRegion } from './readRegion.ts';
 
 interface Point {
@@ -33,7 +33,8 @@ const NARROWEST = 0.7;
 /** Squared distance of a place from a way. */
 function squaredDistance(path: readonly Point[], x: number, y: number): number {
   let least = Number.POSITIVE_INFINITY;
-  for (const [index, from] of path.entries()) {
+  for (let index = 0; index < path.length; index++) {
+    const from = path[index];
     const to = path[index + 1] ?? from;
     const [dx, dy] = [to.x - from.x, to.y - from.y];
     const length = dx * dx + dy * dy;
@@ -96,7 +97,7 @@ export function makePatch(
   if (spot.how === 'heal') {
     const around = readRegion(below, level, region, context);
     const domain = { cells, width: region.width, height: region.height };
-    for (const [channel, plane] of planes.entries()) join(plane, around[channel], domain);
+    join(planes, around, domain, context);
   }
   return { region, planes, cover };
 }
@@ -137,15 +138,26 @@ function taken(
   const read = readRegion(source, level, from.region, context);
   const { width, height } = region;
   const stride = from.region.width;
+  // Columns are the same in all rows.
+  const [columns, shares] = [new Int32Array(width), new Float64Array(width)];
+  for (let x = 0; x < width; x++) {
+    const u = from.across(region.x + x) - from.region.x;
+    columns[x] = Math.floor(u);
+    shares[x] = u - columns[x];
+  }
+  const isBetween = shares.some((share) => share !== 0);
   return read.map((plane) => {
     const out = new Float32Array(width * height);
     for (let y = 0, i = 0; y < height; y++) {
       const v = from.down(region.y + y) - from.region.y;
-      const [row, downwards] = [Math.floor(v), v - Math.floor(v)];
+      const [row, downwards] = [Math.floor(v) * stride, v - Math.floor(v)];
+      if (!isBetween && downwards === 0) {
+        for (let x = 0; x < width; x++, i++) out[i] = plane[row + columns[x]];
+        continue;
+      }
       for (let x = 0; x < width; x++, i++) {
-        const u = from.across(region.x + x) - from.region.x;
-        const [column, rightwards] = [Math.floor(u), u - Math.floor(u)];
-        const at = row * stride + column;
+        const at = row + columns[x];
+        const rightwards = shares[x];
         const upper = plane[at] + (plane[at + 1] - plane[at]) * rightwards;
         const lower = plane[at + stride] + (plane[at + stride + 1] - plane[at + stride]) * rightwards;
         out[i] = upper + (lower - upper) * downwards;
@@ -159,10 +171,35 @@ function taken(
 const WITHIN = 2;
 
 /** Lifts what covers a place by a membrane that is held where the place ends. */
-function join(plane: Float32Array, around: Float32Array, domain: Domain): void {
-  const lift = new Float64Array(plane.length);
-  for (let i = 0; i < lift.length; i++) if (domain.cells[i] === 0) lift[i] = around[i] - plane[i];
-  const side = Math.min(domain.width, domain.height);
-  solveMembrane(lift, domain, Math.max(1e-4, WITHIN / (side * side)));
-  for (let i = 0; i < lift.length; i++) if (domain.cells[i] === 1) plane[i] += lift[i];
+function join(
+  planes: readonly Float32Array[],
+  around: readonly Float32Array[],
+  domain: Domain,
+  { kernels, scratch }: RenderContext,
+): void {
+  const { cells, width, height } = domain;
+  const side = Math.min(width, height);
+  const tolerance = Math.max(1e-4, WITHIN / (side * side));
+  const count = cells.length;
+  const lift = (lifts: Float64Array, solve: () => void) => {
+    lifts.fill(0);
+    for (let i = 0; i < count; i++) {
+      if (cells[i] !== 0) continue;
+      for (let channel = 0; channel < 3; channel++) lifts[4 * i + channel] = around[channel][i] - planes[channel][i];
+    }
+    solve();
+    for (let i = 0; i < count; i++) {
+      if (cells[i] !== 1) continue;
+      for (let channel = 0; channel < 3; channel++) planes[channel][i] += lifts[4 * i + channel];
+    }
+  };
+  // What is too large for a thread's memory is rare, and may take the slower way.
+  if (membraneRoom(width, height) + 33 * count > scratch.membraneBytes) {
+    const lifts = new Float64Array(4 * count);
+    return lift(lifts, () => solveMembranes(lifts, domain, tolerance));
+  }
+  scratch.lendMembrane(count, (lifts, shared, room) => {
+    shared.set(cells);
+    lift(lifts, () => kernels.solveMembranes(lifts, shared, width, height, tolerance, room));
+  });
 }

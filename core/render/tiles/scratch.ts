@@ -13,6 +13,9 @@ export const MAX_AREA_SIDE = 384;
 const TABLES = 32;
 const TABLE_FLOATS = 8192;
 
+/** Bytes that a membrane has to itself: of 110,000 cells and their grids. */
+const MEMBRANE_BYTES = 6 * 2 ** 20;
+
 /** Things of one kind that are lent: whoever asks while others have theirs gets one more, so that nothing is ever two people's. */
 class Pool<T> {
   readonly #free: T[] = [];
@@ -61,6 +64,8 @@ export class Scratch {
   readonly #rgba: Pool<Uint8ClampedArray>;
   readonly #interleaved: Record<3 | 4, Pool<Interleaved>>;
   readonly #counters: Pool<Uint32Array>;
+  readonly #membranes: Pool<Uint8ClampedArray>;
+  readonly membraneBytes = MEMBRANE_BYTES;
   /** What it has read last. */
   readonly lights: LightCache;
   /** The latest last. */
@@ -85,6 +90,7 @@ export class Scratch {
     };
     this.#interleaved = { 3: new Pool(interleavedOf(3)), 4: new Pool(interleavedOf(4)) };
     this.#counters = new Pool(() => arena.words(256));
+    this.#membranes = new Pool(() => arena.bytes(MEMBRANE_BYTES));
   }
 
   /** Calls `use` with `count` planes of undefined content, which are its own until it returns. */
@@ -135,6 +141,16 @@ export class Scratch {
   /** The same with 256 counters, all zero. */
   lendCounters<T>(use: (counters: Uint32Array) => T): T {
     return this.#counters.lend(1, ([counters]) => use(counters.fill(0)));
+  }
+
+  /** The same with what a membrane is sought in: four doubles and a byte a cell, and the rest of {@link membraneBytes}. */
+  lendMembrane<T>(cells: number, use: (lifts: Float64Array, cells: Uint8Array, room: Uint8ClampedArray) => T): T {
+    return this.#membranes.lend(1, ([bytes]) => {
+      const { buffer, byteOffset } = bytes;
+      const used = Math.ceil((33 * cells) / 16) * 16;
+      const lifts = new Float64Array(buffer, byteOffset, 4 * cells);
+      return use(lifts, new Uint8Array(buffer, byteOffset + 32 * cells, cells), bytes.subarray(used));
+    });
   }
 
   /** Weights of Lanczos's kernel. */

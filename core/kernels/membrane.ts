@@ -1,3 +1,6 @@
+import { addressOf, defineKernel } from './defineKernel.ts';
+import type { SampleMaker } from './sampleMaker.ts';
+
 /** Where a membrane is sought: a plane whose cells are 1 where it is unknown, 0 where it is held, and 2 beyond the picture, where nothing pulls. */
 export interface Domain {
   cells: Uint8Array;
@@ -16,23 +19,76 @@ const LAST_SWEEPS = 30;
 /** Narrower grids are relaxed until they are done. */
 const NARROWEST = 6;
 
-/** The surface that a membrane takes over the unknown cells of a plane while it is held at the others: Laplace's equation, as Poisson image
- * editing joins a patch to what surrounds it (Perez, Gangnet and Blake 2003, equation 7), solved by multigrid (Brandt 1977).
- * @param plane - Values where it is held; unknown ones are overwritten.
+/** Doubles of a cell: what three channels are to be lifted by, and one that pads them. */
+const CHANNELS = 4;
+const COLOURS = [0, 1, 2] as const;
+
+/** The surfaces that membranes take over unknown cells while they are held at the others: Laplace's equation, as Poisson image editing joins a
+ * patch to what surrounds it (Perez, Gangnet and Blake 2003, equation 7), solved by multigrid (Brandt 1977), three channels at once.
+ * @param lifts - Four doubles a cell, the last of them nothing. Unknown ones are overwritten.
  * @param tolerance - By how much a cell may still be off the mean of its neighbours. */
-export function solveMembrane(plane: Float64Array, domain: Domain, tolerance: number): void {
-  const grids = gridsKnown.get(domain) ?? gridsOf(domain);
-  gridsKnown.set(domain, grids);
-  const right = new Float64Array(plane.length);
-  const residual = new Float64Array(plane.length);
-  fillUnknown(plane, domain);
+export function solveMembranes(lifts: Float64Array, domain: Domain, tolerance: number): void {
+  const grids = gridsOf(domain);
+  const right = new Float64Array(domain.cells.length);
+  const residual = new Float64Array(right.length);
+  const planes = COLOURS.map((colour) => right.map((_, i) => lifts[CHANNELS * i + colour]));
+  for (const plane of planes) fillUnknown(plane, domain);
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    cycle(grids, 0, plane, right);
-    if (residualOf(domain, plane, right, residual) <= 4 * tolerance) return;
+    for (const plane of planes) cycle(grids, 0, plane, right);
+    if (planes.every((plane) => residualOf(domain, plane, right, residual) <= 4 * tolerance)) break;
   }
+  for (const [colour, plane] of planes.entries())
+    for (let i = 0; i < plane.length; i++) lifts[CHANNELS * i + colour] = plane[i];
 }
 
-const gridsKnown = new WeakMap<Domain, Domain[]>();
+/** Bytes that the compiled kernel takes for grids. */
+export function membraneRoom(width: number, height: number): number {
+  const padded = (bytes: number) => Math.ceil(bytes / 16) * 16;
+  let bytes = 512 + padded(width * height);
+  for (let [w, h] = [width, height]; Math.min(w, h) > NARROWEST; ) {
+    [w, h] = [Math.ceil(w / 2), Math.ceil(h / 2)];
+    bytes += padded(w * h) + 2 * 8 * CHANNELS * w * h;
+  }
+  return bytes;
+}
+
+/** In shared memory: with room as {@link membraneRoom} tells. */
+export const solveMembranesKernel = defineKernel(
+  (
+    lifts: Float64Array,
+    cells: Uint8Array,
+    width: number,
+    height: number,
+    tolerance: number,
+    _room: Uint8ClampedArray,
+  ) => solveMembranes(lifts, { cells, width, height }, tolerance),
+)({
+  compiled: ['membrane'],
+  bind:
+    ({ wasm }) =>
+    (lifts, cells, width, height, tolerance, room) =>
+      void wasm.membrane(addressOf(lifts), addressOf(cells), width, height, tolerance, addressOf(room)),
+  samples: {
+    'a membrane': (make) => holes(make, 45, 38, false),
+    'a membrane at the edge of the picture': (make) => holes(make, 23, 40, true),
+  },
+});
+
+/** A disc to be found, some of it beyond the picture if it lies at its edge. */
+function holes(make: SampleMaker, width: number, height: number, isAtEdge: boolean) {
+  const cells = make.bytesOf(width * height, (i) => {
+    const [x, y] = [(i % width) - width / 2, Math.floor(i / width) - height / 2];
+    if (isAtEdge && x > width / 4) return BEYOND;
+    return Math.hypot(x, y) < Math.min(width, height) / 2 - (isAtEdge ? 0 : 1) ? UNKNOWN : 0;
+  });
+  const room = make.arena.bytes(membraneRoom(width, height));
+  const lifts = make.doubles(CHANNELS * width * height);
+  for (let i = CHANNELS - 1; i < lifts.length; i += CHANNELS) lifts[i] = 0;
+  return [lifts, cells, width, height, 0.002, room] as [
+    ...[lifts: Float64Array, cells: Uint8Array, width: number, height: number, tolerance: number],
+    Uint8ClampedArray,
+  ];
+}
 
 /** Unknown cells begin at the mean of those that are held beside them. */
 function fillUnknown(plane: Float64Array, { cells, width }: Domain): void {
