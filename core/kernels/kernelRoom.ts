@@ -18,6 +18,7 @@ export class KernelRoom {
   readonly strips: Float32Array;
   #records: Uint32Array;
   #factors: Float32Array;
+  #areas: Float32Array | undefined;
 
   constructor(arena: Arena) {
     this.#arena = arena;
@@ -36,6 +37,13 @@ export class KernelRoom {
       this.#factors = floatsOver(this.#records);
     }
     return { words: this.#records, floats: this.#factors };
+  }
+
+  /** Room for so many floats of areas, undefined. Where it has to grow, what it was is lost to the arena. */
+  areas(count: number): Float32Array {
+    if (!this.#areas || this.#areas.length < count)
+      this.#areas = this.#arena.floats(Math.max(count, 2 * (this.#areas?.length ?? 0)));
+    return this.#areas;
   }
 }
 

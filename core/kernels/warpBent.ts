@@ -69,7 +69,8 @@ export const warpBentKernel = defineKernel(warpBent)({
       words.set([...area, ...out].map(address));
       const place = [...bent.straight, ...bent.bend];
       const { across, down } = weights;
-      wasm.warpBent(words.byteOffset, side, address(across), addressOf(down), ...place, ...matrix, x, y, ...scales);
+      const [a, d, paired] = [address(across), addressOf(down), address(room.areas(3 * side * side + 8))];
+      wasm.warpBent(words.byteOffset, side, a, d, paired, ...place, ...matrix, x, y, ...scales);
     },
   samples: {
     'warping through a lens': (make) => argumentsOf(make, [1, 1, 1], [1 / 300, 0, -0.3, 0, 1 / 300, -0.22, 0, 0, 1]),

@@ -126,7 +126,8 @@ export const warpTileKernel = defineKernel(warpTile)({
       floats.set(matrix, RECORD_WORDS);
       const { across, down } = weights;
       const at = floats.byteOffset + 4 * RECORD_WORDS;
-      wasm.warp(words.byteOffset, area.length, side, at, address(across), addressOf(down));
+      const paired = room.areas(area.length * side * side + 8);
+      wasm.warp(words.byteOffset, area.length, side, at, address(across), addressOf(down), address(paired));
     },
   samples: {
     'warping a tile': (make) => {

@@ -33,11 +33,15 @@ class KeptNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { table } = context;
+    const { table, transient, interactive } = context;
+    const source = this.#source;
     // Whatever is drawn is in the table already, and it has just been looked for there.
-    const isKept = context.interactive && !this.#source.isTransient;
-    const tile = isKept ? this.#source.make(spot, key, context) : tileOf(this.#source, spot, context);
-    if (tile.entry !== HELD || table.slab.maxSlots < LEAST_SLOTS) return tile;
+    if (interactive && !source.isTransient) return source.make(spot, key, context);
+    const make = () => tileOf(source, spot, context);
+    if (table.slab.maxSlots < LEAST_SLOTS) return make();
+    const tile = transient.promising(key, make);
+    // It was there already, or is of a picture that is in no table.
+    if (tile.entry !== HELD) return tile;
     const { form, value } = tile;
     const slots = reserveOrFail(context, tile.slots.length);
     for (const [index, slot] of tile.slots.entries()) table.slab.plane(slots[index]).set(table.slab.plane(slot));

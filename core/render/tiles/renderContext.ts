@@ -152,7 +152,7 @@ export function keepBriefly(
   { level, tx, ty }: Spot,
   tile: { form: TileForm; slots: readonly number[]; value?: number },
 ): PinnedTile {
-  return interactive || transient.isFull
+  return interactive || transient.isForTable(key)
     ? table.publish(key, level, tx, ty, tile)
     : transient.keep(key, packPlace(level, tx, ty), tile.form, tile.slots, tile.value ?? 0);
 }

@@ -1,4 +1,4 @@
-import type { NodeKey } from '../../raster/tileKey.ts';
+import { isSameKey, type NodeKey } from '../../raster/tileKey.ts';
 import { HELD, type PinnedTile, type TileForm, type TileTable } from '../../raster/tileTable.ts';
 
 /** Slots that are fetched at once, and kept from tile to tile. */
@@ -17,6 +17,7 @@ export class TransientTiles {
   readonly #tiles: PinnedTile[] = [];
   readonly #spare: number[] = [];
   readonly #most: number;
+  readonly #promised: NodeKey[] = [];
   #kept = 0;
 
   constructor(table: TileTable) {
@@ -24,26 +25,28 @@ export class TransientTiles {
     this.#most = table.slab.maxSlots * MOST_SHARE;
   }
 
-  /** Whether so much is kept that what else is made belongs in the table, from which it can be dropped. */
-  get isFull(): boolean {
-    return this.#kept >= this.#most;
-  }
-
   /** A tile that was made for the tile at hand.
    * @param place - See `packPlace`. */
   find(key: NodeKey, place: number): PinnedTile | undefined {
     for (let i = 0; i < this.#tiles.length; i++) {
-      const known = this.#keys[i];
-      if (
-        this.#places[i] === place &&
-        known[0] === key[0] &&
-        known[1] === key[1] &&
-        known[2] === key[2] &&
-        known[3] === key[3]
-      )
-        return this.#tiles[i];
+      if (this.#places[i] === place && isSameKey(this.#keys[i], key)) return this.#tiles[i];
     }
     return undefined;
+  }
+
+  /** Calls `make`; a tile of that key that is made meanwhile belongs in the table: others will look for it. */
+  promising<T>(key: NodeKey, make: () => T): T {
+    this.#promised.push(key);
+    try {
+      return make();
+    } finally {
+      this.#promised.pop();
+    }
+  }
+
+  /** Whether a tile belongs in the table, from which it can be dropped or found by others. */
+  isForTable(key: NodeKey): boolean {
+    return this.#kept >= this.#most || this.#promised.some((promised) => isSameKey(promised, key));
   }
 
   /** Slots, those used last first; undefined when memory is full. */
