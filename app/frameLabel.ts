@@ -7,18 +7,39 @@ import { everyItem, isWaiting } from '#core/scene/tree.ts';
 import { titleOfAdjustment } from './develop/adjustmentWords.ts';
 import { sayEv } from './wording.ts';
 
+/** What frames are called, of lists that were asked about. */
+const ofFrames = new WeakMap<readonly Frame[], string[]>();
+
 /** A frame's short label: the user's, else its exposure against the middle frame, with its time where moments differ, or its
- * name where nothing is known. */
+ * name where nothing is known; with a number from the second of the same label on. */
 export function frameLabel({ frames }: Scene, frameId: string): string {
-  const index = frames.findIndex(({ id }) => id === frameId);
-  if (index < 0) return '';
-  const frame = frames[index];
-  if (frame.label) return frame.label;
-  const ev = relativeEvs(frames)[index];
-  const severalMoments = frames.some(({ moment }) => moment !== frame.moment);
-  const exposure = ev === null ? '' : `${frame.shot.estimated ? '≈ ' : ''}${sayEv(ev)} EV`;
-  const time = severalMoments ? timeOf(frame) : '';
-  return [time, exposure].filter(Boolean).join(' ') || frame.file.name;
+  const asked = toRaw(frames);
+  const labels = ofFrames.get(asked) ?? numbered(bareLabels(asked), asked);
+  ofFrames.set(asked, labels);
+  return labels[frames.findIndex(({ id }) => id === frameId)] ?? '';
+}
+
+function bareLabels(frames: readonly Frame[]): string[] {
+  const evs = relativeEvs(frames);
+  const severalMoments = frames.some(({ moment }) => moment !== frames[0].moment);
+  return frames.map((frame, index) => {
+    if (frame.label) return frame.label;
+    const ev = evs[index];
+    const exposure = ev === null ? '' : `${frame.shot.estimated ? '≈ ' : ''}${sayEv(ev)} EV`;
+    const time = severalMoments ? timeOf(frame) : '';
+    return [time, exposure].filter(Boolean).join(' ') || frame.file.name;
+  });
+}
+
+/** Labels with a number where the same was there before. A name of the user's is taken as it is. */
+function numbered(bare: readonly string[], of: readonly { label: string }[]): string[] {
+  const taken = new Set<string>();
+  return bare.map((label, index) => {
+    let name = label;
+    for (let number = 2; taken.has(name) && !of[index].label; number++) name = `${label} (${number})`;
+    taken.add(name);
+    return name;
+  });
 }
 
 const timeOf = ({ shot }: Frame): string => shot.takenAt?.slice(11, 16) ?? '';
@@ -35,15 +56,10 @@ export function itemLabel(scene: Scene, item: Item): string {
 }
 
 function labelsOf(scene: Scene): Map<ItemId, string> {
-  const [labels, taken] = [new Map<ItemId, string>(), new Map<string, number>()];
-  for (const item of [...everyItem(scene.stack), ...scene.finish]) {
-    if (isWaiting(item, scene.base)) continue;
-    const bare = bareLabel(scene, item);
-    const number = (taken.get(bare) ?? 0) + 1;
-    taken.set(bare, number);
-    labels.set(item.id, item.label || number === 1 ? bare : `${bare} (${number})`);
-  }
-  return labels;
+  const items = [...everyItem(scene.stack), ...scene.finish].filter((item) => !isWaiting(item, scene.base));
+  const bare = items.map((item) => bareLabel(scene, item));
+  const names = numbered(bare, items);
+  return new Map(items.map(({ id }, index) => [id, names[index]]));
 }
 
 function bareLabel(scene: Scene, item: Item): string {
