@@ -8,6 +8,9 @@ import { addSpots, removeSpots, setSpot } from '../scene/edits/retouching.ts';
 import { openScene } from '../scene/readScene.ts';
 import type { RetouchSpot } from '../scene/retouch.ts';
 import type { Scene } from '../scene/scene.ts';
+import { RetouchNode } from './nodes/retouchNode.ts';
+import { RoundedNode } from './nodes/roundedNode.ts';
+import type { TileNode } from './tiles/renderContext.ts';
 
 const NOISE = 250;
 const random = alea('retouch');
@@ -149,6 +152,39 @@ describe('retouching', () => {
     );
     const plane = planeOf(edit(made.scene, addSpots({ spots })));
     expect(Math.abs(plane[100 * size.width + 150] - clean(150, 100))).toBeLessThan(4000);
+  });
+
+  it('is what spots are that are laid one picture over the other, wherever they lie and whatever they read, at any level', () => {
+    const chance = alea('one over the other');
+    const below = resultOf(made.scene);
+    const other = resultOf({ ...made.scene, base: made.frameIds[2], stack: [] });
+    const pick = <T>(of: readonly T[]): T => of[Math.floor(of.length * chance())];
+    for (let round = 0; round < 6; round++) {
+      // Many in a corner or along an edge, over and beyond it, some far away.
+      const spread = round % 2 === 0 ? 70 : 300;
+      const spots = Array.from({ length: 24 }, () => {
+        const at = { x: spread * chance() - 10, y: (spread * chance()) / 2 - 5 };
+        return {
+          spot: {
+            path: chance() < 0.7 ? [at] : [at, { x: at.x + 50 * chance(), y: at.y + 30 * chance() }],
+            ...{ radius: 1 + 14 * chance(), soft: chance(), opacity: 0.4 + 0.6 * chance() },
+            how: pick(['heal', 'heal', 'clone'] as const),
+            by: { x: 160 * chance() - 80, y: 90 * chance() - 45 },
+            flip: pick(['none', 'across', 'down'] as const),
+          },
+          frame: chance() < 0.2 ? other : undefined,
+        };
+      });
+      const joint = RetouchNode.of(below, spots);
+      const nested = spots.reduce<TileNode>((under, spot) => RetouchNode.of(under, [spot]), below);
+      for (const level of [0, 1, 2])
+        for (const channel of [0, 1, 2]) {
+          const [found, wanted] = [joint, nested].map((node) =>
+            planeOfNode(new RoundedNode(node), channel, level, levelSize(size, level), made.context),
+          );
+          expect(found.every((value, at) => value === wanted[at])).toBe(true);
+        }
+    }
   });
 
   it('is undone as it was done, is read again, and refuses a spot outside or of a frame that is not there', () => {

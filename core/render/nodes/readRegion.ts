@@ -4,14 +4,18 @@ import { widenTile } from '../tiles/coverageTile.ts';
 import { readEncoded } from '../tiles/pictureTile.ts';
 import { type RenderContext, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 
-/** Tiles that a part of a level lies in; what lies beyond the picture repeats its edge. */
-export function spotsIn(node: TileNode, level: number, region: Region): Spot[] {
-  const { width, height } = levelSize(node.extent.size, level);
+/** The pixels of a picture that a part of a level is read of: what lies beyond repeats the edge. */
+export function seenOf(region: Region, { width, height }: Size): Region {
   const clamp = (at: number, length: number) => Math.min(length - 1, Math.max(0, at));
   const [left, top] = [clamp(region.x, width), clamp(region.y, height)];
   const [right, bottom] = [clamp(region.x + region.width - 1, width), clamp(region.y + region.height - 1, height)];
-  const within = { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
-  return tilesOfArea(within, { width, height }).map((tile) => ({ level, ...tile }));
+  return { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}
+
+/** Tiles that a part of a level lies in; what lies beyond the picture repeats its edge. */
+export function spotsIn(node: TileNode, level: number, region: Region): Spot[] {
+  const size = levelSize(node.extent.size, level);
+  return tilesOfArea(seenOf(region, size), size).map((tile) => ({ level, ...tile }));
 }
 
 /** Makes a plane of so many samples. */

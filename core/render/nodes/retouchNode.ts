@@ -1,5 +1,6 @@
-import { type Region, TILE } from '../../raster/size.ts';
-import { keyOf, keyText, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
+import { levelSize, type Region, type Size, TILE } from '../../raster/size.ts';
+import { tilesOfArea } from '../../raster/tileArea.ts';
+import { keyOf, keyText, mixKeys, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { publishPicture, readEncoded, writeFloats } from '../tiles/pictureTile.ts';
 import {
@@ -12,7 +13,7 @@ import {
   withTile,
 } from '../tiles/renderContext.ts';
 import { keptNode } from './keptNode.ts';
-import { spotsIn } from './readRegion.ts';
+import { seenOf, spotsIn } from './readRegion.ts';
 import { type CoveredSpot, makePatch, type SpotPatch, sourceRegion, spotRegion } from './spotPatch.ts';
 
 /** A spot of a plan: what covers it is taken of a frame, or of the picture below it. */
@@ -31,7 +32,17 @@ interface Shared {
   /** Keys of what covers spots, by their number. */
   patchKeys: Map<number, SpotMemo<NodeKey>>;
   /** Of all spots, by level. */
-  regions: (Region | undefined)[][];
+  levels: SpotsOfLevel[];
+}
+
+/** Where all spots lie at a level. */
+interface SpotsOfLevel {
+  size: Size;
+  regions: readonly (Region | undefined)[];
+  /** Numbers of those that touch a tile, first to last. */
+  touching: Map<number, number[]>;
+  /** How many of the first spots change what each reads, of those that were asked about. */
+  below: number[];
 }
 
 const SEED = keyOf('retouch', 1);
@@ -89,7 +100,7 @@ export class RetouchNode implements TileNode {
         made: new Map(),
         patches: new PatchStore(),
         patchKeys: new Map(),
-        regions: [],
+        levels: [],
       },
       spots.length,
     );
@@ -126,23 +137,24 @@ export class RetouchNode implements TileNode {
     );
   }
 
-  #regionOf(index: number, level: number): Region | undefined {
-    const { regions, spots } = this.#of;
-    regions[level] ??= spots.map(({ spot }) => spotRegion(spot, level));
-    return regions[level][index];
+  #level(level: number): SpotsOfLevel {
+    const { levels, spots, source } = this.#of;
+    levels[level] ??= spotsOfLevel(spots, level, levelSize(source.extent.size, level));
+    return levels[level];
+  }
+
+  /** The picture as a spot reads it. */
+  #below(index: number, level: number): RetouchNode {
+    const all = this.#level(level);
+    all.below[index] ??= countBelow(this.#of.spots, index, level, all);
+    return this.#upTo(all.below[index]);
   }
 
   /** Numbers of spots that touch a tile, first to last. */
-  #touching({ level, tx, ty }: Spot): number[] {
-    const found: number[] = [];
-    for (let index = 0; index < this.#count; index++) {
-      const region = this.#regionOf(index, level);
-      if (!region) continue;
-      const { x, y, width, height } = region;
-      const [left, top] = [tx * TILE, ty * TILE];
-      if (x < left + TILE && y < top + TILE && x + width > left && y + height > top) found.push(index);
-    }
-    return found;
+  #touching({ level, tx, ty }: Spot): readonly number[] {
+    const all = this.#level(level).touching.get(packPlace(level, tx, ty)) ?? NONE;
+    const last = all.at(-1);
+    return last === undefined || last < this.#count ? all : all.filter((index) => index < this.#count);
   }
 
   /** Key of what covers a spot at a level: of all that it is made of. */
@@ -152,8 +164,8 @@ export class RetouchNode implements TileNode {
     patchKeys.set(index, memo);
     return memo.at({ level, tx: 0, ty: 0 }, context, () => {
       const { spot, frame } = this.#of.spots[index];
-      const below = this.#upTo(index);
-      const region = this.#regionOf(index, level);
+      const below = this.#below(index, level);
+      const region = this.#level(level).regions[index];
       if (!region) return this.#of.digests[index];
       const reads = [
         ...(spot.how === 'heal' ? spotsIn(below, level, region).map((at) => below.keyAt(at, context)) : []),
@@ -167,12 +179,56 @@ export class RetouchNode implements TileNode {
 
   #patch(index: number, level: number, context: RenderContext): SpotPatch | undefined {
     const { spot, frame } = this.#of.spots[index];
-    const below = this.#upTo(index);
+    const below = this.#below(index, level);
     return this.#of.patches.get(this.#patchKey(index, level, context), () =>
       makePatch(spot, level, { below, source: frame ?? below }, context),
     );
   }
 }
+
+const NONE: readonly number[] = [];
+
+function spotsOfLevel(spots: readonly PlannedSpot[], level: number, size: Size): SpotsOfLevel {
+  const regions = spots.map(({ spot }) => spotRegion(spot, level));
+  const touching = new Map<number, number[]>();
+  for (const [index, region] of regions.entries()) {
+    if (!region || !isSeen(region, size)) continue;
+    for (const { tx, ty } of tilesOfArea(region, size)) {
+      const place = packPlace(level, tx, ty);
+      const known = touching.get(place);
+      if (known) known.push(index);
+      else touching.set(place, [index]);
+    }
+  }
+  return { size, regions, touching, below: [] };
+}
+
+/** How many of the first spots change what one of them reads: up to the last before it that lies there. */
+function countBelow(spots: readonly PlannedSpot[], index: number, level: number, all: SpotsOfLevel): number {
+  const { spot, frame } = spots[index];
+  const region = all.regions[index];
+  if (!region) return 0;
+  const reads = [
+    ...(spot.how === 'heal' ? [region] : []),
+    ...(frame ? [] : [sourceRegion(spot, level, region).region]),
+  ];
+  let count = 0;
+  for (const read of reads) {
+    // What is read beyond the picture is its edge.
+    const seen = seenOf(read, all.size);
+    for (const { tx, ty } of tilesOfArea(seen, all.size))
+      for (const other of all.touching.get(packPlace(level, tx, ty)) ?? NONE) {
+        const covered = all.regions[other];
+        if (other >= count && other < index && covered && overlap(covered, seen)) count = other + 1;
+      }
+  }
+  return count;
+}
+
+const isSeen = (region: Region, { width, height }: Size): boolean => overlap(region, { x: 0, y: 0, width, height });
+
+const overlap = (a: Region, b: Region): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
 /** Lays a patch over the planes of a tile. */
 function lay({ region, planes, cover }: SpotPatch, out: readonly Float32Array[], { tx, ty }: Spot): void {

@@ -36,10 +36,12 @@ function squaredDistance(path: readonly Point[], x: number, y: number): number {
   for (let index = 0; index < path.length; index++) {
     const from = path[index];
     const to = path[index + 1] ?? from;
-    const [dx, dy] = [to.x - from.x, to.y - from.y];
+    const dx = to.x - from.x;
+    const dy = to.y - from.y;
     const length = dx * dx + dy * dy;
     const along = length > 0 ? Math.min(1, Math.max(0, ((x - from.x) * dx + (y - from.y) * dy) / length)) : 0;
-    const [ox, oy] = [x - from.x - along * dx, y - from.y - along * dy];
+    const ox = x - from.x - along * dx;
+    const oy = y - from.y - along * dy;
     least = Math.min(least, ox * ox + oy * oy);
   }
   return least;
@@ -112,7 +114,8 @@ function shapeOf(spot: CoveredSpot, level: number, region: Region, below: TileNo
   const inner = spot.radius * (1 - spot.soft);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
-      const [column, row] = [left + x, top + y];
+      const column = left + x;
+      const row = top + y;
       const isBeyond = column < 0 || row < 0 || column >= size.width || row >= size.height;
       const squared = squaredDistance(spot.path, (column + 0.5) * step, (row + 0.5) * step);
       if (isBeyond) cells[i] = 2;
@@ -196,7 +199,8 @@ function join(
   // What is too large for a thread's memory is rare, and may take the slower way.
   if (membraneRoom(width, height) + 33 * count > scratch.membraneBytes) {
     const lifts = new Float64Array(4 * count);
-    return lift(lifts, () => solveMembranes(lifts, domain, tolerance));
+    lift(lifts, () => solveMembranes(lifts, domain, tolerance));
+    return;
   }
   scratch.lendMembrane(count, (lifts, shared, room) => {
     shared.set(cells);
