@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { edit, resultOf, size } from '../../tests/renderScene.ts';
 import { type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { SpotId } from '../ids.ts';
+import { membraneRoom } from '../kernels/membrane.ts';
 import { levelSize } from '../raster/size.ts';
 import { addSpots, removeSpots, setSpot } from '../scene/edits/retouching.ts';
 import { openScene } from '../scene/readScene.ts';
@@ -67,6 +68,20 @@ describe('retouching', () => {
     // Around it nothing changes.
     const inside = new Set(near(15));
     expect(near(40).filter((at) => !inside.has(at) && healed[at] !== bare[at])).toEqual([]);
+  });
+
+  it('heals what is wider than a thread has room for as well, over all edges of the picture', () => {
+    const wide = (radius: number) =>
+      planeOf(edit(made.scene, addSpots({ spots: [spotAt({ radius, by: { x: 0, y: 0 }, frame: made.frameIds[2] })] })));
+    const places = near(150);
+    // The sky is a plane, so that a membrane that is held anywhere on it is none.
+    for (const radius of [100, 178]) {
+      const healed = wide(radius);
+      const off = places.map((at) => healed[at] - clean(at % size.width, Math.floor(at / size.width)));
+      expect(rms(off)).toBeLessThan(2 * NOISE);
+    }
+    const held = membraneRoom(358, 358) + 33 * 358 ** 2;
+    expect(held).toBeGreaterThan(made.context.scratch.membraneBytes);
   });
 
   it('copies a place as it is, turned over if it is to, and as strongly as it says', () => {
