@@ -6,7 +6,7 @@ import type { TileTable } from '#core/raster/tileTable.ts';
 const MAX_BYTES = 4 * 2 ** 30;
 const ENTRIES = 1 << 18;
 /** What one thread computes in: planes of strokes in progress, areas, tables, membranes. */
-const ARENA_BYTES = 28 * 2 ** 20;
+const ARENA_BYTES = 32 * 2 ** 20;
 
 /** Shared memory for pixels, with an empty slab and table in it.
  * @param budgetBytes - Most that pixels may take.

@@ -41,15 +41,23 @@ export function solveMembranes(lifts: Float64Array, domain: Domain, tolerance: n
     for (let i = 0; i < plane.length; i++) lifts[CHANNELS * i + colour] = plane[i];
 }
 
+const padded = (bytes: number): number => Math.ceil(bytes / 16) * 16;
+const liftBytes = (cells: number): number => CHANNELS * Float64Array.BYTES_PER_ELEMENT * cells;
+
 /** Bytes that the compiled kernel takes for grids. */
 export function membraneRoom(width: number, height: number): number {
-  const padded = (bytes: number) => Math.ceil(bytes / 16) * 16;
   let bytes = 512 + padded(width * height);
   for (let [w, h] = [width, height]; Math.min(w, h) > NARROWEST; ) {
     [w, h] = [Math.ceil(w / 2), Math.ceil(h / 2)];
-    bytes += padded(w * h) + 2 * 8 * CHANNELS * w * h;
+    bytes += padded(w * h) + 2 * liftBytes(w * h);
   }
   return bytes;
+}
+
+/** Bytes of what the kernel works on: lifts, cells, and all with its room. */
+export function membraneBytes(width: number, height: number): { lifts: number; cells: number; all: number } {
+  const [lifts, cells] = [liftBytes(width * height), padded(width * height)];
+  return { lifts, cells, all: lifts + cells + membraneRoom(width, height) };
 }
 
 /** In shared memory: with room as {@link membraneRoom} tells. */

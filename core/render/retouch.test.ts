@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { edit, resultOf, size } from '../../tests/renderScene.ts';
 import { type PixelSource, planeOfNode, smallScene } from '../../tests/smallScene.ts';
 import { SpotId } from '../ids.ts';
-import { membraneRoom } from '../kernels/membrane.ts';
+import { membraneBytes } from '../kernels/membrane.ts';
 import { levelSize } from '../raster/size.ts';
 import { addSpots, removeSpots, setSpot } from '../scene/edits/retouching.ts';
 import { openScene } from '../scene/readScene.ts';
@@ -12,6 +12,7 @@ import type { Scene } from '../scene/scene.ts';
 import { RetouchNode } from './nodes/retouchNode.ts';
 import { RoundedNode } from './nodes/roundedNode.ts';
 import type { TileNode } from './tiles/renderContext.ts';
+import { MEMBRANE_BYTES } from './tiles/scratch.ts';
 
 const NOISE = 250;
 const random = alea('retouch');
@@ -80,8 +81,7 @@ describe('retouching', () => {
       const off = places.map((at) => healed[at] - clean(at % size.width, Math.floor(at / size.width)));
       expect(rms(off)).toBeLessThan(2 * NOISE);
     }
-    const held = membraneRoom(358, 358) + 33 * 358 ** 2;
-    expect(held).toBeGreaterThan(made.context.scratch.membraneBytes);
+    expect(membraneBytes(358, 358).all).toBeGreaterThan(MEMBRANE_BYTES);
   });
 
   it('copies a place as it is, turned over if it is to, and as strongly as it says', () => {

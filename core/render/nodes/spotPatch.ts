@@ -1,4 +1,4 @@
-import { type Domain, membraneRoom, solveMembranes } from '../../kernels/membrane.ts';
+import { type Domain, solveMembranes } from '../../kernels/membrane.ts';
 import { smoothstep } from '../../kernels/smoothstep.ts';
 import { levelSize, type Region } from '../../raster/size.ts';
 import type { RenderContext, TileNode } from '../tiles/renderContext.ts';
@@ -196,14 +196,13 @@ function join(
       for (let channel = 0; channel < 3; channel++) planes[channel][i] += lifts[4 * i + channel];
     }
   };
-  // What is too large for a thread's memory is rare, and may take the slower way.
-  if (membraneRoom(width, height) + 33 * count > scratch.membraneBytes) {
-    const lifts = new Float64Array(4 * count);
-    lift(lifts, () => solveMembranes(lifts, domain, tolerance));
-    return;
-  }
-  scratch.lendMembrane(count, (lifts, shared, room) => {
+  const isSolved = scratch.lendMembrane(width, height, (lifts, shared, room) => {
     shared.set(cells);
     lift(lifts, () => kernels.solveMembranes(lifts, shared, width, height, tolerance, room));
+    return true;
   });
+  if (isSolved) return;
+  // What is too large for a thread's memory is rare, and may take the slower way.
+  const lifts = new Float64Array(4 * count);
+  lift(lifts, () => solveMembranes(lifts, domain, tolerance));
 }

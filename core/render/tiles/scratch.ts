@@ -1,4 +1,5 @@
 import { decodeSrgb, encodeSrgb } from '../../color/srgb.ts';
+import { membraneBytes } from '../../kernels/membrane.ts';
 import type { Rgb16 } from '../../kernels/planes.ts';
 import { encodingKnots, linearTable } from '../../kernels/transferCurve.ts';
 import { heldWeights, type PhaseWeights } from '../../kernels/warpTile.ts';
@@ -13,8 +14,8 @@ export const MAX_AREA_SIDE = 384;
 const TABLES = 32;
 const TABLE_FLOATS = 8192;
 
-/** Bytes that a membrane has to itself: of 110,000 cells and their grids. */
-const MEMBRANE_BYTES = 6 * 2 ** 20;
+/** Bytes for a membrane's cells, what they are lifted by, and its grids: enough for 110,000 cells. */
+export const MEMBRANE_BYTES = 6 * 2 ** 20;
 
 /** Things of one kind that are lent: whoever asks while others have theirs gets one more, so that nothing is ever two people's. */
 class Pool<T> {
@@ -65,7 +66,6 @@ export class Scratch {
   readonly #interleaved: Record<3 | 4, Pool<Interleaved>>;
   readonly #counters: Pool<Uint32Array>;
   readonly #membranes: Pool<Uint8ClampedArray>;
-  readonly membraneBytes = MEMBRANE_BYTES;
   /** What it has read last. */
   readonly lights: LightCache;
   /** The latest last. */
@@ -143,13 +143,18 @@ export class Scratch {
     return this.#counters.lend(1, ([counters]) => use(counters.fill(0)));
   }
 
-  /** The same with what a membrane is sought in: four doubles and a byte a cell, and the rest of {@link membraneBytes}. */
-  lendMembrane<T>(cells: number, use: (lifts: Float64Array, cells: Uint8Array, room: Uint8ClampedArray) => T): T {
+  /** Calls `use` with what a membrane is sought in, see `solveMembranes`; undefined where it is too large for a thread's memory. */
+  lendMembrane<T>(
+    width: number,
+    height: number,
+    use: (lifts: Float64Array, cells: Uint8Array, room: Uint8ClampedArray) => T,
+  ): T | undefined {
+    const { lifts, cells, all } = membraneBytes(width, height);
+    if (all > MEMBRANE_BYTES) return undefined;
     return this.#membranes.lend(1, ([bytes]) => {
       const { buffer, byteOffset } = bytes;
-      const used = Math.ceil((33 * cells) / 16) * 16;
-      const lifts = new Float64Array(buffer, byteOffset, 4 * cells);
-      return use(lifts, new Uint8Array(buffer, byteOffset + 32 * cells, cells), bytes.subarray(used));
+      const own = new Float64Array(buffer, byteOffset, lifts / Float64Array.BYTES_PER_ELEMENT);
+      return use(own, new Uint8Array(buffer, byteOffset + lifts, width * height), bytes.subarray(lifts + cells));
     });
   }
 
