@@ -53,8 +53,9 @@ const chooseOption = async (label: string, name: RegExp) => {
   const value = await field.locator('option').filter({ hasText: name }).first().getAttribute('value');
   await field.selectOption(value);
 };
-/** A pixel of the canvas, 8 bits. */
+/** A pixel of the canvas once it is drawn, 8 bits. */
 const shownAt = async (u: number, v: number) => {
+  await settle(visit.page);
   const [x, y] = await onPicture(visit.page, u, v);
   const shot = await visit.page.screenshot({ clip: { x: Math.round(x), y: Math.round(y), width: 1, height: 1 } });
   return [...(await sharp(shot).removeAlpha().raw().toBuffer())];

@@ -127,6 +127,7 @@ export class CanvasDriver {
     if (this.#lane === Lane.View) this.#engine.advance(Lane.Ahead);
     if (this.#busy || this.#closed) return;
     this.#busy = true;
+    delete this.#canvas.dataset.settled;
     let asked = this.#count;
     try {
       for (let next = this.#next(); next && !this.#closed; next = this.#next()) {
@@ -140,14 +141,12 @@ export class CanvasDriver {
       this.#failures = 0;
     } catch (error) {
       // What was asked before the picture changed says nothing of the picture now.
-      if (asked !== this.#count || (await this.#isBack(error))) {
-        this.#busy = false;
-        return this.#pump();
-      }
-      if (!this.#closed) this.#onError(error as Error);
-    } finally {
+      const again = asked !== this.#count || (await this.#isBack(error));
       this.#busy = false;
+      if (again) return this.#pump();
+      if (!this.#closed) this.#onError(error as Error);
     }
+    this.#busy = false;
     this.#canvas.dataset.settled = String(this.#count);
     if (this.#lane === Lane.View) void this.#lookAhead();
   }
