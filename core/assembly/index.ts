@@ -16,7 +16,7 @@ export * from './gradient';
 export * from './guided';
 export * from './transfer';
 export * from './warp';
-export { copyRows, padRows } from './rows';
+export { copyBytes, copyRows, fillFloats, padRows } from './rows';
 export * from './oklab';
 export * from './lightSteps';
 export * from './labSteps';

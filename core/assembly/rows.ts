@@ -50,6 +50,18 @@ export function copyRows(from: usize, stride: i32, to: usize, toStride: i32, wid
     memory.copy(to + (<usize>(row * toStride) << 1), from + (<usize>(row * stride) << 1), <usize>width << 1);
 }
 
+/** Copies memory. */
+export function copyBytes(from: usize, to: usize, bytes: i32): void {
+  memory.copy(to, from, <usize>bytes);
+}
+
+/** One value for a plane, whose length is a multiple of four. */
+export function fillFloats(plane: usize, value: f32, n: i32): void {
+  const many = f32x4.splat(value);
+  const end = plane + (<usize>n << 2);
+  for (; plane < end; plane += 16) v128.store(plane, many);
+}
+
 /** A sample of 16 bits again and again. */
 // @ts-ignore: decorator
 @inline

@@ -4,6 +4,7 @@ import { blurPlaneKernel } from './boxBlur.ts';
 import { addChannelsKernel, brightnessOfKernel, differenceOfKernel } from './channels.ts';
 import { compositeKernel, mixFloatsKernel } from './composite.ts';
 import { narrowKernel, uniformValueKernel, widenKernel, widenRowsKernel } from './convert.ts';
+import { copyPlaneKernel, fillFloatsKernel } from './copyPlane.ts';
 import { copyRowsKernel } from './copyRows.ts';
 import { findCoreKernel } from './coreFill.ts';
 import { layDabKernel } from './dab.ts';
@@ -97,6 +98,8 @@ export const KERNELS = {
   windowMean: windowMeanKernel,
   linearize: linearizeKernel,
   encodeLinear: encodeLinearKernel,
+  copyPlane: copyPlaneKernel,
+  fillFloats: fillFloatsKernel,
   copyRows: copyRowsKernel,
   padRows: padRowsKernel,
   warpTile: warpTileKernel,

@@ -33,7 +33,7 @@ class KeptNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    const { table, transient, interactive } = context;
+    const { table, transient, interactive, kernels } = context;
     const source = this.#source;
     // Whatever is drawn is in the table already, and it has just been looked for there.
     if (interactive && !source.isTransient) return source.make(spot, key, context);
@@ -44,7 +44,8 @@ class KeptNode implements TileNode {
     if (tile.entry !== HELD) return tile;
     const { form, value } = tile;
     const slots = reserveOrFail(context, tile.slots.length);
-    for (const [index, slot] of tile.slots.entries()) table.slab.plane(slots[index]).set(table.slab.plane(slot));
+    for (const [index, slot] of tile.slots.entries())
+      kernels.copyPlane(table.slab.plane(slot), table.slab.plane(slots[index]));
     return table.publish(key, spot.level, spot.tx, spot.ty, { form, slots, value });
   }
 }

@@ -123,10 +123,10 @@ class CoverageSum {
       return;
     }
     if (value === 0) {
-      this.#plane.set(part);
+      this.#kernels.copyPlane(part, this.#plane);
       return;
     }
-    if (value !== undefined) this.#plane.fill(value);
+    if (value !== undefined) this.#kernels.fillFloats(this.#plane, value);
     this.#kernels.joinCoverage(join, this.#widened(), part, alpha);
   }
 
@@ -139,7 +139,8 @@ class CoverageSum {
    * @param samples - Stay as they are until {@link store}.
    * @param spare - A plane to widen it into. */
   joinSamples(join: Join, samples: Uint16Array, spare: Float32Array): void {
-    if (this.#value === 0 && (join === 'add' || join === 'exclude')) {
+    const isAll = this.#value === 0 ? join === 'add' || join === 'exclude' : this.#value === 1 && join === 'intersect';
+    if (isAll) {
       this.#value = undefined;
       this.#samples = samples;
       return;
@@ -165,7 +166,7 @@ class CoverageSum {
     if (!this.#samples) return this.#kernels.narrow(this.#plane, out());
     if (!this.#pending) {
       const plane = out();
-      plane.set(this.#samples);
+      this.#kernels.copyPlane(this.#samples, plane);
       return this.#kernels.uniformValue(plane);
     }
     const { join, part, alpha } = this.#pending;

@@ -50,7 +50,7 @@ class MeasureNode extends DerivedNode {
       kernels.linearLuminance(scratch.curves.decoding, red, green, blue, this.#weights, out);
     else if (measure === 'brightest') {
       for (let i = 0; i < out.length; i++) out[i] = Math.max(red[i], green[i], blue[i]);
-    } else out.set([red, green, blue][CHANNEL[measure]]);
+    } else kernels.copyPlane([red, green, blue][CHANNEL[measure]], out);
   }
 }
 

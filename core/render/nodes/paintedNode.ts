@@ -1,3 +1,4 @@
+import type { Kernels } from '../../kernels/kernels.ts';
 import type { CoarseCoverage } from '../../kernels/planes.ts';
 import { isFill, type Stroke, type Touch, touchName } from '../../masks/stroke.ts';
 import { type Size, TILE_SAMPLES } from '../../raster/size.ts';
@@ -298,7 +299,7 @@ function paintStroke(
       else {
         context.scratch.lend(2, (weight, spare) => {
           layTouch(by, size, area, spot, context, weight, spare, through, 1, true);
-          pullTowards(towards, weight, value, alpha, fresh);
+          pullTowards(towards, weight, value, alpha, fresh, context.kernels);
         });
       }
     },
@@ -313,10 +314,11 @@ function pullTowards(
   value: Float32Array,
   alpha: Float32Array,
   fresh: boolean,
+  kernels: Kernels,
 ): void {
   if (fresh) {
-    value.fill(0);
-    alpha.fill(0);
+    kernels.fillFloats(value, 0);
+    kernels.fillFloats(alpha, 0);
   }
   for (let i = 0; i < value.length; i++) {
     if (weight[i] === 0) continue;
@@ -343,7 +345,7 @@ function layTouch(
   const { strength } = touch;
   if (isFill(touch)) {
     context.scratch.lend(1, (coverage) => {
-      if (area === undefined || typeof area === 'number') coverage.fill((area ?? 65535) / 65535);
+      if (area === undefined || typeof area === 'number') kernels.fillFloats(coverage, (area ?? 65535) / 65535);
       else kernels.widen(area, coverage);
       kernels.paintOver(value, alpha, coverage, target, strength, through, fresh);
     });
@@ -384,18 +386,20 @@ function publishFloats(
   value: Float32Array,
   alpha: Float32Array,
 ): PinnedTile {
+  const { table, kernels } = context;
   const slots = reserveOrFail(context, 4);
   [value, alpha].forEach((plane, index) => {
-    context.table.slab.halfPlane(slots[2 * index]).set(plane.subarray(0, HALF));
-    context.table.slab.halfPlane(slots[2 * index + 1]).set(plane.subarray(HALF));
+    kernels.copyPlane(plane.subarray(0, HALF), table.slab.halfPlane(slots[2 * index]));
+    kernels.copyPlane(plane.subarray(HALF), table.slab.halfPlane(slots[2 * index + 1]));
   });
-  return context.table.publish(key, level, tx, ty, { form: 'floats', slots });
+  return table.publish(key, level, tx, ty, { form: 'floats', slots });
 }
 
 /** Copies a painted tile's two planes out. */
 export function readFloats(tile: PinnedTile, context: RenderContext, value: Float32Array, alpha: Float32Array): void {
+  const { table, kernels } = context;
   [value, alpha].forEach((plane, index) => {
-    plane.set(context.table.slab.halfPlane(tile.slots[2 * index]));
-    plane.set(context.table.slab.halfPlane(tile.slots[2 * index + 1]), HALF);
+    kernels.copyPlane(table.slab.halfPlane(tile.slots[2 * index]), plane.subarray(0, HALF));
+    kernels.copyPlane(table.slab.halfPlane(tile.slots[2 * index + 1]), plane.subarray(HALF));
   });
 }

@@ -19,7 +19,8 @@ export class RoundedNode extends DerivedNode {
       if (tile.form === 'floats') writeRounded(tile, slots, context);
       else {
         const rgb = rgbOf(tile, context);
-        for (const [channel, plane] of rgbOf({ slots }, context).entries()) plane.set(rgb[channel]);
+        for (const [channel, plane] of rgbOf({ slots }, context).entries())
+          context.kernels.copyPlane(rgb[channel], plane);
       }
       // Neighbours look at it as well, also where nothing is drawn.
       return context.table.publish(key, spot.level, spot.tx, spot.ty, { form: 'planes', slots });

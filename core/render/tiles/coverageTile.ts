@@ -5,7 +5,7 @@ import { planeOf, type RenderContext, reserveOrFail, type Spot, slotsOf } from '
 /** Coverage of a tile as floats, whether it has planes or one value. */
 export function widenTile(tile: PinnedTile, context: RenderContext, out: Float32Array): void {
   const plane = planeOf(tile, 0, context);
-  if (typeof plane === 'number') out.fill(plane / 65535);
+  if (typeof plane === 'number') context.kernels.fillFloats(out, plane / 65535);
   else context.kernels.widen(plane, out);
 }
 

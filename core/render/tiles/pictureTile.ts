@@ -132,7 +132,7 @@ export function withLight(
 export function copyLight(node: TileNode, spot: Spot, tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
   const place = packPlace(spot.level, spot.tx, spot.ty);
   const known = node.isTransient ? undefined : context.scratch.lights.find(node.keyAt(spot, context), place);
-  if (known) for (const channel of CHANNELS) out[channel].set(known[channel]);
+  if (known) for (const channel of CHANNELS) context.kernels.copyPlane(known[channel], out[channel]);
   else readLight(tile, out, context);
 }
 
@@ -145,7 +145,8 @@ export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderCon
   }
   for (const which of HALVES) {
     const planes = halfOf(tile, which, context);
-    for (const channel of CHANNELS) out[channel].set(planes[channel], which * HALF);
+    for (const channel of CHANNELS)
+      context.kernels.copyPlane(planes[channel], out[channel].subarray(which * HALF, (which + 1) * HALF));
   }
 }
 
