@@ -5,9 +5,11 @@ import sharp from 'sharp';
 import { FrameId } from '#core/ids.ts';
 import type { Size } from '#core/raster/size.ts';
 import { keyOfText, keyText } from '#core/raster/tileKey.ts';
+import { PLAIN_READING } from '#core/reading.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { type FrameLoader, IncomingFrame } from '#core/render/tiles/loadFrame.ts';
 import { type Frame, newFrame } from '#core/scene/frame.ts';
+import type { Codec } from '../engine/codec.ts';
 
 const SOURCE = 'demo/frames/tarn';
 const OUT = 'demo/out/bench';
@@ -54,9 +56,9 @@ function enlargedRow({ width, height, rgb }: Source, size: Size, y: number, grai
   let grain = y * 2654435761;
   for (let x = 0, at = 0, place = 0; x < size.width; x++, place += step) {
     const pixel = (from + Math.floor(place)) * 3;
-    grain = (Math.imul(grain, 1664525) + 1013904223) | 0;
-    const noise = grainy ? (grain >>> 8) & 511 : 0;
     for (let channel = 0; channel < 3; channel++) {
+      grain = (Math.imul(grain, 1664525) + 1013904223) | 0;
+      const noise = grainy ? (grain >>> 8) & 511 : 0;
       out[at++] = Math.min(65535, rgb[pixel + channel] + noise);
     }
   }
@@ -91,6 +93,20 @@ export async function layFrames(loader: FrameLoader, size: Size, count: number, 
         exif: {},
       }),
     );
+  }
+  return frames;
+}
+
+/** Opens the frames of a folder as the application does.
+ * @param folder - TIFFs, as `npm run demo:big` makes them. */
+export async function openFrames(codec: Codec, folder: string): Promise<Frame[]> {
+  const names = readdirSync(folder).filter((name) => name.endsWith('.tif'));
+  if (names.length === 0) throw new Error(`no TIFF in ${folder}: npm run demo:big makes sets of frames`);
+  const frames: Frame[] = [];
+  for (const name of names.sort()) {
+    const { buffer, byteOffset, byteLength } = await readFile(join(folder, name));
+    const file = buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer;
+    frames.push(await codec.load({ file, name, reading: PLAIN_READING }, undefined, () => undefined));
   }
   return frames;
 }

@@ -14,7 +14,7 @@ import { measureDelivering } from './delivering.ts';
 import { measureDevelopedExport, measureDeveloping } from './developing.ts';
 import { measureExport } from './exporting.ts';
 import { measureFinishedExport, measureFinishing } from './finishing.ts';
-import { layFrames, SIZES, tiffFiles } from './frames.ts';
+import { layFrames, openFrames, SIZES, tiffFiles } from './frames.ts';
 import { measureGrowth } from './growth.ts';
 import { measureInteractive } from './interactive.ts';
 import { compareCopies, compareKernels } from './kernels.ts';
@@ -31,6 +31,7 @@ const { values, positionals } = parseArgs({
   options: {
     quick: { type: 'boolean', default: false },
     growth: { type: 'boolean', default: false },
+    frames: { type: 'string' },
     json: { type: 'string' },
   },
 });
@@ -52,16 +53,23 @@ async function withFrames(
   return { measures, bytes };
 }
 
+/** Frames that exports are measured on: of 24 megapixels and as noisy as sensors are, or those of a folder (`npm run demo:big` makes sets). */
+async function withExported(node: NodeEngine, use: (frames: Frame[]) => Promise<Measure[]>) {
+  if (!values.frames) return withFrames(node, SIZES[24], 5, use, true);
+  const frames = await openFrames(node.codec, values.frames);
+  return { measures: await use(frames), bytes: 0 };
+}
+
 async function measureAll(node: NodeEngine): Promise<Measure[]> {
   const { engine, codec, loader, arena } = node;
   const results: Measure[] = [];
   // The files are written while pictures are laid out and the engine warms up.
   const deflated = tiffFiles(SIZES[24], 'deflate');
-  const exporting = await withFrames(node, SIZES[24], 5, async (frames) => [
-    ...(await measureExport(engine, loader, frames, values.quick ? 3 : 7, deflated)),
-    ...(await measureDevelopedExport(node, frames, values.quick ? 1 : 3)),
-  ]);
-  results.push(...exporting.measures);
+  const exporting = await withFrames(node, SIZES[24], 5, (frames) =>
+    measureExport(engine, loader, frames, values.quick ? 3 : 7, deflated),
+  );
+  const developed = await withExported(node, (frames) => measureDevelopedExport(node, frames, values.quick ? 1 : 3));
+  results.push(...exporting.measures, ...developed.measures);
   const rounds = values.quick ? 1 : 3;
   results.push(...(await measureOpening(codec, '5 x 24 MP TIFF, deflated', await deflated, rounds, 1.5)));
   // Without compression a general library copies the file and is done: no bar, but worth knowing.
@@ -119,9 +127,7 @@ async function main(): Promise<void> {
       const rounds = values.quick ? 3 : 7;
       const hand = await withFrames(node, SIZES[45], 5, (frames) => measureDeveloping(node.engine, frames, 3 * rounds));
       console.log(tableOf(hand.measures));
-      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
-        measureDevelopedExport(node, frames, rounds),
-      );
+      const { measures } = await withExported(node, (frames) => measureDevelopedExport(node, frames, rounds));
       console.log(tableOf(measures));
       return;
     }
@@ -148,7 +154,7 @@ async function main(): Promise<void> {
         const hand = await withFrames(node, SIZES[45], 5, (frames) => measureFinishing(node, frames, 3 * rounds));
         console.log(tableOf(hand.measures));
       }
-      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
+      const { measures } = await withExported(node, (frames) =>
         measureFinishedExport(node, frames, values.quick ? 1 : 3),
       );
       console.log(tableOf(measures));
@@ -180,7 +186,7 @@ async function main(): Promise<void> {
       return;
     }
     if (positionals[0] === 'developed-export') {
-      const { measures } = await withFrames(node, SIZES[24], 5, (frames) =>
+      const { measures } = await withExported(node, (frames) =>
         measureDevelopedExport(node, frames, values.quick ? 3 : 7),
       );
       console.log(tableOf(measures));

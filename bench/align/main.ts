@@ -169,6 +169,8 @@ function nightsBesideEcc(node: NodeEngine, cv: OpenCv, from: number, to: number)
 
 /** Night lakes alone. */
 export async function measureNights(node: NodeEngine, from: number, to: number): Promise<string> {
+  if (!(to - from >= 3))
+    throw new Error('nights FROM TO: every third view is a night; name the first, and one past the last');
   const { cv } = await startOpenCv();
   return tableOf(nightsBesideEcc(node, cv, from, to));
 }
