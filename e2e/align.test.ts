@@ -128,6 +128,7 @@ describe('Observatory, out of the hand', () => {
     await visit.page.getByRole('button', { name: 'As shot' }).click();
     await visit.page.getByRole('radio', { name: 'Half', exact: true }).click();
     await visit.page.getByRole('radio', { name: 'Pairs', exact: true }).click();
+    await settle(visit.page);
     // Corners of the dome's house, its door and the hill's path, in the base; the frame is a hand's breadth off.
     const spots = [
       [0.222, 0.612],
@@ -137,6 +138,7 @@ describe('Observatory, out of the hand', () => {
     const there = placementMatrix(size, shots[2].placement);
     for (const [index, [u, v]] of spots.entries()) {
       await visit.page.mouse.click(...(await onPicture(visit.page, u, v)));
+      await visit.page.getByText('Now click the same point on the frame.').waitFor();
       const { invert3 } = await import('#core/raster/matrix3.ts');
       const { mapPoint } = await import('#core/align/placement.ts');
       const at = mapPoint(invert3(there), { x: u * size.width, y: v * size.height });

@@ -34,11 +34,15 @@ export function usePairs(pictures: () => PairedPictures | undefined) {
     const put: PointPair = { base: between.toBase(pending.value), frame: between.toFrame(at) };
     pending.value = undefined;
     isSnapping.value = true;
+    let found: PointPair | undefined;
     try {
-      const snapped = await between.snap(put);
-      if (!snapped) notices.tell('Nothing near there looks alike in both, so the pair stays where you put it.');
-      pairs.value = [...pairs.value, snapped ?? put];
+      found = await between.snap(put);
+      if (!found) notices.tell('Nothing near there looks alike in both, so the pair stays where you put it.');
+    } catch (error) {
+      notices.tellError(error);
     } finally {
+      // What was put is kept, whatever hindered looking for the exact point.
+      pairs.value = [...pairs.value, found ?? put];
       isSnapping.value = false;
     }
   }
