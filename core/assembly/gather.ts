@@ -3,18 +3,39 @@
 /** Floats from which on neighbours lie one apart: added to whole numbers below them, these stand in the lower bits. */
 const WHOLES: f32 = 8388608;
 
-/** Whole numbers from 0 to 2^22, as floats, times a power of two: offsets from {@link knotsFrom}. */
+/** Addresses in a table of knots, from whole numbers, 0 to 2^22, as floats.
+ * @param power - Of two: how many bytes a knot has. */
 // @ts-ignore: decorator
 @inline
-export function offsetsOf(wholes: v128, power: i32): v128 {
-  return i32x4.shl(f32x4.add(wholes, f32x4.splat(WHOLES)), power);
+export function knotsAt(table: usize, wholes: v128, power: i32): v128 {
+  const from = table - (0x4b000000 << power);
+  return i32x4.add(i32x4.shl(f32x4.add(wholes, f32x4.splat(WHOLES)), power), i32x4.splat(<i32>from));
 }
 
-/** Where offsets of {@link offsetsOf} count from to reach a table. */
+/** The first two of four addresses. To take two at a time and part them costs fewer steps than to take each out of its lane. */
 // @ts-ignore: decorator
 @inline
-export function knotsFrom(table: usize, power: i32): usize {
-  return table - (0x4b000000 << power);
+export function firstTwo(addresses: v128): u64 {
+  return i64x2.extract_lane(addresses, 0);
+}
+
+// @ts-ignore: decorator
+@inline
+export function lastTwo(addresses: v128): u64 {
+  return i64x2.extract_lane(addresses, 1);
+}
+
+/** One of two addresses. */
+// @ts-ignore: decorator
+@inline
+export function one(two: u64): usize {
+  return <usize>two;
+}
+
+// @ts-ignore: decorator
+@inline
+export function other(two: u64): usize {
+  return <usize>(two >> 32);
 }
 
 /** Between four knots and those after them, each pair in one load.
@@ -23,21 +44,23 @@ export function knotsFrom(table: usize, power: i32): usize {
 // @ts-ignore: decorator
 @inline
 export function onLines(table: usize, places: v128, shares: v128): v128 {
-  const first = v128.load64_zero(table + <usize>i32x4.extract_lane(places, 0));
-  const left = v128.load64_lane(table + <usize>i32x4.extract_lane(places, 1), first, 1);
-  const third = v128.load64_zero(table + <usize>i32x4.extract_lane(places, 2));
-  const right = v128.load64_lane(table + <usize>i32x4.extract_lane(places, 3), third, 1);
+  const addresses = i32x4.add(places, i32x4.splat(<i32>table));
+  const first = firstTwo(addresses);
+  const last = lastTwo(addresses);
+  const left = v128.load64_lane(other(first), v128.load64_zero(one(first)), 1);
+  const right = v128.load64_lane(other(last), v128.load64_zero(one(last)), 1);
   const here = v128.shuffle<i32>(left, right, 0, 2, 4, 6);
   const next = v128.shuffle<i32>(left, right, 1, 3, 5, 7);
   return f32x4.add(here, f32x4.mul(f32x4.sub(next, here), shares));
 }
 
-/** Four numbers of a knot, on the line to those of the next. */
+/** Four numbers of a knot, on the line to those of the next.
+ * @param share - Of the way there, in all lanes. */
 // @ts-ignore: decorator
 @inline
-export function fourOnLine(knot: usize, share: f32): v128 {
+export function fourOnLine(knot: usize, share: v128): v128 {
   const here = v128.load(knot);
-  return f32x4.add(here, f32x4.mul(f32x4.sub(v128.load(knot, 16), here), f32x4.splat(share)));
+  return f32x4.add(here, f32x4.mul(f32x4.sub(v128.load(knot, 16), here), share));
 }
 
 /** Four codes of a plane, or one value for all where there is no plane. */

@@ -15,7 +15,7 @@ const INVERSE_BITS: i32 = 1419560000;
 @inline
 function rootsOf(values: v128): v128 {
   const sign = v128.and(values, i32x4.splat(0x80000000));
-  const x = f32x4.pmax(f32x4.splat(SMALLEST), f32x4.abs(values));
+  const x = f32x4.pmax(f32x4.splat(SMALLEST), v128.xor(values, sign));
   // 341 / 1024 is a third, near enough.
   const z = i32x4.sub(i32x4.splat(INVERSE_BITS), i32x4.mul(i32x4.shr_u(x, 10), i32x4.splat(341)));
   const about = f32x4.mul(f32x4.mul(x, z), z);
@@ -29,11 +29,30 @@ function rootsOf(values: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
+function lightnessOf(l: v128, m: v128, s: v128): v128 {
+  return weighed(l, m, s, 0.210454268309314, 0.7936177747023054, -0.0040720430116193);
+}
+
+// @ts-ignore: decorator
+@inline
+function greenRedOf(l: v128, m: v128, s: v128): v128 {
+  return weighed(l, m, s, 1.9779985324311684, -2.42859224204858, 0.450593709617411);
+}
+
+// @ts-ignore: decorator
+@inline
+function blueYellowOf(l: v128, m: v128, s: v128): v128 {
+  return weighed(l, m, s, 0.0259040424655478, 0.7827717124575296, -0.8086757549230774);
+}
+
+// @ts-ignore: decorator
+@inline
 function cube(x: v128): v128 {
   return f32x4.mul(f32x4.mul(x, x), x);
 }
 
-/** Light becomes lightness and two axes of colour. The nine numbers lead from light to cones, row by row. */
+/** Light becomes lightness and two axes of colour, of eight pixels at a time: four alone would wait for each other's roots. The nine numbers lead
+ * from light to cones, row by row. */
 export function toOklab(
   red: usize, green: usize, blue: usize, n: i32,
   xl: f32, yl: f32, zl: f32, xm: f32, ym: f32, zm: f32, xs: f32, ys: f32, zs: f32,
@@ -41,16 +60,22 @@ export function toOklab(
   const end = <usize>n << 2;
   let at: usize = 0;
   do {
-    const r = v128.load(red + at);
-    const g = v128.load(green + at);
-    const b = v128.load(blue + at);
+    const r = v128.load(red + at), nextR = v128.load(red + at, 16);
+    const g = v128.load(green + at), nextG = v128.load(green + at, 16);
+    const b = v128.load(blue + at), nextB = v128.load(blue + at, 16);
     const l = rootsOf(weighed(r, g, b, xl, yl, zl));
     const m = rootsOf(weighed(r, g, b, xm, ym, zm));
     const s = rootsOf(weighed(r, g, b, xs, ys, zs));
-    v128.store(red + at, weighed(l, m, s, 0.210454268309314, 0.7936177747023054, -0.0040720430116193));
-    v128.store(green + at, weighed(l, m, s, 1.9779985324311684, -2.42859224204858, 0.450593709617411));
-    v128.store(blue + at, weighed(l, m, s, 0.0259040424655478, 0.7827717124575296, -0.8086757549230774));
-    at += 16;
+    const nextL = rootsOf(weighed(nextR, nextG, nextB, xl, yl, zl));
+    const nextM = rootsOf(weighed(nextR, nextG, nextB, xm, ym, zm));
+    const nextS = rootsOf(weighed(nextR, nextG, nextB, xs, ys, zs));
+    v128.store(red + at, lightnessOf(l, m, s));
+    v128.store(green + at, greenRedOf(l, m, s));
+    v128.store(blue + at, blueYellowOf(l, m, s));
+    v128.store(red + at, lightnessOf(nextL, nextM, nextS), 16);
+    v128.store(green + at, greenRedOf(nextL, nextM, nextS), 16);
+    v128.store(blue + at, blueYellowOf(nextL, nextM, nextS), 16);
+    at += 32;
   } while (at < end);
 }
 
