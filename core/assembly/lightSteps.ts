@@ -220,7 +220,7 @@ function raised(u: v128): v128 {
   return f32x4.add(even, f32x4.mul(f32x4.sqrt(u), odd));
 }
 
-/** Encoded floats, 0..65535 and beyond, to light by the curve of sRGB, which goes on below black as the line that it is there. */
+/** Encoded floats, 0..65535 and beyond, eight at a time, to light by the curve of sRGB, which goes on below black as the line that it is there. */
 export function linearizeFloats(values: usize, out: usize, n: i32): void {
   const end = <usize>n << 2;
   const least = f32x4.splat(<f32>(65535.0 * 0.04045));
@@ -230,16 +230,17 @@ export function linearizeFloats(values: usize, out: usize, n: i32): void {
   const offset = f32x4.splat(<f32>(0.055 / 1.055));
   let at: usize = 0;
   do {
-    const code = v128.load(values + at);
+    const code = v128.load(values + at), next = v128.load(values + at, 16);
     const made = raised(f32x4.add(f32x4.mul(code, slope), offset));
+    const nextMade = raised(f32x4.add(f32x4.mul(next, slope), offset));
     v128.store(out + at, v128.bitselect(made, f32x4.mul(code, line), f32x4.gt(code, least)));
-    const beyond = f32x4.gt(code, most);
-    if (v128.any_true(beyond)) {
-      for (let lane: usize = 0; lane < 16; lane += 4) {
+    v128.store(out + at, v128.bitselect(nextMade, f32x4.mul(next, line), f32x4.gt(next, least)), 16);
+    if (v128.any_true(f32x4.gt(f32x4.pmax(code, next), most))) {
+      for (let lane: usize = 0; lane < 32; lane += 4) {
         const one = load<f32>(values + at + lane);
         if (one > <f32>(65535.0 * 1.42)) store<f32>(out + at + lane, beyondWhite((one / 65535 + 0.055) / 1.055));
       }
     }
-    at += 16;
+    at += 32;
   } while (at < end);
 }
