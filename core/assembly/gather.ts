@@ -38,13 +38,19 @@ export function other(two: u64): usize {
   return <usize>(two >> 32);
 }
 
+/** The whole numbers below values from 0 to 2^22: to cut floats off WebAssembly's own way takes twice as many steps. */
+// @ts-ignore: decorator
+@inline
+export function wholesBelow(values: v128): v128 {
+  return v128.and(f32x4.add(f32x4.floor(values), f32x4.splat(WHOLES)), i32x4.splat(0x7fffff));
+}
+
 /** Between four knots and those after them, each pair in one load.
- * @param places - Of the knots in the table, in bytes.
+ * @param addresses - Of the knots.
  * @param shares - Of the way to the next knot. */
 // @ts-ignore: decorator
 @inline
-export function onLines(table: usize, places: v128, shares: v128): v128 {
-  const addresses = i32x4.add(places, i32x4.splat(<i32>table));
+export function betweenKnots(addresses: v128, shares: v128): v128 {
   const first = firstTwo(addresses);
   const last = lastTwo(addresses);
   const left = v128.load64_lane(other(first), v128.load64_zero(one(first)), 1);
@@ -52,6 +58,13 @@ export function onLines(table: usize, places: v128, shares: v128): v128 {
   const here = v128.shuffle<i32>(left, right, 0, 2, 4, 6);
   const next = v128.shuffle<i32>(left, right, 1, 3, 5, 7);
   return f32x4.add(here, f32x4.mul(f32x4.sub(next, here), shares));
+}
+
+/** The same by the knots' places in a table, in bytes. */
+// @ts-ignore: decorator
+@inline
+export function onLines(table: usize, places: v128, shares: v128): v128 {
+  return betweenKnots(i32x4.add(places, i32x4.splat(<i32>table)), shares);
 }
 
 /** Four numbers of a knot, on the line to those of the next.
@@ -69,4 +82,15 @@ export function fourOnLine(knot: usize, share: v128): v128 {
 export function codesAt(plane: usize, value: i32, at: usize): v128 {
   if (plane == 0) return i32x4.splat(value);
   return i32x4.extend_low_i16x8_u(v128.load64_zero(plane + (at >> 1)));
+}
+
+/** What a table of 65,536 floats makes of four codes.
+ * @param four - 16 bits each, the first the lowest. */
+// @ts-ignore: decorator
+@inline
+export function tabledCodes(table: usize, four: u64): v128 {
+  const first = v128.load32_zero(table + (<usize>(four & 0xffff) << 2));
+  const second = v128.load32_lane(table + (<usize>((four >> 16) & 0xffff) << 2), first, 1);
+  const third = v128.load32_lane(table + (<usize>((four >> 32) & 0xffff) << 2), second, 2);
+  return v128.load32_lane(table + (<usize>(four >> 48) << 2), third, 3);
 }

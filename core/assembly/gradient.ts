@@ -1,3 +1,5 @@
+import { betweenKnots, knotsAt } from './gather';
+
 const TILE: i32 = 128;
 
 /** How a fall goes: straight, softly at both ends, or as a profile says. */
@@ -12,14 +14,7 @@ const PROFILE = 2;
 function byProfile(profile: usize, t: v128): v128 {
   const place = f32x4.mul(t, f32x4.splat(1024));
   const knot = f32x4.pmin(f32x4.splat(1023), f32x4.floor(place));
-  const at = i32x4.shl(i32x4.trunc_sat_f32x4_s(knot), 2);
-  let a = v128.load64_zero(profile + <usize>i32x4.extract_lane(at, 0));
-  a = v128.load64_lane(profile + <usize>i32x4.extract_lane(at, 1), a, 1);
-  let b = v128.load64_zero(profile + <usize>i32x4.extract_lane(at, 2));
-  b = v128.load64_lane(profile + <usize>i32x4.extract_lane(at, 3), b, 1);
-  const left = v128.shuffle<f32>(a, b, 0, 2, 4, 6);
-  const right = v128.shuffle<f32>(a, b, 1, 3, 5, 7);
-  return f32x4.add(left, f32x4.mul(f32x4.sub(right, left), f32x4.sub(place, knot)));
+  return betweenKnots(knotsAt(profile, knot, 2), f32x4.sub(place, knot));
 }
 
 // @ts-ignore: decorator

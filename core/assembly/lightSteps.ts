@@ -1,4 +1,4 @@
-import { codesAt, onLines } from './gather';
+import { codesAt, onLines, wholesBelow } from './gather';
 import { horner, weighed } from './weighed';
 
 /** What is done to each pixel of planes of linear light, in place. Tables of light are those of `core/kernels/logTable.ts`, factors by code those
@@ -92,7 +92,7 @@ export function gainByLight(table: usize, wr: f32, wg: f32, wb: f32, red: usize,
 function codesOf(table: usize, wr: f32, wg: f32, wb: f32, red: usize, green: usize, blue: usize, at: usize): v128 {
   const light = weighed(v128.load(red + at), v128.load(green + at), v128.load(blue + at), wr, wg, wb);
   const code = f32x4.add(tabled(table, light), f32x4.splat(0.5));
-  return i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), code)));
+  return wholesBelow(f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), code)));
 }
 
 /** What a table makes of planes' weighed sum, rounded to 16 bits. */
@@ -131,7 +131,7 @@ function leastCodes(red: usize, green: usize, blue: usize, fr: f32, fg: f32, fb:
   const b = f32x4.mul(v128.load(blue + at), f32x4.splat(fb));
   const least = f32x4.pmin(r, f32x4.pmin(g, b));
   const cut = f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), f32x4.add(least, f32x4.splat(0.5))));
-  return i32x4.trunc_sat_f32x4_s(cut);
+  return wholesBelow(cut);
 }
 
 /** Factors lie at every 64th code. */
@@ -235,7 +235,7 @@ export function linearizeFloats(values: usize, out: usize, n: i32): void {
     const nextMade = raised(f32x4.add(f32x4.mul(next, slope), offset));
     v128.store(out + at, v128.bitselect(made, f32x4.mul(code, line), f32x4.gt(code, least)));
     v128.store(out + at, v128.bitselect(nextMade, f32x4.mul(next, line), f32x4.gt(next, least)), 16);
-    if (v128.any_true(f32x4.gt(f32x4.pmax(code, next), most))) {
+    if (v128.any_true(v128.or(f32x4.gt(code, most), f32x4.gt(next, most)))) {
       for (let lane: usize = 0; lane < 32; lane += 4) {
         const one = load<f32>(values + at + lane);
         if (one > <f32>(65535.0 * 1.42)) store<f32>(out + at + lane, beyondWhite((one / 65535 + 0.055) / 1.055));

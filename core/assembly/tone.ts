@@ -1,3 +1,5 @@
+import { tabledCodes } from './gather';
+
 /** Weighted sum of three 16-bit planes, rounded to 16 bits. */
 export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f32, wb: f32, out: usize, n: i32): void {
   const r = f32x4.splat(wr);
@@ -24,20 +26,47 @@ export function luminance(red: usize, green: usize, blue: usize, wr: f32, wg: f3
   } while (i < <usize>n << 1);
 }
 
+/** Two weighed sums of floats, rounded: whole numbers in the lower halves of the lanes. */
 // @ts-ignore: decorator
 @inline
-function lightAt(table: usize, samples: usize): f64 {
-  return <f64>load<f32>(table + (<usize>load<u16>(samples) << 2));
+function roundedSums(r: v128, g: v128, b: v128, wr: f64, wg: f64, wb: f64): v128 {
+  const two = f64x2.add(
+    f64x2.mul(f64x2.splat(wr), f64x2.promote_low_f32x4(r)),
+    f64x2.mul(f64x2.splat(wg), f64x2.promote_low_f32x4(g)),
+  );
+  const sum = f64x2.add(two, f64x2.mul(f64x2.splat(wb), f64x2.promote_low_f32x4(b)));
+  // 2^52 leaves a whole number in the low bits.
+  return f64x2.add(f64x2.floor(f64x2.add(sum, f64x2.splat(0.5))), f64x2.splat(4503599627370496));
+}
+
+// @ts-ignore: decorator
+@inline
+function laterTwo(four: v128): v128 {
+  return v128.shuffle<i64>(four, four, 1, 1);
+}
+
+// @ts-ignore: decorator
+@inline
+function fourSums(table: usize, red: u64, green: u64, blue: u64, wr: f64, wg: f64, wb: f64): v128 {
+  const r = tabledCodes(table, red);
+  const g = tabledCodes(table, green);
+  const b = tabledCodes(table, blue);
+  const first = roundedSums(r, g, b, wr, wg, wb);
+  const later = roundedSums(laterTwo(r), laterTwo(g), laterTwo(b), wr, wg, wb);
+  return v128.shuffle<i32>(first, later, 0, 2, 4, 6);
 }
 
 /** Weighted sum of the linear light of three planes, rounded to 16 bits. In doubles: masks keep the bits that they have had since. */
 export function linearLuminance(
   table: usize, red: usize, green: usize, blue: usize, wr: f64, wg: f64, wb: f64, out: usize, n: i32,
 ): void {
-  for (let i: usize = 0; i < <usize>n << 1; i += 2) {
-    const light = wr * lightAt(table, red + i) + wg * lightAt(table, green + i) + wb * lightAt(table, blue + i);
-    store<u16>(out + i, <u16><i32>(light + 0.5));
-  }
+  let i: usize = 0;
+  do {
+    const low = fourSums(table, load<u64>(red + i), load<u64>(green + i), load<u64>(blue + i), wr, wg, wb);
+    const high = fourSums(table, load<u64>(red + i, 8), load<u64>(green + i, 8), load<u64>(blue + i, 8), wr, wg, wb);
+    v128.store(out + i, i16x8.narrow_i32x4_u(low, high));
+    i += 16;
+  } while (i < <usize>n << 1);
 }
 
 // @ts-ignore: decorator

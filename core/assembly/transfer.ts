@@ -1,13 +1,12 @@
+import { tabledCodes } from './gather';
+
 /** Encoded 16-bit samples to linear floats, through a table of 65,536 floats. */
 export function linearize(table: usize, samples: usize, out: usize, n: i32): void {
-  for (let i: usize = 0; i < <usize>n; i += 4) {
-    const four = load<u64>(samples + (i << 1));
-    let v = v128.load32_zero(table + (<usize>(four & 0xffff) << 2));
-    v = v128.load32_lane(table + (<usize>((four >> 16) & 0xffff) << 2), v, 1);
-    v = v128.load32_lane(table + (<usize>((four >> 32) & 0xffff) << 2), v, 2);
-    v = v128.load32_lane(table + (<usize>(four >> 48) << 2), v, 3);
-    v128.store(out + (i << 2), v);
-  }
+  let i: usize = 0;
+  do {
+    v128.store(out + (i << 2), tabledCodes(table, load<u64>(samples + (i << 1))));
+    i += 4;
+  } while (i < <usize>n);
 }
 
 /** Linear floats to encoded 16-bit samples, cut at both ends. Below 2^-13 the curve is a line from the first knot; above,

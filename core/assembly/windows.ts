@@ -1,3 +1,5 @@
+import { wholesBelow } from './gather';
+
 /** What is done to windows' means, and to the lines that follow from them. */
 
 /** Squares of a plane. */
@@ -65,7 +67,7 @@ export function changeByLines(plane: usize, slope: usize, offset: usize, side: i
 function lineCodes(slope: usize, offset: usize, codes: v128, at: usize): v128 {
   const line = f32x4.mul(v128.load(slope + at), f32x4.convert_i32x4_s(codes));
   const made = f32x4.add(line, f32x4.add(f32x4.mul(v128.load(offset + at), f32x4.splat(65535)), f32x4.splat(0.5)));
-  return i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), made)));
+  return wholesBelow(f32x4.pmin(f32x4.splat(65535), f32x4.pmax(f32x4.splat(0), made)));
 }
 
 /** Two samples above two others, times a factor, above a value: in doubles, rounded once. */
