@@ -1,9 +1,12 @@
 import { encodeLight } from '#core/color/toWorking.ts';
+import { betweenSpaces } from '#core/color/workingSpace.ts';
+import { type Matrix3, multiply3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
-import type { ReadingWish } from '#core/reading.ts';
+import type { Reading, ReadingWish } from '#core/reading.ts';
 import type { Shot } from '#core/scene/frame.ts';
 import { DecodeError } from './decodeError.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
+import { continueHighlights, throughMatrix } from './rawHighlights.ts';
 import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.ts';
 import { assertProportions, scaled } from './scaling.ts';
 import type { Keep, VipsModule } from './vipsModule.ts';
@@ -12,14 +15,14 @@ import type { Keep, VipsModule } from './vipsModule.ts';
 const TURNED = 4;
 
 /** Numbers of output spaces in the library. */
-const [SRGB, BT2020] = [1, 8];
+const [SENSOR, SRGB, BT2020] = [0, 1, 8];
 
 /** Sensors see more than sRGB holds. */
 const spaceOf = ({ space }: ReadingWish) => (space === 'fitting' ? 'bt2020' : space);
 
 /** Looks into a camera raw file. It is developed as little as possible: the camera's white balance, no brightening, linear
- * light in the primaries of the working space, then the sRGB curve. Lights that clip in one or two colours of the sensor are kept and
- * rebuilt, if the reading says so: the others say how bright they are, and colours around them which hue they have.
+ * light in the primaries of the working space, then the sRGB curve. Lights that clip in one or two colours of the sensor are kept, if the
+ * reading says so: the others say how bright they are, and colours around them which hue they have.
  * @param vips - The general library, which scales what is to be scaled.
  * @throws {DecodeError} */
 export function openRaw(
@@ -29,12 +32,16 @@ export function openRaw(
   reading: ReadingWish,
   vips: () => Promise<VipsModule>,
 ): OpenPicture {
-  const raw = new library.LibRaw();
+  let raw = new library.LibRaw();
   try {
-    // The library answers nothing at all when it cannot make sense of a file.
-    raw.open(bytes.slice(), settingsOf(reading));
-    const facts = raw.metadata(true);
-    if (!facts) throw new DecodeError('damaged', 'the raw data make no sense');
+    let facts = factsOf(raw, bytes, settingsOf(reading));
+    const sensor = reading.highlights === 'continued' ? sensorOf(facts, spaceOf(reading)) : undefined;
+    if (reading.highlights === 'continued' && !sensor) {
+      // Sensors of other colours the library knows better.
+      raw.delete();
+      raw = new library.LibRaw();
+      facts = factsOf(raw, bytes, settingsOf({ ...reading, highlights: 'rebuilt' }));
+    }
     const turned = (facts.flip & TURNED) !== 0;
     const own = turned ? { width: facts.height, height: facts.width } : { width: facts.width, height: facts.height };
     assertSize(own.width, own.height);
@@ -49,12 +56,16 @@ export function openRaw(
       fileBits: 16,
       bits: 16,
       profile: null,
-      headroom: reading.highlights === 'rebuilt' ? headroomOf(facts) : 0,
+      headroom: reading.highlights === 'cut' ? 0 : headroomOf(facts),
       space: spaceOf(reading),
       exif: null,
       shot: shotOf(facts),
       decode: async (steps) => {
         const light = lightOf(raw, own);
+        if (sensor) {
+          continueHighlights(light, own, sensor.clip);
+          throughMatrix(light, sensor.toSpace);
+        }
         handOut(isScaled ? scaledLight(await vips(), light, own, { width, height }) : light, width, steps);
       },
       close: () => raw.delete(),
@@ -65,15 +76,39 @@ export function openRaw(
   }
 }
 
+/** @throws {DecodeError} */
+function factsOf(raw: RawDecoder, bytes: Uint8Array, settings: RawSettings): RawFacts {
+  // The library answers nothing at all when it cannot make sense of a file.
+  raw.open(bytes.slice(), settings);
+  const facts = raw.metadata(true);
+  if (!facts) throw new DecodeError('damaged', 'the raw data make no sense');
+  return facts;
+}
+
+/** Where a sensor's colours clip once all is darkened until none of them is cut, 0..65535, and what leads from them to a space; undefined for
+ * sensors that are not of red, green and blue, or of which that is not known. */
+function sensorOf(
+  { colors, color_data }: RawFacts,
+  space: Reading['space'],
+): { clip: [number, number, number]; toSpace: Matrix3 } | undefined {
+  const factors = Array.from(color_data?.cam_mul ?? []).slice(0, 3);
+  const rows = Array.from(color_data?.rgb_cam ?? [], (row) => Array.from(row).slice(0, 3));
+  const isKnown = factors.length === 3 && factors.every((factor) => factor > 0);
+  if (colors !== 3 || !isKnown || rows.length !== 3) return undefined;
+  const most = Math.max(...factors);
+  const [red, green, blue] = factors.map((factor) => (65535 * factor) / most);
+  return { clip: [red, green, blue], toSpace: multiply3(betweenSpaces('srgb', space), rows.flat()) };
+}
+
 const settingsOf = ({ demosaic, space, highlights }: ReadingWish): RawSettings => ({
   outputBps: 16,
   gamm: [1, 1, 0, 0, 0, 0],
   noAutoBright: true,
   useCameraWb: true,
-  outputColor: space === 'srgb' ? SRGB : BT2020,
+  outputColor: highlights === 'continued' ? SENSOR : space === 'srgb' ? SRGB : BT2020,
   userQual: demosaic === 'fast' ? 0 : 3,
   // In the middle between lights that go grey and lights that keep a tint (Coffin's recovery, as the library documents it).
-  highlight: highlights === 'rebuilt' ? 5 : 0,
+  highlight: ({ cut: 0, continued: 1, rebuilt: 5 } as const)[highlights],
 });
 
 /** Stops by which the library darkens light so that the colour that is multiplied most comes to white, rather than the one that is least. */

@@ -22,8 +22,8 @@ export const Reading = z.strictObject({
   /** The working space that it is read into. */
   space: z.enum(['srgb', 'bt2020']).default('srgb'),
   /** What becomes of light of a raw file that only some colours of the sensor could still tell apart: it is cut off at white, or kept
-   * above white and rebuilt. */
-  highlights: z.enum(['cut', 'rebuilt']).default('cut'),
+   * above white, and the others are rebuilt by the library or, since that can be chosen, continued from those and the hues around. */
+  highlights: z.enum(['cut', 'rebuilt', 'continued']).default('cut'),
 });
 export type Reading = z.infer<typeof Reading>;
 
@@ -41,7 +41,7 @@ export const PLAIN_READING: Reading = {
 /** A reading of a file that nobody has looked into: `fitting` takes the narrowest space that holds its colours. */
 export type ReadingWish = Omit<Reading, 'space'> & { space: Reading['space'] | 'fitting' };
 
-export const FIRST_READING: ReadingWish = { ...PLAIN_READING, space: 'fitting', highlights: 'rebuilt' };
+export const FIRST_READING: ReadingWish = { ...PLAIN_READING, space: 'fitting', highlights: 'continued' };
 
 /** A reading as a text, different for each way in which a file may be read. */
 export const readingText = ({ demosaic, untagged, scaleTo, space, highlights }: Reading): string =>

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { decodeSrgb } from '#core/color/srgb.ts';
 import { chanceBeyond } from '../bench/align/noiseBound.ts';
 import { expose, lightNoise, placeInFirst, STILL } from './camera/camera.ts';
-import { mosaicOf, SENSOR } from './camera/dng.ts';
+import { mosaicOf, SENSOR, seenBySensor } from './camera/dng.ts';
 import { RadianceCanvas } from './radiance/canvas.ts';
 import { fbm, noiseOf } from './radiance/noise.ts';
 import { radianceOfObservatory } from './radiance/observatory/observatory.ts';
@@ -188,6 +188,17 @@ describe('a raw file of the demo', () => {
       green,
       blackLevel,
     ]);
+  });
+
+  it('tells of light above white in red and blue, of which its sensor sees less', () => {
+    const shot = { ev: 0, iso: 100, placement: still, seed: 5, look: seenBySensor() };
+    const seen = expose(field(1.4), shot, () => undefined, 'linear');
+    const means = [0, 1, 2].map((channel) => {
+      const values = seen.filter((_, i) => i % 3 === channel);
+      return values.reduce((sum, value) => sum + value / 65535, 0) / values.length;
+    });
+    for (const [channel, mean] of means.entries())
+      expect(mean).toBeCloseTo(Math.min(1, 1.4 * SENSOR.asShotNeutral[channel]), 3);
   });
 });
 

@@ -6,7 +6,7 @@ import { restOf } from '#codecs/deliver/formats/list.ts';
 import type { VipsModule } from '#codecs/vipsModule.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
 import { expose } from './camera/camera.ts';
-import { encodeDng, mosaicOf, SENSOR } from './camera/dng.ts';
+import { encodeDng, mosaicOf, SENSOR, seenBySensor } from './camera/dng.ts';
 import type { RadianceCanvas } from './radiance/canvas.ts';
 import { DEMO_SETS, type DemoSet, type DemoShot } from './sets.ts';
 
@@ -71,11 +71,13 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
   for (const [index, shot] of set.shots.entries()) {
     if (!radiance || set.moves)
       radiance = set.radiance(output.width + 2 * margin, output.finer, say('drawing the light'), index);
-    const tones = output.format === 'dng' ? 'linear' : 'srgb';
-    const pixels = expose(radiance, shot, say(`${shot.file}, ${shot.ev > 0 ? '+' : ''}${shot.ev} EV`), tones, size);
+    const isRaw = output.format === 'dng';
+    const taken = isRaw ? { ...shot, look: seenBySensor(shot.look) } : shot;
+    const saying = say(`${shot.file}, ${shot.ev > 0 ? '+' : ''}${shot.ev} EV`);
+    const pixels = expose(radiance, taken, saying, isRaw ? 'linear' : 'srgb', size);
     const bytes =
       output.format === 'dng'
-        ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR, asShotNeutral: [1, 1, 1] })
+        ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR })
         : encodeWhole(vips, pixels, size, { file: fileOf(output.format), exif: exifOf(shot) });
     writeFileSync(join(output.folder, fileName(shot, output.format)), bytes);
     report(`${set.title}: ${shot.file}`, 1);

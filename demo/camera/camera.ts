@@ -34,6 +34,9 @@ export interface Look {
   veil: { share: number; light: readonly [number, number, number] };
 }
 
+/** Nothing. */
+export const CLEAR: Look = { cast: [1, 1, 1], veil: { share: 0, light: [0, 0, 0] } };
+
 /** Electrons that fill a photosite at ISO 100, and read noise in electrons (common practice, no source). */
 const FULL_WELL = 42000;
 const READ_NOISE = 3.2;
@@ -66,7 +69,7 @@ export function expose(
   const curve = tones === 'srgb' ? encodedTable() : undefined;
   const sampler = new Resampler(radiance, size, shot.placement);
   const light: [number, number, number] = [0, 0, 0];
-  const { cast = [1, 1, 1], veil = { share: 0, light: [0, 0, 0] } } = shot.look ?? {};
+  const { cast, veil } = shot.look ?? CLEAR;
   const seen = (value: number, channel: number) => cast[channel] * (value + veil.share * (veil.light[channel] - value));
   for (let row = 0; row < height; row++) {
     for (let column = 0; column < width; column++) {

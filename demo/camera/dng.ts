@@ -2,6 +2,7 @@ import { type TiffField, TYPE_BYTES, writeDirectory } from '#codecs/tiffDirector
 import { rgbToXyz, SRGB_PRIMARIES } from '#core/color/primaries.ts';
 import { invert3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
+import { CLEAR, type Look } from './camera.ts';
 
 /** What a DNG says beside its pixels. */
 export interface DngFacts {
@@ -93,8 +94,16 @@ function put(view: DataView, type: Field[1], values: readonly number[]): void {
   }
 }
 
-/** Levels of a sensor of 14 bits. */
-export const SENSOR = { blackLevel: 512, whiteLevel: 16383 } as const;
+/** Levels of a sensor of 14 bits, and what its colours see of white light, as daylight has it (common practice, no source): red and blue are not
+ * full yet where green is. */
+export const SENSOR = { blackLevel: 512, whiteLevel: 16383, asShotNeutral: [0.5, 1, 0.64] } as const;
+
+/** Light as the sensor's colours see it.
+ * @param look - What lies before the camera, if anything. */
+export function seenBySensor({ cast, veil }: Look = CLEAR): Look {
+  const [red, green, blue] = SENSOR.asShotNeutral;
+  return { cast: [red * cast[0], green * cast[1], blue * cast[2]], veil };
+}
 
 /** What a sensor sees of linear light: each pixel one colour only, red, green, green and blue in turn.
  * @param linear - Interleaved RGB, 16 bits. */
