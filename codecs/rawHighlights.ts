@@ -54,7 +54,7 @@ export function continueHighlights(light: Uint16Array, size: Size, clip: readonl
     const b = Math.max(LEAST, Math.min(blue, light[at + 2]));
     // All colours full is white; nothing may leap on the way there.
     const share = 1 - whiteness(r / red) * whiteness(g / green) * whiteness(b / blue);
-    hueAt(map, pixel % size.width, Math.floor(pixel / size.width), hues);
+    if (share > 0) hueAt(map, pixel % size.width, Math.floor(pixel / size.width), hues);
     const [greenRed, blueRed] = [Math.exp(share * hues[1]), Math.exp(share * hues[2])];
     // What they come to is told by those that are not cut; where none is left, by whichever says most.
     const byBoth = isRed && isBlue;
