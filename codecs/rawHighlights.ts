@@ -38,7 +38,8 @@ export function continueHighlights(light: Uint16Array, size: Size, clip: readonl
   let first = 0;
   while (first < light.length && !isCut(first)) first += 3;
   if (first >= light.length) return;
-  const map = huesOf(light, size, clip, isCut);
+  const isWhite = (at: number) => light[at] >= full[0] && light[at + 1] >= full[1] && light[at + 2] >= full[2];
+  const map = huesOf(light, size, clip, isCut, isWhite);
   fillIn(map);
   const hues = new Float64Array(HUES);
   const [red, green, blue] = clip;
@@ -55,14 +56,15 @@ export function continueHighlights(light: Uint16Array, size: Size, clip: readonl
     // All colours full is white; nothing may leap on the way there.
     const share = 1 - whiteness(r / red) * whiteness(g / green) * whiteness(b / blue);
     if (share > 0) hueAt(map, pixel % size.width, Math.floor(pixel / size.width), hues);
-    const [greenRed, blueRed] = [Math.exp(share * hues[1]), Math.exp(share * hues[2])];
-    // What they come to is told by those that are not cut; where none is left, by whichever says most.
-    const byBoth = isRed && isBlue;
-    const reds = isRed ? r : isGreen ? g / greenRed : isBlue ? b / blueRed : Math.max(r, g / greenRed, b / blueRed);
-    // A colour that is nearly full may be as it is: it is only ever raised.
-    if (!isRed) put(at, Math.max(r, reds));
-    if (!isGreen) put(at + 1, Math.max(g, byBoth ? Math.exp(share * hues[0]) * Math.sqrt(r * b) : reds * greenRed));
-    if (!isBlue) put(at + 2, Math.max(b, reds * blueRed));
+    const [mean, greenRed, blueRed] = [Math.exp(share * hues[0]), Math.exp(share * hues[1]), Math.exp(share * hues[2])];
+    // What they come to is told by those that are not cut; where none is left, by whichever says most. A colour is only ever raised: where
+    // it clips is the least that it may be.
+    const told = isRed ? r : isGreen ? g / greenRed : isBlue ? b / blueRed : Math.max(g / greenRed, b / blueRed);
+    const reds = Math.max(r, told);
+    const blues = isBlue ? b : Math.max(b, reds * blueRed);
+    if (!isRed) put(at, reds);
+    if (!isGreen) put(at + 1, Math.max(g, mean * Math.sqrt(reds * blues)));
+    if (!isBlue) put(at + 2, blues);
   }
 }
 
@@ -75,19 +77,22 @@ function huesOf(
   { width, height }: Size,
   clip: readonly number[],
   isCut: (at: number) => boolean,
+  isWhite: (at: number) => boolean,
 ): HueMap {
   const map = emptyMap({ width: Math.ceil(width / BLOCK), height: Math.ceil(height / BLOCK) });
   const { weight, hues } = map;
   for (let y = 0; y < height; y += APART)
     for (let x = 0; x < width; x += APART) {
       const at = (y * width + x) * 3;
+      const block = Math.floor(y / BLOCK) * map.width + Math.floor(x / BLOCK);
+      // What is white in the end is so to its neighbours: branches before it are not tinted by the hill behind.
+      if (isWhite(at)) weight[block]++;
       const how = Math.max(light[at] / clip[0], light[at + 1] / clip[1], light[at + 2] / clip[2]);
       if (how < DARKEST || isCut(at)) continue;
       const much = how ** POWER * Math.min(1, (FULL - how) / NEAR_FULL);
       const r = Math.log(Math.max(LEAST, light[at]));
       const g = Math.log(Math.max(LEAST, light[at + 1]));
       const b = Math.log(Math.max(LEAST, light[at + 2]));
-      const block = Math.floor(y / BLOCK) * map.width + Math.floor(x / BLOCK);
       weight[block] += much;
       hues[0][block] += much * (g - (r + b) / 2);
       hues[1][block] += much * (g - r);
