@@ -6,6 +6,8 @@ import type { Size } from '#core/raster/size.ts';
 
 /** A colour is full from this share of where it clips: noise takes it below. */
 const FULL = 0.97;
+/** What is fuller than this may as well be a little fuller than it looks. */
+const NEARLY = 0.92;
 /** Hues are known by blocks of so many pixels each way; of these every other one each way tells. */
 const BLOCK = 8;
 const APART = 2;
@@ -58,15 +60,21 @@ export function continueHighlights(light: Uint16Array, size: Size, clip: readonl
     if (share > 0) hueAt(map, pixel % size.width, Math.floor(pixel / size.width), hues);
     const [mean, greenRed, blueRed] = [Math.exp(share * hues[0]), Math.exp(share * hues[1]), Math.exp(share * hues[2])];
     // What they come to is told by those that are not cut; where none is left, by whichever says most. A colour is only ever raised: where
-    // it clips is the least that it may be.
-    const told = isRed ? r : isGreen ? g / greenRed : isBlue ? b / blueRed : Math.max(g / greenRed, b / blueRed);
-    const reds = Math.max(r, told);
-    const blues = isBlue ? b : Math.max(b, reds * blueRed);
-    if (!isRed) put(at, reds);
-    if (!isGreen) put(at + 1, Math.max(g, mean * Math.sqrt(reds * blues)));
-    if (!isBlue) put(at + 2, blues);
+    // it clips is the least that it may be. One that is nearly full beside others that are goes over to what these say, lest it leap when it is.
+    const told = isGreen ? g / greenRed : isBlue ? b / blueRed : isRed ? r : Math.max(g / greenRed, b / blueRed);
+    const reds = raised(r, isRed ? nearness(r / red) : 1, told);
+    const blues = raised(b, isBlue ? nearness(b / blue) : 1, reds * blueRed);
+    put(at, reds);
+    put(at + 1, raised(g, isGreen ? nearness(g / green) : 1, mean * Math.sqrt(reds * blues)));
+    put(at + 2, blues);
   }
 }
+
+/** A value raised to another as far as a share says. */
+const raised = (value: number, share: number, to: number): number => value + share * Math.max(0, to - value);
+
+/** How little of what is so full of its clip is still believed, 0..1. */
+const nearness = (full: number): number => smooth((full - NEARLY) / (FULL - NEARLY));
 
 /** How white what is so full of its clip is thought to be, 0..1. */
 const whiteness = (full: number): number => smooth((full - WHITE_FROM) / (1 - WHITE_FROM));
