@@ -39,8 +39,11 @@ export const useSeams = defineStore('seams', () => {
     return pairDistance(now, now, below, sharesOf(mask), canvasSpaceOf(session.scene.workingSpace));
   }
 
-  const sharesOf = ({ width, height, rgba }: NonNullable<Awaited<ReturnType<typeof drawnView>>>) =>
-    Float32Array.from({ length: width * height }, (_, i) => rgba[4 * i] / 255);
+  const sharesOf = ({ width, height, rgba }: NonNullable<Awaited<ReturnType<typeof drawnView>>>) => {
+    const shares = new Float32Array(width * height);
+    for (let i = 0; i < shares.length; i++) shares[i] = rgba[4 * i] / 255;
+    return shares;
+  };
 
   /** Of a frame and the one that it lies on.
    * @returns Null while pictures are not to be had: frames are being read. */

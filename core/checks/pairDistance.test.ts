@@ -9,6 +9,7 @@ import { endsCurve } from '../develop/ends.ts';
 import { type Develop, stepsOf } from '../develop/list.ts';
 import { proposeEnds } from '../develop/proposeEnds.ts';
 import { invert3, times3 } from '../raster/matrix3.ts';
+import { COMPARED } from './limits.ts';
 import { pairDistance } from './pairDistance.ts';
 import type { Sketch } from './sketch.ts';
 
@@ -151,6 +152,47 @@ describe('how far two pictures lie apart', () => {
     const clipped = sketchOf(view, () => [1, 1, 1]);
     expect(pairDistance(other, clipped, other, seam, 'srgb')).toBeUndefined();
     expect(pairDistance(clipped, clipped, other, undefined, 'srgb')).toBeUndefined();
+  });
+
+  it.each([1, 2, 3, 4, 5, 6])('counts to what sorting all places comes to: random pictures %i', (seed) => {
+    const random = alea(`sorted ${seed}`);
+    const [view, gain] = [viewOf(`sorted ${seed}`), 0.4 + 2 * random()];
+    const noisy = (rgb: Rgb) => rgb.map((light) => light * (0.9 + 0.2 * random()));
+    const own = sketchOf(view, (rgb) => noisy(rgb).map((light) => light * gain));
+    const other = sketchOf(view, noisy);
+    const mask = seed % 2 ? undefined : Float32Array.from(view, () => random());
+    const found = pairDistance(own, own, other, mask, 'srgb');
+    const level = (sketch: Sketch, at: number, channel = 1) => sketch.rgba[4 * at + channel] ?? 1;
+    const stops = (sketch: Sketch, at: number, channel = 1) =>
+      Math.log2(decodeSrgb(Math.max(1, level(sketch, at, channel)) / 255));
+    const slope = (sketch: Sketch, at: number) =>
+      Math.abs(stops(sketch, at + 1) - stops(sketch, at)) + Math.abs(stops(sketch, at + width) - stops(sketch, at));
+    const holds = (sketch: Sketch, at: number) =>
+      [0, 1, 2].every((channel) => {
+        const value = level(sketch, at, channel);
+        return value >= COMPARED.from && value <= COMPARED.to;
+      });
+    const held = view.map((_, at) => at).filter((at) => holds(own, at) && holds(other, at));
+    const strength = (at: number) => Math.fround(Math.min(slope(own, at), slope(other, at)));
+    const places = mask
+      ? held.filter((at) => mask[at] > 0.05 && mask[at] < 0.95)
+      : [...held].sort((a, b) => strength(b) - strength(a)).slice(0, Math.round(0.1 * held.length));
+    const median = (values: number[]) => {
+      values.sort((a, b) => a - b);
+      return (values[(values.length - 1) >> 1] + values[values.length >> 1]) / 2;
+    };
+    const apart = (some: readonly number[]) => median(some.map((at) => stops(own, at) - stops(other, at)));
+    const darker = apart(places) < 0 ? own : other;
+    const sorted = places.sort((a, b) => a - b).sort((a, b) => level(darker, a) - level(darker, b));
+    const third = Math.floor(sorted.length / 3);
+    expect(found?.along).toBe(mask ? 'seam' : 'edges');
+    expect(found?.share).toBe(places.length / view.length);
+    expect(found?.stops).toBeCloseTo(apart(places), 9);
+    expect(found?.darks.stops).toBeCloseTo(apart(sorted.slice(0, third)), 9);
+    expect(found?.brights.stops).toBeCloseTo(apart(sorted.slice(-third)), 9);
+    expect(found?.brights.tone).toBeCloseTo(median(sorted.slice(-third).map((at) => stops(darker, at))), 9);
+    expect(found?.middle).toBeCloseTo(median(sorted.map((at) => stops(darker, at))), 9);
+    expect(found?.sample.length).toBe(Math.min(301, places.length));
   });
 
   it('is told of a light: daylight of 5,600 K lies where CIE 15 puts it', () => {
