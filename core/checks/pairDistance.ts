@@ -101,7 +101,11 @@ function medianApart(own: Sketch, other: Sketch, channel: number, places: Uint32
   pairs.sort((one, next) => one.stops - next.stops);
   const at = (rank: number) => {
     let left = rank;
-    return pairs.find(({ count }) => (left -= count) < 0)?.stops ?? Number.NaN;
+    for (const { stops, count } of pairs) {
+      if (left < count) return stops;
+      left -= count;
+    }
+    return Number.NaN;
   };
   return (at((places.length - 1) >> 1) + at(places.length >> 1)) / 2;
 }
