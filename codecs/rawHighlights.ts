@@ -1,4 +1,3 @@
-import type { Matrix3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 
 /** Lights that a sensor clipped in one or two of its colours are continued from those that it did not, and from the hues around. Light is
@@ -169,17 +168,4 @@ function between({ width, height, hues }: HueMap, x: number, y: number, out: Flo
 function smooth(t: number): number {
   const cut = Math.min(1, Math.max(0, t));
   return cut * cut * (3 - 2 * cut);
-}
-
-/** Light of the sensor's colours to that of a space, in place, cut at both ends.
- * @param matrix - From those colours, row by row. */
-export function throughMatrix(light: Uint16Array, matrix: Matrix3): void {
-  const [a, b, c, d, e, f, g, h, i] = matrix;
-  const cut = (value: number) => Math.min(65535, Math.max(0, value + 0.5));
-  for (let at = 0; at < light.length; at += 3) {
-    const [red, green, blue] = [light[at], light[at + 1], light[at + 2]];
-    light[at] = cut(a * red + b * green + c * blue);
-    light[at + 1] = cut(d * red + e * green + f * blue);
-    light[at + 2] = cut(g * red + h * green + i * blue);
-  }
 }

@@ -1,12 +1,12 @@
-import { encodeLight } from '#core/color/toWorking.ts';
+import { encodeLight, sensorTo, type ToWorking } from '#core/color/toWorking.ts';
 import { betweenSpaces } from '#core/color/workingSpace.ts';
-import { type Matrix3, multiply3 } from '#core/raster/matrix3.ts';
+import { multiply3 } from '#core/raster/matrix3.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Reading, ReadingWish } from '#core/reading.ts';
 import type { Shot } from '#core/scene/frame.ts';
 import { DecodeError } from './decodeError.ts';
 import { assertSize, type DecodeSteps, type OpenPicture, STRIP_ROWS } from './picture.ts';
-import { continueHighlights, throughMatrix } from './rawHighlights.ts';
+import { continueHighlights } from './rawHighlights.ts';
 import type { RawDecoder, RawFacts, RawModule, RawSettings } from './rawModule.ts';
 import { assertProportions, scaled } from './scaling.ts';
 import type { Keep, VipsModule } from './vipsModule.ts';
@@ -35,8 +35,9 @@ export function openRaw(
   let raw = new library.LibRaw();
   try {
     let facts = factsOf(raw, bytes, settingsOf(reading));
-    const sensor = reading.highlights === 'continued' ? sensorOf(facts, spaceOf(reading)) : undefined;
-    if (reading.highlights === 'continued' && !sensor) {
+    const isContinued = reading.highlights === 'continued';
+    const sensor = isContinued ? sensorOf(facts, spaceOf(reading)) : undefined;
+    if (isContinued && !sensor) {
       // Sensors of other colours the library knows better.
       raw.delete();
       raw = new library.LibRaw();
@@ -62,11 +63,9 @@ export function openRaw(
       shot: shotOf(facts),
       decode: async (steps) => {
         const light = lightOf(raw, own);
-        if (sensor) {
-          continueHighlights(light, own, sensor.clip);
-          throughMatrix(light, sensor.toSpace);
-        }
-        handOut(isScaled ? scaledLight(await vips(), light, own, { width, height }) : light, width, steps);
+        if (sensor) continueHighlights(light, own, sensor.clip);
+        const samples = isScaled ? scaledLight(await vips(), light, own, { width, height }) : light;
+        handOut(samples, width, sensor?.toSpace ?? encodeLight, steps);
       },
       close: () => raw.delete(),
     };
@@ -90,14 +89,19 @@ function factsOf(raw: RawDecoder, bytes: Uint8Array, settings: RawSettings): Raw
 function sensorOf(
   { colors, color_data }: RawFacts,
   space: Reading['space'],
-): { clip: [number, number, number]; toSpace: Matrix3 } | undefined {
-  const factors = Array.from(color_data?.cam_mul ?? []).slice(0, 3);
+): { clip: [number, number, number]; toSpace: ToWorking } | undefined {
+  const factors = whiteFactors({ color_data });
   const rows = Array.from(color_data?.rgb_cam ?? [], (row) => Array.from(row).slice(0, 3));
-  const isKnown = factors.length === 3 && factors.every((factor) => factor > 0);
-  if (colors !== 3 || !isKnown || rows.length !== 3) return undefined;
+  if (colors !== 3 || !factors || rows.length !== 3) return undefined;
   const most = Math.max(...factors);
   const [red, green, blue] = factors.map((factor) => (65535 * factor) / most);
-  return { clip: [red, green, blue], toSpace: multiply3(betweenSpaces('srgb', space), rows.flat()) };
+  return { clip: [red, green, blue], toSpace: sensorTo(multiply3(betweenSpaces('srgb', space), rows.flat())) };
+}
+
+/** Factors of the camera's white balance for red, green and blue; undefined when they are not all known. */
+function whiteFactors({ color_data }: Pick<RawFacts, 'color_data'>): number[] | undefined {
+  const factors = Array.from(color_data?.cam_mul ?? []).slice(0, 3);
+  return factors.length === 3 && factors.every((factor) => factor > 0) ? factors : undefined;
 }
 
 const settingsOf = ({ demosaic, space, highlights }: ReadingWish): RawSettings => ({
@@ -112,11 +116,9 @@ const settingsOf = ({ demosaic, space, highlights }: ReadingWish): RawSettings =
 });
 
 /** Stops by which the library darkens light so that the colour that is multiplied most comes to white, rather than the one that is least. */
-function headroomOf({ color_data }: RawFacts): number {
-  const factors = Array.from(color_data?.cam_mul ?? [])
-    .slice(0, 3)
-    .filter((factor) => factor > 0);
-  return factors.length < 3 ? 0 : Math.log2(Math.max(...factors) / Math.min(...factors));
+function headroomOf(facts: RawFacts): number {
+  const factors = whiteFactors(facts);
+  return factors ? Math.log2(Math.max(...factors) / Math.min(...factors)) : 0;
 }
 
 /** Linear light, developed.
@@ -149,13 +151,13 @@ function scaledLight(vips: VipsModule, light: Uint16Array, { width, height }: Si
   }
 }
 
-function handOut(samples: Uint16Array, width: number, steps: DecodeSteps): void {
+function handOut(samples: Uint16Array, width: number, toSpace: ToWorking, steps: DecodeSteps): void {
   const strip = new Uint16Array(STRIP_ROWS * width * 3);
   steps.onStart();
   for (let at = 0; at < samples.length; at += strip.length) {
     if (steps.isCancelled()) throw new DecodeError('cancelled', `after ${at} of ${samples.length} samples`);
     const some = samples.subarray(at, at + strip.length);
-    encodeLight(some, strip);
+    toSpace(some, strip);
     steps.onBytes(new Uint8Array(strip.buffer, 0, some.byteLength));
   }
 }

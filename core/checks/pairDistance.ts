@@ -112,8 +112,8 @@ function medianApart(own: Sketch, other: Sketch, channel: number, places: Uint32
 
 /** Places in three parts by the tones of the darker picture. */
 function thirds(own: Sketch, other: Sketch, places: Uint32Array, isOwnDarker: boolean) {
-  const sorted = byTone(isOwnDarker ? own : other, places);
   const darker = isOwnDarker ? own : other;
+  const sorted = byTone(darker, places);
   const toneAt = (place: number) => STOPS[darker.rgba[4 * place + 1]];
   const middleOf = (some: Uint32Array) => (toneAt(some[(some.length - 1) >> 1]) + toneAt(some[some.length >> 1])) / 2;
   const of = (some: Uint32Array): TonesApart => ({ tone: middleOf(some), stops: medianApart(own, other, 1, some) });

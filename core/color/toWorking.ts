@@ -43,6 +43,13 @@ export const encodeLight: ToWorking = (from, to) => {
   for (let i = 0; i < from.length; i++) to[i] = encode16(from[i] / 65535);
 };
 
+/** Linear light of a sensor's colours to the primaries of a working space.
+ * @param matrix - From the ones to the others, row by row. */
+export function sensorTo(matrix: Matrix3): ToWorking {
+  const light: Curve = (value) => value;
+  return curvesTo([light, light, light], matrix);
+}
+
 function curvesTo(curves: readonly [Curve, Curve, Curve], matrix: Matrix3): ToWorking {
   const [red, green, blue] = curves.map((curve) => Float32Array.from({ length: LEVELS }, (_, i) => curve(i / 65535)));
   const [a, b, c, d, e, f, g, h, i] = matrix;
