@@ -171,6 +171,19 @@ describe('developing frames under a finished mask', () => {
     await fact('as taken');
   });
 
+  it('forgets the figure when there is nothing to measure any more, and finds it again', async () => {
+    const { page } = visit;
+    const figure = page.getByRole('link', { name: /^Match .* EV apart/ });
+    await figure.waitFor();
+    let undone = 0;
+    for (; undone < 80 && (await page.getByRole('link', { name: /^Gather 0 frames/ }).count()) === 0; undone++)
+      await page.keyboard.press('Control+z');
+    await page.getByRole('link', { name: /^Match not measured/ }).waitFor();
+    for (; undone > 0; undone--) await page.keyboard.press('Control+Shift+z');
+    await figure.waitFor({ timeout: 20_000 });
+    await fact('as taken');
+  });
+
   it('bends a curve by hand, takes it away by a key, and tints by numbers', async () => {
     const { page } = visit;
     await exposeOf(4).click();

@@ -71,6 +71,7 @@ export const useSeams = defineStore('seams', () => {
     turn++;
     clearTimeout(waiting);
     if (session.scene.frames.length > 1) waiting = setTimeout(() => void measureAll(tries), REST_MS);
+    else farthest.value = undefined;
   }
 
   async function measureAll(tries: number): Promise<void> {
