@@ -100,6 +100,22 @@ describe('the engine', () => {
     expect(again.map(({ tx, ty }) => [tx, ty])).toEqual([[0, 0]]);
   });
 
+  it('draws into the memory of tiles that were looked at, whatever was drawn there', async () => {
+    const { engine, made } = await start();
+    const first = new Map((await drawAll(engine)).map(({ tx, ty, rgba }) => [`${tx},${ty}`, rgba?.slice()]));
+    const other = { ...made.scene, base: made.frameIds[2] };
+    engine.setScene(other);
+    const between = (await drawAll(engine)).map(({ rgba }) => rgba?.buffer);
+    engine.setScene(made.scene);
+    const again = await drawAll(engine);
+    expect(again.length).toBe(spots.length);
+    for (const { tx, ty, rgba } of again) {
+      expect(between).toContain(rgba?.buffer);
+      expect(rgba?.every((byte, i) => byte === first.get(`${tx},${ty}`)?.[i])).toBe(true);
+    }
+    expect(new Set(again.map(({ rgba }) => rgba?.buffer)).size).toBe(spots.length);
+  });
+
   it('drops requests whose lane has gone on', async () => {
     const { engine } = await start(1);
     const pending = drawAll(engine);

@@ -26,6 +26,7 @@ import type {
   WantedJob,
   WantedTile,
 } from './protocol.ts';
+import { SpentTiles } from './spentTiles.ts';
 import { Thread } from './thread.ts';
 
 /** What is written, and where to. */
@@ -74,6 +75,7 @@ export class Engine {
   canvasSpace: CanvasSpace = 'srgb';
   #tickets = 0;
   #spare: WeakRef<SharedArrayBuffer> | undefined;
+  readonly #spentTiles = new SpentTiles();
 
   private constructor({ spawn, threads, memory, kernels, table, patienceMs = PATIENCE_MS }: EngineStart) {
     this.#table = table;
@@ -186,6 +188,7 @@ export class Engine {
   }
 
   /** Draws tiles, telling of them as they come. Ends early, without the rest, when its lane goes on.
+   * @param onTiles - Copies what it wants to keep: the memory is drawn into again.
    * @throws {EngineError} */
   async draw(
     lane: Lane,
@@ -194,11 +197,19 @@ export class Engine {
     tiles: readonly WantedTile[],
     onTiles: (tiles: DrawnTile[]) => void,
   ): Promise<void> {
+    const each = Math.ceil(tiles.length / this.#threads.length);
     await this.#ask(
       lane,
-      this.#shares(tiles.length).map((share) => (ticket) => ({ type: 'draw', view, level, tiles, share, ...ticket })),
+      this.#shares(tiles.length).map((share) => (ticket) => {
+        const spent = this.#spentTiles.take(each);
+        return { type: 'draw', view, level, tiles, spent, share, ...ticket };
+      }),
       (message) => {
-        if (message.type === 'drawn' && message.tiles.length > 0) onTiles(message.tiles);
+        if (message.type !== 'drawn') return;
+        this.#spentTiles.keep(message.spent);
+        if (message.tiles.length === 0) return;
+        onTiles(message.tiles);
+        this.#spentTiles.keepOf(message.tiles);
       },
     );
   }
@@ -378,7 +389,10 @@ export class Engine {
           }
         };
         const make = makes[index];
-        if (make) thread.ask(ticket.ticket, make(ticket), { patienceMs: this.#patienceMs, take: answer, fail });
+        if (!make) return;
+        const message = make(ticket);
+        const transfer = message.type === 'draw' ? [...message.spent] : undefined;
+        thread.ask(ticket.ticket, message, { patienceMs: this.#patienceMs, take: answer, fail }, transfer);
       });
     });
   }

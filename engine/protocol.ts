@@ -44,7 +44,7 @@ export interface WantedTile extends TileSpot {
 
 export interface DrawnTile extends TileSpot {
   key: string;
-  /** 128 x 128 RGBA, or nothing when the asker has it already. */
+  /** 128 x 128 RGBA, or nothing when the asker has it already. Its memory is drawn into again once the asker has been told. */
   rgba?: Uint8ClampedArray<ArrayBuffer>;
 }
 
@@ -75,7 +75,15 @@ export type ToRenderer =
   /** A scene that is kept to be written, whatever becomes of the one at hand; without one it is let go. */
   | { type: 'hold'; id: number; scene: Scene | undefined }
   | { type: 'stroke'; id: StrokeId; points: Float32Array }
-  | ({ type: 'draw'; view: View; level: number; tiles: readonly WantedTile[]; share: Share } & Ticket)
+  | ({
+      type: 'draw';
+      view: View;
+      level: number;
+      tiles: readonly WantedTile[];
+      /** Memory of tiles that were drawn before. */
+      spent: readonly ArrayBuffer[];
+      share: Share;
+    } & Ticket)
   | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)
   | ({ type: 'ends'; of: RenderRequest; level: number; share: number } & Ticket)
   | ({ type: 'check'; jobs: readonly WantedJob[]; within: PlaneRequest | undefined; share: Share } & Ticket)
@@ -100,7 +108,14 @@ export type FromRenderer =
   | { type: 'ready' }
   /** It works on something that takes long. */
   | { type: 'alive'; ticket: number; done: false }
-  | { type: 'drawn'; ticket: number; tiles: DrawnTile[]; done: boolean }
+  | {
+      type: 'drawn';
+      ticket: number;
+      tiles: DrawnTile[];
+      /** Memory that was not drawn into. */
+      spent: readonly ArrayBuffer[];
+      done: boolean;
+    }
   | { type: 'histogram'; ticket: number; histogram: Histogram | undefined; done: true }
   | { type: 'ends'; ticket: number; ends: Ends | undefined; done: true }
   | { type: 'checked'; ticket: number; jobs: CheckedJob[]; done: boolean }

@@ -202,14 +202,14 @@ class Renderer {
 
   #draw(message: ToRenderer & { type: 'draw' }): void {
     const { ticket, level, tiles } = message;
+    const memory = [...message.spent];
     const display = this.#onCanvas(this.#display(message.view));
     let batch: DrawnTile[] = [];
     let sentAt = performance.now();
     const send = (done: boolean) => {
-      this.#port.post(
-        { type: 'drawn', ticket, tiles: batch, done },
-        batch.flatMap(({ rgba }) => (rgba ? [rgba.buffer] : [])),
-      );
+      const spent = done ? memory : [];
+      const sent = batch.flatMap(({ rgba }) => (rgba ? [rgba.buffer] : []));
+      this.#port.post({ type: 'drawn', ticket, tiles: batch, spent, done }, [...sent, ...spent]);
       batch = [];
       sentAt = performance.now();
     };
@@ -219,9 +219,8 @@ class Renderer {
       if (this.#isStale(message)) break;
       const spot = { level, tx, ty };
       const key = keyText(displayKey(display as DisplayNode, spot, this.#context));
-      batch.push(
-        key === known ? { tx, ty, key } : { tx, ty, key, rgba: drawTile(display as DisplayNode, spot, this.#context) },
-      );
+      const draw = () => drawTile(display as DisplayNode, spot, this.#context, memory.pop());
+      batch.push(key === known ? { tx, ty, key } : { tx, ty, key, rgba: draw() });
       if (performance.now() - sentAt > BATCH_MS) send(false);
       this.#giveSign(ticket);
     }

@@ -1,5 +1,5 @@
 import { contours } from '../../masks/contours.ts';
-import { TILE, tileGrid } from '../../raster/size.ts';
+import { TILE, TILE_SAMPLES, tileGrid } from '../../raster/size.ts';
 import { mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import { withRounded } from '../tiles/pictureTile.ts';
 import {
@@ -36,9 +36,18 @@ export function displayKey(display: DisplayNode, spot: Spot, context: RenderCont
   return mixKeys(keys[0], keys[1], ...around, ...colour, 1);
 }
 
+/** Bytes of a tile that is drawn. */
+const DRAWN_BYTES = TILE_SAMPLES * 4;
+
 /** Draws a tile as 8-bit RGBA, 128 x 128, for a canvas. The bytes are the caller's own.
+ * @param memory - That a tile was drawn into before, to be drawn into again; new memory, if there is none.
  * @throws {RenderError} */
-export function drawTile(display: DisplayNode, spot: Spot, context: RenderContext): Uint8ClampedArray<ArrayBuffer> {
+export function drawTile(
+  display: DisplayNode,
+  spot: Spot,
+  context: RenderContext,
+  memory: ArrayBuffer = new ArrayBuffer(DRAWN_BYTES),
+): Uint8ClampedArray<ArrayBuffer> {
   return context.scratch.lendRgba((rgba) => {
     if (display.kind === 'grey') drawGrey(display.coverage, spot, context, rgba);
     else drawPicture(display.picture, spot, context, rgba);
@@ -49,7 +58,9 @@ export function drawTile(display: DisplayNode, spot: Spot, context: RenderContex
       );
     }
     if (display.kind === 'contours') drawContours(display.coverage, display.colour, spot, context, rgba);
-    return rgba.slice();
+    const drawn = new Uint8ClampedArray(memory);
+    drawn.set(rgba);
+    return drawn;
   });
 }
 
