@@ -101,7 +101,7 @@ describe('the engine', () => {
   });
 
   it('draws into the memory of tiles that were looked at, whatever was drawn there', async () => {
-    const { engine, made } = await start();
+    const { engine, made } = await start(1);
     const first = new Map((await drawAll(engine)).map(({ tx, ty, rgba }) => [`${tx},${ty}`, rgba?.slice()]));
     const other = { ...made.scene, base: made.frameIds[2] };
     engine.setScene(other);

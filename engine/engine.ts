@@ -197,7 +197,8 @@ export class Engine {
     tiles: readonly WantedTile[],
     onTiles: (tiles: DrawnTile[]) => void,
   ): Promise<void> {
-    const each = Math.ceil(tiles.length / this.#threads.length);
+    // Which thread comes to draw how many nobody knows: what is left over comes back.
+    const each = Math.min(tiles.length, Math.ceil(this.#spentTiles.count / this.#threads.length));
     await this.#ask(
       lane,
       this.#shares(tiles.length).map((share) => (ticket) => {

@@ -8,6 +8,11 @@ const MOST = 256;
 export class SpentTiles {
   readonly #kept: ArrayBuffer[] = [];
 
+  /** Of how many tiles it is there. */
+  get count(): number {
+    return this.#kept.length;
+  }
+
   keep(memory: readonly ArrayBuffer[]): void {
     this.#kept.push(...memory.slice(0, MOST - this.#kept.length));
   }
