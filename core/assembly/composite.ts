@@ -1,13 +1,8 @@
+import { four } from './gather';
+
 /** One layer of a composite, 32 bytes: addresses of its red, green and blue planes and of its mask (0: the same weight
  * throughout), and the factor on the mask or the weight itself. */
 const LAYER_BYTES: usize = 32;
-
-/** Four samples as floats, widened while they are loaded: an instruction less than taking halves of a vector. */
-// @ts-ignore: decorator
-@inline
-function four(at: usize, offset: usize): v128 {
-  return f32x4.convert_i32x4_s(v128.load16x4_u(at + offset));
-}
 
 // @ts-ignore: decorator
 @inline

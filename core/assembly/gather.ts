@@ -84,6 +84,13 @@ export function codesAt(plane: usize, value: i32, at: usize): v128 {
   return i32x4.extend_low_i16x8_u(v128.load64_zero(plane + (at >> 1)));
 }
 
+/** Four samples as floats, widened while they are loaded: an instruction less than taking halves of a vector. */
+// @ts-ignore: decorator
+@inline
+export function four(at: usize, offset: usize): v128 {
+  return f32x4.convert_i32x4_s(v128.load16x4_u(at + offset));
+}
+
 /** What a table of 65,536 floats makes of four codes.
  * @param four - 16 bits each, the first the lowest. */
 // @ts-ignore: decorator

@@ -15,7 +15,7 @@ const BETWEEN: f32 = 1.0 / 32768.0;
 /** What a table makes of four values of light. */
 // @ts-ignore: decorator
 @inline
-function tabled(table: usize, light: v128): v128 {
+export function tabled(table: usize, light: v128): v128 {
   const bits = f32x4.pmin(f32x4.splat(LARGEST), f32x4.pmax(f32x4.splat(SMALLEST), light));
   const places = v128.and(i32x4.shr_u(bits, 13), i32x4.splat(~3));
   const shares = f32x4.mul(f32x4.convert_i32x4_s(v128.and(bits, i32x4.splat(0x7fff))), f32x4.splat(BETWEEN));
@@ -210,7 +210,7 @@ function beyondWhite(x: f32): f32 {
  * least greatest error (0.004 of a 16-bit step). Even and odd powers are summed side by side, and wait for no root. */
 // @ts-ignore: decorator
 @inline
-function raised(u: v128): v128 {
+export function raised(u: v128): v128 {
   let even = horner(f32x4.splat(-0.07561324354823054), u, 0.23212823787750214);
   let odd = horner(f32x4.splat(0.008780361428894287), u, 0.8851147332445513);
   even = horner(even, u, 0.014249953690242591);

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { PointStep } from '../color/pointSteps.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
+import type { ModeName } from '../modes/list.ts';
 import type { Matrix3 } from '../raster/matrix3.ts';
 import type { Size } from '../raster/size.ts';
 import type { SettingRow } from '../refinements/settingRow.ts';
@@ -26,6 +27,15 @@ export interface Delivered {
   readonly size: Size;
 }
 
+/** What an adjustment lays over the picture that it changes. */
+export interface OwnLayer {
+  readonly source: TileNode;
+  /** Where it is laid; everywhere if it is not told. */
+  readonly mask?: TileNode;
+  readonly opacity: number;
+  readonly mode: ModeName;
+}
+
 /** A change of light or colour: all that there is to know of it.
  * @typeParam Shape - Of its settings. */
 export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
@@ -40,6 +50,8 @@ export interface AdjustmentKind<Shape extends z.ZodRawShape = z.ZodRawShape> {
   /** What it makes of a picture where that takes more; done before all steps, or after them. */
   readonly isLast?: boolean;
   build?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>, where: Whereabouts): TileNode;
+  /** What it lays over a picture, where it does nothing else to it. */
+  layer?(source: TileNode, settings: z.infer<z.ZodObject<Shape>>, where: Whereabouts): OwnLayer;
   /** What it builds looks at each pixel by itself, and at where that lies. */
   readonly isPointwise?: boolean;
   /** What it lays over the picture, to be looked at by itself. */

@@ -1,7 +1,4 @@
 import { z } from 'zod';
-import { CompositeNode } from '../render/nodes/compositeNode.ts';
-import { EverywhereNode } from '../render/nodes/everywhereNode.ts';
-import { keptNode } from '../render/nodes/keptNode.ts';
 import { defineAdjustment } from './defineAdjustment.ts';
 import { DetailNode } from './detailNode.ts';
 
@@ -24,10 +21,9 @@ export const highPass = defineAdjustment({
   ],
   steps: () => [],
   inner: (source, { amount, radius }) => new DetailNode(source, radius, amount),
-  build: (source, { strength: opacity, amount, radius, mode }) => {
-    const below = keptNode(source.unrounded ?? source);
-    const detail = new DetailNode(below, radius, amount);
-    const layer = { source: detail, mask: new EverywhereNode(source.extent), opacity, mode };
-    return new CompositeNode(below, [layer], { isIntermediate: true });
-  },
+  layer: (below, { strength: opacity, amount, radius, mode }) => ({
+    source: new DetailNode(below, radius, amount),
+    opacity,
+    mode,
+  }),
 });

@@ -1,9 +1,6 @@
 import { z } from 'zod';
 import { smoothstep } from '../kernels/smoothstep.ts';
 import { BlurredNode } from '../render/nodes/blurredNode.ts';
-import { CompositeNode } from '../render/nodes/compositeNode.ts';
-import { EverywhereNode } from '../render/nodes/everywhereNode.ts';
-import { keptNode } from '../render/nodes/keptNode.ts';
 import { measureOf } from '../render/nodes/measureNode.ts';
 import { OklabNode } from '../render/nodes/oklabNode.ts';
 import { PointNode } from '../render/nodes/pointNode.ts';
@@ -61,11 +58,9 @@ export const softGlow = defineAdjustment({
   ],
   steps: () => [],
   inner: copyOf,
-  build: (source, settings, where) => {
+  layer: (below, settings, where) => {
     const { strength: opacity, mode, shadows } = settings;
-    const below = keptNode(source.unrounded ?? source);
-    const mask = shadows > 0 ? outOfShadows(below, shadows, where) : new EverywhereNode(source.extent);
-    const layer = { source: copyOf(below, settings, where), mask, opacity, mode };
-    return new CompositeNode(below, [layer], { isIntermediate: true });
+    const mask = shadows > 0 ? outOfShadows(below, shadows, where) : undefined;
+    return { source: copyOf(below, settings, where), mask, opacity, mode };
   },
 });

@@ -6,8 +6,11 @@ import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
-import { publishPicture, readLight, writeLight } from '../render/tiles/pictureTile.ts';
+import { layLight } from '../render/tiles/changeTile.ts';
+import { layOver, publishPicture, readLight } from '../render/tiles/pictureTile.ts';
 import {
+  type Overlaid,
+  type Publish,
   planeOf,
   type RenderContext,
   type Spot,
@@ -57,27 +60,44 @@ export class StopsByMapNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return withTile(this.#map, spot, context, (map) => {
-      // Where nothing is done the picture is its own.
-      if (map.form === 'constant' && map.value === this.#stops.rest) return tileOf(this.#source, spot, context);
-      return withTile(this.#source, spot, context, (tile) =>
-        context.scratch.lend(3, (red, green, blue) => {
-          const { kernels, scratch } = context;
-          readLight(tile, [red, green, blue], context);
-          kernels.toOklab(red, green, blue, this.#toLms);
-          kernels.stopsByMap(
-            planeOf(map, 0, context),
-            scratch.within(this.#byCode()),
-            scratch.within(this.#byLightness()),
-            this.#stops.saturation,
-            [red, green, blue],
-          );
-          kernels.fromOklab(red, green, blue, invert3(this.#toLms));
-          return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-            writeLight([red, green, blue], slots, context),
-          );
-        }),
-      );
-    });
+    return withTile(this.#map, spot, context, (map) =>
+      this.#isRest(map)
+        ? tileOf(this.#source, spot, context)
+        : this.#lay(map, undefined, spot, context, (write) =>
+            publishPicture(spot, key, context, { form: 'floats', isTransient: false }, write),
+          ),
+    );
+  }
+
+  layOver(over: Overlaid, spot: Spot, context: RenderContext, publish: Publish): PinnedTile {
+    return withTile(this.#map, spot, context, (map) =>
+      this.#isRest(map)
+        ? publish((slots) => layOver(over.below, [], context, { form: 'floats', slots }))
+        : this.#lay(map, over, spot, context, publish),
+    );
+  }
+
+  /** Where nothing is done the picture is its own. */
+  #isRest({ form, value }: PinnedTile): boolean {
+    return form === 'constant' && value === this.#stops.rest;
+  }
+
+  #lay(map: PinnedTile, over: Overlaid | undefined, spot: Spot, context: RenderContext, publish: Publish): PinnedTile {
+    return withTile(this.#source, spot, context, (tile) =>
+      context.scratch.lend(3, (red, green, blue) => {
+        const { kernels, scratch } = context;
+        readLight(tile, [red, green, blue], context);
+        kernels.toOklab(red, green, blue, this.#toLms);
+        kernels.stopsByMap(
+          planeOf(map, 0, context),
+          scratch.within(this.#byCode()),
+          scratch.within(this.#byLightness()),
+          this.#stops.saturation,
+          [red, green, blue],
+        );
+        kernels.fromOklab(red, green, blue, invert3(this.#toLms));
+        return publish((slots) => layLight([red, green, blue], over, slots, context));
+      }),
+    );
   }
 }

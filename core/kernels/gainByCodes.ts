@@ -3,7 +3,8 @@ import type { RgbFloats } from './planes.ts';
 
 /** Codes from one knot of a table of factors to the next, as bits. */
 const SHIFT = 6;
-const KNOT = 2 ** SHIFT;
+/** Codes from one knot to the next. */
+export const KNOT = 2 ** SHIFT;
 /** Farthest that codes lie above others. */
 export const MOST_AWAY = 16384;
 
@@ -17,7 +18,8 @@ export function codeTable(of: (code: number) => number, first = 0, last = 65536)
   return table;
 }
 
-function factorAt(table: Float32Array, from: number): number {
+/** The factor of a code, counted from the table's first. */
+export function factorAt(table: Float32Array, from: number): number {
   const knot = from >> SHIFT;
   return table[knot] + (table[knot + 1] - table[knot]) * ((from & (KNOT - 1)) / KNOT);
 }

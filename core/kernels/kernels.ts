@@ -11,6 +11,7 @@ import { layDabKernel } from './dab.ts';
 import type { Kernel } from './defineKernel.ts';
 import { digestBlocksKernel } from './digestBlocks.ts';
 import { drawGreyKernel, drawRgbaKernel, tintKernel } from './drawRgba.ts';
+import { gainEncodedKernel, mixMappedKernel } from './encodedSteps.ts';
 import { enlargeKernel } from './enlarge.ts';
 import { gainByCodesKernel, gainByDetailKernel } from './gainByCodes.ts';
 import { fillGradientKernel } from './gradient.ts';
@@ -117,6 +118,8 @@ export const KERNELS = {
   linearizeFloats: linearizeFloatsKernel,
   gainByCodes: gainByCodesKernel,
   gainByDetail: gainByDetailKernel,
+  gainEncoded: gainEncodedKernel,
+  mixMapped: mixMappedKernel,
   changeHues: changeHuesKernel,
   saturate: saturateKernel,
   tintByLightness: tintByLightnessKernel,

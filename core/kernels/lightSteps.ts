@@ -91,14 +91,15 @@ export function lightThroughVeil(
   }
 }
 
+/** Light of an encoded value, by the curve of sRGB (IEC 61966-2-1); below black the line that it is there. */
+export const lightOf = (encoded: number): number =>
+  encoded <= 0.04045 ? encoded / 12.92 : ((encoded + 0.055) / 1.055) ** 2.4;
+
 /** Encoded floats, 0..65535 and beyond, to light: by the curve of sRGB (IEC 61966-2-1), which goes on below black as the line that it is
  * there, and above white as it is.
  * @param out - Overwritten from sample `to` on; not the values themselves. */
 export function linearizeFloats(values: Float32Array, out: Float32Array, to = 0): void {
-  for (let at = 0; at < values.length; at++) {
-    const encoded = values[at] / 65535;
-    out[to + at] = encoded <= 0.04045 ? encoded / 12.92 : ((encoded + 0.055) / 1.055) ** 2.4;
-  }
+  for (let at = 0; at < values.length; at++) out[to + at] = lightOf(values[at] / 65535);
 }
 
 const SAMPLE_TABLE = logTable((light) => Math.sqrt(light) + 0.1);

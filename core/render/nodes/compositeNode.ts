@@ -13,6 +13,7 @@ import {
   SpotMemo,
   type TileNode,
   tileOf,
+  withTile,
   withTiles,
 } from '../tiles/renderContext.ts';
 
@@ -27,6 +28,8 @@ export interface CompositeLayer {
   isAtop?: boolean;
   /** Light is mixed, not encoded values: all layers of a picture alike. */
   inLight?: boolean;
+  /** It is being worked on: its mask and its opacity are likely to change while the picture itself stays. */
+  isSelected?: boolean;
 }
 
 interface MaskedPicture extends Omit<CompositeLayer, 'mask'> {
@@ -105,6 +108,8 @@ export class CompositeNode implements TileNode {
       return this.#withMasks(lower ? this.#lowerLayerCount : 0, this.#layers.length, spot, context, (masked) => {
         const { bottom, above } = cullHiddenLayers(lower ? undefined : this.#base, masked, evenOfTile);
         if (bottom && above.length === 0) return this.#bottomTile(bottom, spot, key, context);
+        if (bottom && this.#form === 'floats' && above.length === 1 && isLaidAtOnce(above[0]))
+          return this.#layAtOnce(bottom, above[0], spot, key, context);
         const sources = above.map(({ source }) => source);
         return withTiles(bottom ? [bottom, ...sources] : sources, spot, context, (tiles) => {
           const [form, isTransient] = [this.#form, this.isTransient];
@@ -134,6 +139,17 @@ export class CompositeNode implements TileNode {
     }
   }
 
+  /** Lays a change over the bottom while it is made, with the same bits. */
+  #layAtOnce(bottom: TileNode, change: MaskedPicture, spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { source, mask, opacity } = change;
+    const [form, isTransient] = [this.#form, this.isTransient];
+    const publish = (write: (slots: readonly number[]) => void) =>
+      publishPicture(spot, key, context, { form, isTransient }, write);
+    return withTile(bottom, spot, context, (below) =>
+      (source as Required<TileNode>).layOver({ below, mask, opacity }, spot, context, publish),
+    );
+  }
+
   /** Of what is seen of the first layers: what a mask hides need not be known, if it would have to be made. */
   #keyOfFirst(count: number, seed: NodeKey, spot: Spot, context: RenderContext): NodeKey {
     const layers = this.#layers.slice(0, count);
@@ -155,11 +171,12 @@ export class CompositeNode implements TileNode {
     const masks = layers.map(({ mask }) => mask);
     return withTiles(masks, spot, context, (tiles) =>
       use(
-        layers.map(({ source, opacity, mode, inLight }, index) => ({
+        layers.map(({ source, opacity, mode, inLight, isSelected }, index) => ({
           source,
           opacity,
           mode,
           inLight,
+          isSelected,
           mask: tiles[index],
         })),
       ),
@@ -186,6 +203,10 @@ export class CompositeNode implements TileNode {
     });
   }
 }
+
+/** Whether a layer is laid while it is made. While its own mask is being changed it is better kept. */
+const isLaidAtOnce = ({ source, mode = 'normal', inLight, isSelected }: Omit<CompositeLayer, 'mask'>): boolean =>
+  source.layOver !== undefined && mode === 'normal' && !inLight && !isSelected;
 
 const laidOf = (above: readonly MaskedPicture[], tiles: readonly PinnedTile[]): LaidPicture[] =>
   above.map(({ mask, opacity, mode = 'normal', inLight }, index) => ({

@@ -1,11 +1,21 @@
+import { type EncodedRun, encodedRunOf } from '../../color/encodedSteps.ts';
 import { basesOf, compileSteps, type PointStep, veilOf } from '../../color/pointSteps.ts';
 import type { BaseRadius, Surroundings } from '../../color/surroundings.ts';
 import type { WorkingSpace } from '../../color/workingSpace.ts';
 import { onFirstUse } from '../../onFirstUse.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { copyLight, publishPicture, readLight, writeLight } from '../tiles/pictureTile.ts';
-import { planeOf, type RenderContext, type Spot, type TileNode, withTiles } from '../tiles/renderContext.ts';
+import { layEncoded, layLight } from '../tiles/changeTile.ts';
+import { copyLight, type Half, publishPicture, readLight } from '../tiles/pictureTile.ts';
+import {
+  type Overlaid,
+  type Publish,
+  planeOf,
+  type RenderContext,
+  type Spot,
+  type TileNode,
+  withTiles,
+} from '../tiles/renderContext.ts';
 import { BaseNode } from './baseNode.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { keptNode } from './keptNode.ts';
@@ -35,27 +45,42 @@ export class PointNode extends DerivedNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return withTiles([this.#source, ...this.#around.map(({ node }) => node)], spot, context, ([tile, ...planes]) =>
-      context.scratch.lend(3, (red, green, blue) => {
-        if (this.#around.length > 0) copyLight(this.#source, spot, tile, [red, green, blue], context);
-        else readLight(tile, [red, green, blue], context);
-        this.#run()([red, green, blue], this.#seen(planes, context), {
-          kernels: context.kernels,
-          within: (table) => context.scratch.within(table),
-        });
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
-          writeLight([red, green, blue], slots, context),
-        );
-      }),
+    return this.#lay(undefined, spot, context, (write) =>
+      publishPicture(spot, key, context, { form: 'floats', isTransient: false }, write),
     );
   }
 
-  #seen(tiles: readonly PinnedTile[], context: RenderContext): Surroundings {
+  layOver(over: Overlaid, spot: Spot, context: RenderContext, publish: Publish): PinnedTile {
+    return this.#lay(over, spot, context, publish);
+  }
+
+  #lay(over: Overlaid | undefined, spot: Spot, context: RenderContext, publish: Publish): PinnedTile {
+    const wanted = [this.#source, ...this.#around.map(({ node }) => node)];
+    return withTiles(wanted, spot, context, ([tile, ...planes]) => {
+      const { encoded, run } = this.#run();
+      if (encoded)
+        return publish((slots) =>
+          layEncoded(encoded, tile, (which) => this.#seen(planes, halfPlaneOf(which), context), over, slots, context),
+        );
+      return context.scratch.lend(3, (red, green, blue) => {
+        if (this.#around.length > 0) copyLight(this.#source, spot, tile, [red, green, blue], context);
+        else readLight(tile, [red, green, blue], context);
+        run([red, green, blue], this.#seen(planes, planeOf, context), {
+          kernels: context.kernels,
+          within: (table) => context.scratch.within(table),
+        });
+        return publish((slots) => layLight([red, green, blue], over, slots, context));
+      });
+    });
+  }
+
+  /** @param planeIn - A plane of a tile, or a part of it. */
+  #seen(tiles: readonly PinnedTile[], planeIn: typeof planeOf, context: RenderContext): Surroundings {
     const bases = new Map<BaseRadius, Uint16Array | number>();
     let [tones, veil]: (Uint16Array | number | undefined)[] = [];
     for (let which = 0; which < tiles.length; which++) {
       const { of } = this.#around[which];
-      const plane = planeOf(tiles[which], 0, context);
+      const plane = planeIn(tiles[which], 0, context);
       if (of === 'tones') tones = plane;
       else if (of === 'veil') veil = plane;
       else bases.set(of, plane);
@@ -64,7 +89,17 @@ export class PointNode extends DerivedNode {
   }
 }
 
-type Compiled = ReturnType<typeof compileSteps>;
+/** Half of a plane of a tile, or the value that it has throughout. */
+const halfPlaneOf =
+  (half: Half): typeof planeOf =>
+  (tile, plane, { table }) =>
+    tile.form === 'constant' ? tile.value : table.slab.halves(tile.slots[plane])[half];
+
+/** Steps as a pass over light, and as one over encoded values where those are enough. */
+interface Compiled {
+  run: ReturnType<typeof compileSteps>;
+  encoded: EncodedRun | undefined;
+}
 
 /** Steps that stay compiled: each plan has nodes of its own, and most of their steps are those of the plan before. */
 const REMEMBERED = 64;
@@ -73,7 +108,7 @@ const compiled = new Map<string, Compiled>();
 
 function compiledOnce(steps: readonly PointStep[], name: string, space: WorkingSpace): Compiled {
   const called = `${space} ${name}`;
-  const run = compiled.get(called) ?? compileSteps(steps, space);
+  const run = compiled.get(called) ?? { run: compileSteps(steps, space), encoded: encodedRunOf(steps) };
   compiled.delete(called);
   compiled.set(called, run);
   const [oldest] = compiled.size > REMEMBERED ? compiled.keys() : [];

@@ -1,10 +1,13 @@
 import type { PointStep } from '../../color/pointSteps.ts';
-import type { Whereabouts } from '../../develop/defineAdjustment.ts';
+import type { OwnLayer, Whereabouts } from '../../develop/defineAdjustment.ts';
 import { adjustmentKind, builtOn, type Develop, isFinishing, stepsOf } from '../../develop/list.ts';
 import { PLAIN_LENS } from '../../raster/lens.ts';
 import { IDENTITY3 } from '../../raster/matrix3.ts';
 import type { Adjustment } from '../../scene/item.ts';
+import { CompositeNode } from '../nodes/compositeNode.ts';
+import { EverywhereNode } from '../nodes/everywhereNode.ts';
 import { framePlace } from '../nodes/frameMap.ts';
+import { keptNode } from '../nodes/keptNode.ts';
 import { PointNode } from '../nodes/pointNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 
@@ -35,10 +38,29 @@ function whereIn({ size }: Extent, where: AdjustedWhere): Whereabouts {
 
 /** A picture of the scene after one adjustment.
  * @param adjustment - That nothing is wrong with. */
-export function adjustedNode(source: TileNode, { kind, settings }: Adjustment, where: AdjustedWhere): TileNode {
+export function adjustedNode(source: TileNode, adjustment: Adjustment, where: AdjustedWhere): TileNode {
+  const own = ownLayer(source, adjustment, where);
+  if (own) {
+    const { below, layer } = own;
+    const mask = layer.mask ?? new EverywhereNode(source.extent);
+    return new CompositeNode(below, [{ ...layer, mask }], { isIntermediate: true });
+  }
+  const { kind, settings } = adjustment;
   const whole = whereIn(source.extent, where);
   if (!isFinishing(kind)) return developedNode(source, { [kind]: settings }, whole);
   return adjustmentKind(kind)?.build?.(source, settings as never, whole) ?? source;
+}
+
+/** What an adjustment lays over a picture and what over, as that is before it is rounded; undefined where it is not done by laying. */
+export function ownLayer(
+  source: TileNode,
+  { kind, settings }: Adjustment,
+  where: AdjustedWhere,
+): { below: TileNode; layer: OwnLayer } | undefined {
+  const make = adjustmentKind(kind)?.layer;
+  if (!make) return undefined;
+  const below = keptNode(source.unrounded ?? source);
+  return { below, layer: make(below, settings as never, whereIn(source.extent, where)) };
 }
 
 /** What an adjustment lays over a picture, by itself; undefined when there is no such thing. */

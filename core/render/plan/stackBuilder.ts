@@ -12,7 +12,7 @@ import { EverywhereNode } from '../nodes/everywhereNode.ts';
 import type { Turning } from '../nodes/frameMap.ts';
 import { SoFarNode } from '../nodes/soFarNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
-import { type AdjustedWhere, adjustedNode, innerNode } from './developedNode.ts';
+import { type AdjustedWhere, adjustedNode, innerNode, ownLayer } from './developedNode.ts';
 import { remember } from './maskBuilder.ts';
 import { ClosedPile, OpenPile, type Pile } from './piles.ts';
 
@@ -147,16 +147,17 @@ export class StackBuilder {
     // Not before: of a group that shows nothing the mask need not be there yet.
     const mask = laid && this.#of.shown(item.id);
     if (!laid || !mask) return;
-    const { cover, mode = item.mode, ...rest } = laid;
+    const { cover, mode = item.mode, share = 1, ...rest } = laid;
     const shown = cover ? this.#of.intersection([mask, cover]) : mask;
-    pile.lay({ ...rest, mask: shown, opacity: item.opacity, mode, inLight: this.#inLight });
+    const isSelected = from === this.#selected;
+    pile.lay({ ...rest, mask: shown, opacity: share * item.opacity, mode, inLight: this.#inLight, isSelected });
   }
 
   #leaf(item: Layer | Adjustment, leaves: number, pile: Pile): Laid | undefined {
     if (item.item === 'adjustment') {
       if (isAtRest(item.kind, item.settings)) return undefined;
       const below = pile.picture(leaves);
-      return below && { source: adjustedNode(below, item, this.#whereOf(item)), isAtop: true };
+      return below && this.#change(below, item);
     }
     const isAtop = 'below' in item.content;
     if (pile instanceof OpenPile && this.#isMixedInPlace(item, leaves)) {
@@ -165,6 +166,16 @@ export class StackBuilder {
     }
     const content = isAtop ? pile.picture(leaves) : this.#ownContent(item);
     return content && { source: this.#adjusted(content, item.adjustments), isAtop };
+  }
+
+  /** What an adjustment does to the picture below it. What it lays over that in a mode of its own is laid at once, through both masks: what is mixed
+   * with the picture and then again with the picture is mixed with it once, by the product. */
+  #change(below: TileNode, item: Adjustment): Laid {
+    const where = this.#whereOf(item);
+    const own = item.mode === 'normal' && !this.#inLight ? ownLayer(below, item, where) : undefined;
+    if (!own) return { source: adjustedNode(below, item, where), isAtop: true };
+    const { source, mask, opacity, mode } = own.layer;
+    return { source, cover: mask, share: opacity, mode, isAtop: true };
   }
 
   /** Whether a layer is nothing but the picture so far, and nobody asks what that is: it is laid while that is being mixed.
@@ -255,6 +266,8 @@ interface Laid extends Pick<CompositeLayer, 'source' | 'isAtop'> {
   /** Where there is anything of it; everywhere if it is not told. */
   cover?: TileNode;
   mode?: ModeName;
+  /** How much of it counts; all, if it is not told. */
+  share?: number;
 }
 
 /** Whether an item of the stack is made of what lies below it. */

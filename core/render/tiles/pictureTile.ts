@@ -1,6 +1,5 @@
-import { encodeSrgb } from '../../color/srgb.ts';
+import { ENCODING } from '../../color/encodedSteps.ts';
 import type { MaskedLayer } from '../../kernels/composite.ts';
-import { logTable } from '../../kernels/logTable.ts';
 import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
 import { type ModeName, modeNumber } from '../../modes/list.ts';
 import { TILE_SAMPLES } from '../../raster/size.ts';
@@ -20,7 +19,7 @@ import {
  * step follows, so that each picture is rounded once. Floats of a plane lie in two slots. */
 
 /** Samples of half a tile: as many floats as a slot holds. */
-const HALF = TILE_SAMPLES / 2;
+export const HALF = TILE_SAMPLES / 2;
 
 /** How a picture's tile is held. */
 export type PictureForm = 'planes' | 'floats';
@@ -49,16 +48,16 @@ export const rgbOf = ({ slots }: Pick<PinnedTile, 'slots'>, { table }: RenderCon
 ];
 
 /** Which half of a tile: the upper or the lower. */
-type Half = 0 | 1;
-const HALVES = [0, 1] as const;
-const CHANNELS = [0, 1, 2] as const;
+export type Half = 0 | 1;
+export const HALVES = [0, 1] as const;
+export const CHANNELS = [0, 1, 2] as const;
 
 /** Half of a tile in floats. */
-const halfOf = ({ slots }: Pick<PinnedTile, 'slots'>, which: Half, { table: { slab } }: RenderContext): RgbFloats => [
-  slab.halfPlane(slots[which]),
-  slab.halfPlane(slots[2 + which]),
-  slab.halfPlane(slots[4 + which]),
-];
+export const halfOf = (
+  { slots }: Pick<PinnedTile, 'slots'>,
+  which: Half,
+  { table: { slab } }: RenderContext,
+): RgbFloats => [slab.halfPlane(slots[which]), slab.halfPlane(slots[2 + which]), slab.halfPlane(slots[4 + which])];
 
 /** Half of a tile that is at rest. */
 const halfRgb = ({ slots }: Pick<PinnedTile, 'slots'>, which: Half, { table: { slab } }: RenderContext): Rgb16 => [
@@ -149,8 +148,6 @@ export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderCon
       context.kernels.copyPlane(planes[channel], out[channel].subarray(which * HALF, (which + 1) * HALF));
   }
 }
-
-const ENCODING = logTable((light) => 65535 * encodeSrgb(light));
 
 /** Writes planes into a tile's slots, as encoded floats, 0..65535 and beyond.
  * @param unit - What 1 counts as. */
@@ -273,13 +270,17 @@ function layFloats(
 
 /** Half a tile in floats.
  * @param spare - Written to when it is not in floats yet. */
-function floatsOf(tile: PinnedTile, which: Half, spare: RgbFloats, context: RenderContext): RgbFloats {
+export function floatsOf(tile: PinnedTile, which: Half, spare: RgbFloats, context: RenderContext): RgbFloats {
   if (tile.form === 'floats') return halfOf(tile, which, context);
   context.kernels.composite(halfRgb(tile, which, context), [], spare);
   return spare;
 }
 
-function halfMask({ mask }: LaidPicture, which: Half, { table }: RenderContext): Uint16Array | number {
+export function halfMask(
+  { mask }: Pick<LaidPicture, 'mask'>,
+  which: Half,
+  { table }: RenderContext,
+): Uint16Array | number {
   return mask.form === 'constant' ? mask.value : table.slab.halves(mask.slots[0])[which];
 }
 

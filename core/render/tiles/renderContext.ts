@@ -79,7 +79,22 @@ export interface TileNode {
   /** Makes a tile that nobody has and answers it pinned.
    * @throws {RenderError} */
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile;
+  /** Lays a tile over another through a mask while it is made: the same bits come out as if it were made first. Whose pixels are made one by one
+   * has it.
+   * @param publish - Takes what writes the outcome into slots, in floats.
+   * @throws {RenderError} */
+  layOver?(over: Overlaid, spot: Spot, context: RenderContext, publish: Publish): PinnedTile;
 }
+
+/** What a change is laid over, and through which coverage. */
+export interface Overlaid {
+  below: PinnedTile;
+  mask: PinnedTile;
+  opacity: number;
+}
+
+/** Reserves a tile, has it written, and keeps it. Call it once nothing else has to be made. */
+export type Publish = (write: (slots: readonly number[]) => void) => PinnedTile;
 
 /** Tiles that are remembered before all are forgotten. */
 const REMEMBERED = 4096;
