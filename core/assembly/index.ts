@@ -16,7 +16,7 @@ export * from './gradient';
 export * from './guided';
 export * from './transfer';
 export * from './warp';
-export { copyBytes, copyRows, fillFloats, padRows } from './rows';
+export { copyBytes, copyFloatRows, copyRows, fillFloats, padRows } from './rows';
 export * from './oklab';
 export { codesOfLight, gainByCodes, gainByDetail, gainByLight, leastOfLight, lightThroughVeil, linearizeFloats, mapLight, mixChannels, scaleFloats } from './lightSteps';
 export * from './encoded';

@@ -50,6 +50,19 @@ export function copyRows(from: usize, stride: i32, to: usize, toStride: i32, wid
     memory.copy(to + (<usize>(row * toStride) << 1), from + (<usize>(row * stride) << 1), <usize>width << 1);
 }
 
+/** Copies rows of floats. What calls out for each row takes longer than rows of areas do. */
+export function copyFloatRows(from: usize, stride: i32, to: usize, toStride: i32, width: i32, rows: i32): void {
+  const bytes = <usize>width << 2;
+  const vectors = bytes & ~15;
+  for (let row = 0; row < rows; row++) {
+    let at: usize = 0;
+    for (; at < vectors; at += 16) v128.store(to + at, v128.load(from + at));
+    for (; at < bytes; at += 4) store<f32>(to + at, load<f32>(from + at));
+    from += <usize>stride << 2;
+    to += <usize>toStride << 2;
+  }
+}
+
 /** Copies memory. */
 export function copyBytes(from: usize, to: usize, bytes: i32): void {
   memory.copy(to, from, <usize>bytes);

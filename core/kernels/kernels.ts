@@ -5,7 +5,7 @@ import { addChannelsKernel, brightnessOfKernel, differenceOfKernel } from './cha
 import { compositeKernel, mixFloatsKernel } from './composite.ts';
 import { narrowKernel, uniformValueKernel, widenKernel, widenRowsKernel } from './convert.ts';
 import { copyPlaneKernel, fillFloatsKernel } from './copyPlane.ts';
-import { copyRowsKernel } from './copyRows.ts';
+import { copyFloatRowsKernel, copyRowsKernel } from './copyRows.ts';
 import { findCoreKernel } from './coreFill.ts';
 import { layDabKernel } from './dab.ts';
 import type { Kernel } from './defineKernel.ts';
@@ -102,6 +102,7 @@ export const KERNELS = {
   copyPlane: copyPlaneKernel,
   fillFloats: fillFloatsKernel,
   copyRows: copyRowsKernel,
+  copyFloatRows: copyFloatRowsKernel,
   padRows: padRowsKernel,
   warpTile: warpTileKernel,
   warpBent: warpBentKernel,

@@ -1,9 +1,10 @@
 import { levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
 import { tilesOfArea } from '../../raster/tileArea.ts';
-import { mixAll, type NodeKey } from '../../raster/tileKey.ts';
+import { mixAll, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { planeOf, type RenderContext, type Spot, type TileNode, tilesOf, type Wanted } from './renderContext.ts';
 import { MAX_AREA_SIDE } from './scratch.ts';
+import { shrunkStride } from './shrunkTiles.ts';
 
 /** A square of pixels of a level around a tile, which may be of a finer level. */
 export interface Area {
@@ -103,7 +104,7 @@ export function withArea<T>(
         for (const { near, tile } of tiles) {
           const plane = planeOf(tile, which, context);
           if (area.halvings === 0) copyInto(planes[index], plane, near, fine, size, context);
-          else shrinkInto(planes[index], plane, near, area, fine, size, context);
+          else shrinkInto(planes[index], plane, { node: nodes[index], near, which }, area, fine, context);
         }
       });
       return use(...planes);
@@ -139,37 +140,94 @@ function servedBy(near: Spot, { level, left, top, side }: Area, size: Size): Ser
 function shrinkInto(
   out: Float32Array,
   plane: Uint16Array | number,
-  near: Spot,
+  { node, near, which }: { node: TileNode; near: Spot; which: number },
   { side, halvings }: Area,
   fine: Area,
+  context: RenderContext,
+): void {
+  const { size } = node.extent;
+  const { firstX, lastX, firstY, lastY } = servedBy(near, fine, size);
+  if (lastX <= firstX || lastY <= firstY) return;
+  const step = 1 << halvings;
+  const [left, right, top, bottom] = [firstX / step, lastX / step, firstY / step, lastY / step];
+  if (typeof plane === 'number') {
+    for (let y = top; y < bottom; y++) out.fill(plane / 65535, y * side + left, y * side + right);
+    return;
+  }
+  const place = packPlace(near.level, near.tx, near.ty);
+  const wanted = { key: node.keyAt(near, context), place, which, halvings };
+  const shrunk = context.scratch.shrunk.get(wanted, (made) =>
+    shrinkTile(made.plane, plane, near, halvings, size, context),
+  );
+  // Where the area's first sample lies in what is shrunk, and which of it there is: one sample beyond the picture, which repeats.
+  const { width, height } = levelSize(size, near.level);
+  const [fromX, toX] = thereOf(near.tx, width, step);
+  const [fromY, toY] = thereOf(near.ty, height, step);
+  const atX = (fine.left - near.tx * TILE) / step + 1;
+  const atY = (fine.top - near.ty * TILE) / step + 1;
+  const [insideX, beyondX] = [Math.max(left, fromX - atX), Math.min(right, toX - atX)];
+  const [insideY, beyondY] = [Math.max(top, fromY - atY), Math.min(bottom, toY - atY)];
+  const { copyFloatRows } = context.kernels;
+  const [columns, rows] = [beyondX - insideX, beyondY - insideY];
+  const from = (insideY + atY) * shrunk.stride + insideX + atX;
+  const to = insideY * side + insideX;
+  copyFloatRows(shrunk.plane, out, { from, stride: shrunk.stride, to, outStride: side, width: columns, rows });
+  if (insideX > left || right > beyondX)
+    for (let y = insideY; y < beyondY; y++) {
+      const row = y * side;
+      out.fill(out[row + insideX], row + left, row + insideX);
+      out.fill(out[row + beyondX - 1], row + beyondX, row + right);
+    }
+  const repeat = (row: number, first: number, last: number) => {
+    const block = { from: row * side + left, stride: 0, to: first * side + left, outStride: side };
+    if (last > first) copyFloatRows(out, out, { ...block, width: right - left, rows: last - first });
+  };
+  repeat(insideY, top, insideY);
+  repeat(beyondY - 1, beyondY, bottom);
+}
+
+/** The samples of a shrunk tile along one way that are its own, first and one past the last, counted with the one before it: at the picture's ends
+ * one beyond as well, and all up to where the picture ends. */
+function thereOf(tile: number, length: number, step: number): [number, number] {
+  const own = Math.ceil(Math.min(TILE, length - tile * TILE) / step);
+  const isLast = (tile + 1) * TILE >= length;
+  return [tile === 0 ? 0 : 1, own + (isLast ? 2 : 1)];
+}
+
+/** A plane of a tile at a half or a quarter of its size, with a sample more on each side: beyond the picture what its edge repeats, elsewhere
+ * anything. */
+function shrinkTile(
+  out: Float32Array,
+  plane: Uint16Array,
+  near: Spot,
+  halvings: number,
   size: Size,
   context: RenderContext,
 ): void {
   const { kernels, scratch } = context;
-  const served = servedBy(near, fine, size);
-  const { firstX, lastX, firstY, lastY } = served;
-  if (lastX <= firstX || lastY <= firstY) return;
   const step = 1 << halvings;
-  if (typeof plane === 'number') {
-    for (let y = firstY / step; y < lastY / step; y++)
-      out.fill(plane / 65535, y * side + firstX / step, y * side + lastX / step);
+  const outStride = shrunkStride(halvings);
+  const { width, height } = levelSize(size, near.level);
+  const [left, top] = [near.tx * TILE, near.ty * TILE];
+  const isInside = left > 0 && top > 0 && left + TILE < width && top + TILE < height;
+  if (isInside) {
+    const block = { from: 0, stride: TILE, to: outStride + 1, outStride, width: TILE, rows: TILE, halvings };
+    kernels.shrinkRows(plane, out, block);
     return;
   }
-  const shrink = (samples: Uint16Array, from: number, stride: number) => {
-    const to = (firstY / step) * side + firstX / step;
-    const block = { from, stride, to, outStride: side, width: lastX - firstX, rows: lastY - firstY, halvings };
-    kernels.shrinkRows(samples, out, block);
-  };
-  const { width, height } = levelSize(size, fine.level);
-  const x = fine.left + firstX;
-  const y = fine.top + firstY;
-  if (x >= 0 && fine.left + lastX <= width && y >= 0 && fine.top + lastY <= height) {
-    shrink(plane, (y - near.ty * TILE) * TILE + x - near.tx * TILE, TILE);
-    return;
-  }
+  const side = TILE + 2 * step;
+  const around = { level: near.level, left: left - step, top: top - step, side, halvings: 0 };
+  const all = { firstX: 0, lastX: side, firstY: 0, lastY: side };
+  // Not what lies beside the tile in the picture, which is not here.
+  if (left > 0) all.firstX = step;
+  if (left + TILE < width) all.lastX = side - step;
+  if (top > 0) all.firstY = step;
+  if (top + TILE < height) all.lastY = side - step;
   scratch.lendRgbArea(([samples]) => {
-    padInto(samples, plane, near, served, fine, { width, height }, context);
-    shrink(samples, 0, lastX - firstX);
+    padInto(samples, plane, near, all, around, { width, height }, context);
+    const to = (all.firstY / step) * outStride + all.firstX / step;
+    const [wide, rows] = [all.lastX - all.firstX, all.lastY - all.firstY];
+    kernels.shrinkRows(samples, out, { from: 0, stride: wide, to, outStride, width: wide, rows, halvings });
   });
 }
 
@@ -217,14 +275,14 @@ function copyInto(
   const upper = Math.min(lastY, Math.max(firstY, -top));
   const lower = Math.max(upper, Math.min(lastY, height - top));
   const rowIn = (y: number) => (Math.min(height - 1, Math.max(0, top + y)) - near.ty * TILE) * TILE - near.tx * TILE;
-  const copy = (y: number, rows: number) => {
+  const copy = (y: number, rows: number, stride: number) => {
     const from = rowIn(y) + left + inside;
-    const block = { from, stride: TILE, to: y * side + inside, outStride: side, width: beyond - inside, rows };
-    kernels.widenRows(plane, out, block);
+    const block = { from, stride, to: y * side + inside, outStride: side, width: beyond - inside, rows };
+    if (rows > 0) kernels.widenRows(plane, out, block);
   };
-  copy(upper, lower - upper);
-  for (let y = firstY; y < upper; y++) copy(y, 1);
-  for (let y = lower; y < lastY; y++) copy(y, 1);
+  copy(upper, lower - upper, TILE);
+  copy(firstY, upper - firstY, 0);
+  copy(lower, lastY - lower, 0);
   if (inside === firstX && beyond === lastX) return;
   for (let y = firstY; y < lastY; y++) {
     const row = rowIn(y);

@@ -6,6 +6,7 @@ import { heldWeights, type PhaseWeights } from '../../kernels/warpTile.ts';
 import type { Arena } from '../../raster/arena.ts';
 import { TILE, TILE_SAMPLES } from '../../raster/size.ts';
 import { LightCache } from './lightCache.ts';
+import { ShrunkTiles } from './shrunkTiles.ts';
 
 /** Longest side of an area that is looked at around a tile. */
 export const MAX_AREA_SIDE = 384;
@@ -68,6 +69,7 @@ export class Scratch {
   readonly #membranes: Pool<Uint8ClampedArray>;
   /** What it has read last. */
   readonly lights: LightCache;
+  readonly shrunk: ShrunkTiles;
   /** The latest last. */
   readonly #tables = new Map<Float32Array, Float32Array>();
   #lanczos: PhaseWeights | undefined;
@@ -76,6 +78,7 @@ export class Scratch {
   constructor(arena: Arena) {
     this.#arena = arena;
     this.lights = new LightCache(arena);
+    this.shrunk = new ShrunkTiles(arena);
     this.#planes = new Pool(() => arena.floats(TILE_SAMPLES));
     this.#halves = new Pool(() => arena.floats(TILE_SAMPLES / 2));
     this.#samples = new Pool(() => arena.samples(TILE_SAMPLES));
