@@ -95,10 +95,13 @@ const halfPlaneOf =
   (tile, plane, { table }) =>
     tile.form === 'constant' ? tile.value : table.slab.halves(tile.slots[plane])[half];
 
-/** Steps as a pass over light, and as one over encoded values where those are enough. */
-interface Compiled {
-  run: ReturnType<typeof compileSteps>;
-  encoded: EncodedRun | undefined;
+/** Steps as a pass over encoded values, where those are enough, or else over light. */
+type Compiled = { encoded: EncodedRun; run?: undefined } | { encoded?: undefined; run: LightRun };
+type LightRun = ReturnType<typeof compileSteps>;
+
+function compile(steps: readonly PointStep[], space: WorkingSpace): Compiled {
+  const encoded = encodedRunOf(steps);
+  return encoded ? { encoded } : { run: compileSteps(steps, space) };
 }
 
 /** Steps that stay compiled: each plan has nodes of its own, and most of their steps are those of the plan before. */
@@ -108,7 +111,7 @@ const compiled = new Map<string, Compiled>();
 
 function compiledOnce(steps: readonly PointStep[], name: string, space: WorkingSpace): Compiled {
   const called = `${space} ${name}`;
-  const run = compiled.get(called) ?? { run: compileSteps(steps, space), encoded: encodedRunOf(steps) };
+  const run = compiled.get(called) ?? compile(steps, space);
   compiled.delete(called);
   compiled.set(called, run);
   const [oldest] = compiled.size > REMEMBERED ? compiled.keys() : [];

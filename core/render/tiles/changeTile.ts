@@ -20,7 +20,10 @@ export function layLight(
   slots: readonly number[],
   context: RenderContext,
 ): void {
-  if (!over) return writeLight(light, slots, context);
+  if (!over) {
+    writeLight(light, slots, context);
+    return;
+  }
   const { kernels, scratch } = context;
   const table = scratch.within(ENCODING);
   const reading = { unit: 1, least: Number.NEGATIVE_INFINITY };
