@@ -3,6 +3,7 @@ import alea from 'alea';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { restOf } from '#codecs/deliver/formats/list.ts';
+import { pairDistance } from '#core/checks/pairDistance.ts';
 import { allTiles } from '#core/raster/region.ts';
 import { FIRST_READING } from '#core/reading.ts';
 import { addFrames } from '#core/scene/edits/frames.ts';
@@ -87,6 +88,23 @@ describe('the threads of an engine', () => {
     alone.engine.setScene(scene);
     expect(await picture(alone)).toEqual(expected);
     alone.close();
+  });
+
+  it('measure how far pictures lie apart in a background thread, as it is measured here', async () => {
+    const random = alea('apart');
+    const sketch = (levelOf: (at: number) => number) => {
+      const rgba = new Uint8ClampedArray(200 * 150 * 4);
+      for (let i = 0; i < rgba.length; i++) rgba[i] = levelOf(i >> 2) + 20 * random();
+      return { width: 200, height: 150, rgba };
+    };
+    const [own, taken, other] = [40, 60, 90].map((level) => sketch((at) => level + ((at * 7) % 100)));
+    const mask = sketch((at) => at % 250);
+    const shares = Float32Array.from({ length: 200 * 150 }, (_, i) => mask.rgba[4 * i] / 255);
+    const plain = [pairDistance(own, taken, other, shares, 'srgb'), pairDistance(own, own, other, undefined, 'srgb')];
+    const copied = <T>(value: T): T => structuredClone(value);
+    expect(plain[0]?.along).toBe('seam');
+    expect(await node.aligner.distance({ ...copied({ own, taken, other, mask }), space: 'srgb' })).toEqual(plain[0]);
+    expect(await node.aligner.distance({ ...copied({ own, other }), space: 'srgb' })).toEqual(plain[1]);
   });
 
   it(`may die at any moment, ${KILLS} times: who waits is told, another takes over, and the picture is the same`, async () => {

@@ -2,6 +2,9 @@ import type { Alignment } from '#core/align/alignment.ts';
 import type { ChannelsApart } from '#core/align/findApart.ts';
 import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
+import type { PairDistance } from '#core/checks/pairDistance.ts';
+import type { Sketch } from '#core/checks/sketch.ts';
+import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { PixelsOf } from './codecProtocol.ts';
 
 /** A frame to be placed on another, and what helps. */
@@ -38,11 +41,24 @@ export interface ApartRequest {
   frame: PixelsOf;
 }
 
-/** What is asked of a background thread about placing. */
+/** Two frames whose distance is measured where they meet. */
+export interface DistanceRequest {
+  own: Sketch;
+  /** The first as it was taken; itself, if it is not told. */
+  taken?: Sketch;
+  other: Sketch;
+  /** What of the first shows, as greys; nothing is told before there is a mask. */
+  mask?: Sketch;
+  /** That they are drawn in. */
+  space: OutputSpace;
+}
+
+/** What is asked of a background thread about how frames lie. */
 export type ToAligner =
   | ({ type: 'align'; ticket: number; current: number } & AlignRequest)
   | ({ type: 'fit'; ticket: number; current: number } & LocalFitRequest)
   | ({ type: 'apart'; ticket: number; current: number } & ApartRequest)
+  | ({ type: 'distance'; ticket: number } & DistanceRequest)
   | ({ type: 'snap'; ticket: number } & SnapRequest);
 
 /** What it answers. */
@@ -50,4 +66,5 @@ export type FromAligner =
   | { type: 'aligned'; ticket: number; alignment: Alignment }
   | { type: 'fitted'; ticket: number; local: LocalGrid }
   | { type: 'apart'; ticket: number; apart: ChannelsApart | undefined }
+  | { type: 'distance'; ticket: number; distance: PairDistance | undefined }
   | { type: 'snapped'; ticket: number; pair: PointPair | undefined };

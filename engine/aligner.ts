@@ -2,7 +2,15 @@ import type { Alignment } from '#core/align/alignment.ts';
 import type { ChannelsApart } from '#core/align/findApart.ts';
 import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
-import type { AlignRequest, ApartRequest, FromAligner, LocalFitRequest, SnapRequest } from './alignProtocol.ts';
+import type { PairDistance } from '#core/checks/pairDistance.ts';
+import type {
+  AlignRequest,
+  ApartRequest,
+  DistanceRequest,
+  FromAligner,
+  LocalFitRequest,
+  SnapRequest,
+} from './alignProtocol.ts';
 import type { BackgroundThreads } from './backgroundThreads.ts';
 import { Lane } from './lanes.ts';
 
@@ -42,6 +50,16 @@ export class Aligner {
       .next()
       .ask({ type: 'apart', current, ...request }, this.#threads.patience(), onProgress);
     return (answer as FromAligner & { type: 'apart' }).apart;
+  }
+
+  /** Measures how far two pictures lie apart where they meet, see `pairDistance`. The memory of the sketches goes with them. */
+  async distance(request: DistanceRequest): Promise<PairDistance | undefined> {
+    const { own, taken, other, mask } = request;
+    const memory = [own, taken, other, mask].flatMap((each) => (each ? [each.rgba.buffer as ArrayBuffer] : []));
+    const answer = await this.#threads
+      .next()
+      .ask({ type: 'distance', ...request }, this.#threads.patience(), undefined, memory);
+    return (answer as FromAligner & { type: 'distance' }).distance;
   }
 
   /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */

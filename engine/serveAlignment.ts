@@ -7,6 +7,7 @@ import { fitLocally } from '#core/align/localFit.ts';
 import type { Point } from '#core/align/placement.ts';
 import { snapPair } from '#core/align/pointPairs.ts';
 import { TileSource } from '#core/align/tileSource.ts';
+import { pairDistance } from '#core/checks/pairDistance.ts';
 import type { Size } from '#core/raster/size.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
@@ -30,6 +31,10 @@ export function answerAlignment(loader: FrameLoader, port: Answering, message: T
   } else if (message.type === 'apart') {
     const apart = stoppable(loader, port, message, (watch) => findApart(sourceOf(loader, message.frame), watch));
     port.post({ type: 'apart', ticket, apart });
+  } else if (message.type === 'distance') {
+    const { own, taken = own, other, mask, space } = message;
+    const shares = mask && Float32Array.from({ length: mask.width * mask.height }, (_, i) => mask.rgba[4 * i] / 255);
+    port.post({ type: 'distance', ticket, distance: pairDistance(own, taken, other, shares, space) });
   } else {
     const pictures = { base: sourceOf(loader, message.base), frame: sourceOf(loader, message.frame) };
     port.post({ type: 'snapped', ticket, pair: snapPair(message.pair, pictures) });

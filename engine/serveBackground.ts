@@ -2,6 +2,7 @@ import { DecodeError } from '#codecs/decodeError.ts';
 import { keepLibraries, type Libraries } from '#codecs/libraries.ts';
 import { vipsMessage } from '#codecs/vipsModule.ts';
 import { createFrameLoader, type FrameLoader } from '#core/render/tiles/loadFrame.ts';
+import type { ToAligner } from './alignProtocol.ts';
 import type { Answering, BackgroundWork, FromBackground, ToBackground } from './backgroundProtocol.ts';
 import { openResources } from './kernelModule.ts';
 import type { InnerPort } from './protocol.ts';
@@ -42,7 +43,9 @@ export function serveBackground(port: InnerPort<ToBackground, FromBackground>, s
 }
 
 async function answer(libraries: Libraries, loader: FrameLoader, port: Answering, work: BackgroundWork): Promise<void> {
-  if (work.type === 'align' || work.type === 'fit' || work.type === 'snap' || work.type === 'apart')
-    answerAlignment(loader, port, work);
+  if (isOfAlignment(work)) answerAlignment(loader, port, work);
   else await answerCodec(libraries, loader, port, work);
 }
+
+const OF_ALIGNMENT: readonly string[] = ['align', 'fit', 'snap', 'apart', 'distance'] satisfies ToAligner['type'][];
+const isOfAlignment = (work: BackgroundWork): work is ToAligner => OF_ALIGNMENT.includes(work.type);

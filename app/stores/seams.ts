@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { onScopeDispose, ref, watch } from 'vue';
-import { type PairDistance, pairDistance } from '#core/checks/pairDistance.ts';
+import type { PairDistance } from '#core/checks/pairDistance.ts';
 import { sketchLevel } from '#core/checks/sketch.ts';
 import type { LayerId } from '#core/ids.ts';
 import type { Frame } from '#core/scene/frame.ts';
@@ -27,40 +27,33 @@ export const useSeams = defineStore('seams', () => {
   /** Of a layer and what lies below it.
    * @returns Null while pictures are not to be had. */
   async function measuredLayer(id: LayerId): Promise<PairDistance | undefined | null> {
-    const { engine } = await engines.start();
+    const { engine, aligner } = await engines.start();
     const size = sceneSize(session.scene);
     if (!size) return null;
     const level = sketchLevel(size);
+    const space = canvasSpaceOf(session.scene.workingSpace);
     const draw = (show: Parameters<typeof drawnView>[1]['show']) => drawnView(engine, { show }, size, level);
-    const now = await draw({ what: 'content', at: id });
-    const below = await draw({ what: 'source', source: 'below', at: id });
+    const own = await draw({ what: 'content', at: id });
+    const other = await draw({ what: 'source', source: 'below', at: id });
     const mask = await draw({ what: 'effect', at: id });
-    if (!now || !below || !mask) return null;
-    return pairDistance(now, now, below, sharesOf(mask), canvasSpaceOf(session.scene.workingSpace));
+    return own && other && mask ? aligner.distance({ own, other, mask, space }) : null;
   }
-
-  const sharesOf = ({ width, height, rgba }: NonNullable<Awaited<ReturnType<typeof drawnView>>>) => {
-    const shares = new Float32Array(width * height);
-    for (let i = 0; i < shares.length; i++) shares[i] = rgba[4 * i] / 255;
-    return shares;
-  };
 
   /** Of a frame and the one that it lies on.
    * @returns Null while pictures are not to be had: frames are being read. */
-  async function measured(own: Frame, from: Frame): Promise<PairDistance | undefined | null> {
-    const { engine } = await engines.start();
+  async function measured(frame: Frame, from: Frame): Promise<PairDistance | undefined | null> {
+    const { engine, aligner } = await engines.start();
     const size = sceneSize(session.scene);
     if (!size) return null;
     const level = sketchLevel(size);
-    const layer = layersOf(session.scene).find((each) => frameOfLayer(each) === own.id);
+    const space = canvasSpaceOf(session.scene.workingSpace);
+    const layer = layersOf(session.scene).find((each) => frameOfLayer(each) === frame.id);
     const draw = (show: Parameters<typeof drawnView>[1]['show']) => drawnView(engine, { show }, size, level);
-    const now = await draw({ what: 'frame', at: own.id });
-    const taken = await draw({ what: 'frame', at: own.id, taken: true });
-    const below = await draw({ what: 'frame', at: from.id });
+    const own = await draw({ what: 'frame', at: frame.id });
+    const taken = await draw({ what: 'frame', at: frame.id, taken: true });
+    const other = await draw({ what: 'frame', at: from.id });
     const mask = layer && ((await draw({ what: 'effect', at: layer.id })) ?? null);
-    if (!now || !taken || !below || mask === null) return null;
-    const shown = mask && sharesOf(mask);
-    return pairDistance(now, taken, below, shown, canvasSpaceOf(session.scene.workingSpace));
+    return own && taken && other && mask !== null ? aligner.distance({ own, taken, other, mask, space }) : null;
   }
 
   let turn = 0;
