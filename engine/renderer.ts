@@ -1,5 +1,6 @@
 import { type CheckJob, jobsOf } from '#core/checks/jobs.ts';
 import type { WorkingSpace } from '#core/color/workingSpace.ts';
+import type { ItemId } from '#core/ids.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
 import { keyText } from '#core/raster/tileKey.ts';
@@ -121,6 +122,8 @@ class Renderer {
   readonly #context: RenderContext;
   readonly #planMemory: PlanMemory = new Map();
   #scene: Scene | undefined;
+  #selected: ItemId | undefined;
+  #isCompiled = false;
   #plan: RenderPlan | undefined;
   #other: RenderPlan | undefined;
   /** Scenes that are being written. */
@@ -161,24 +164,35 @@ class Renderer {
     });
   }
 
-  /** Compiles the scene; of one that cannot be compiled every request says why, and nothing shows the scene before it. */
+  /** Takes over what has changed of the scene. It is compiled when it is asked for: while a slider is dragged scenes may come faster than they are
+   * drawn. */
   #setScene({ patch, selected, canvasSpace }: ToRenderer & { type: 'scene' }): void {
     this.#scene = applyPatch(this.#scene, patch) as Scene;
+    this.#selected = selected;
     this.#canvasSpace = canvasSpace;
-    this.#plan = undefined;
-    this.#look = undefined;
-    this.#planFailure = undefined;
-    try {
-      this.#plan = compilePlan(this.#scene, this.#planMemory, selected);
-    } catch (error) {
-      this.#planFailure = error as Error;
+    this.#isCompiled = false;
+  }
+
+  /** Compiles the scene; of one that cannot be compiled every request says why, and nothing shows the scene before it. */
+  #compile(): void {
+    if (!this.#isCompiled) {
+      this.#isCompiled = true;
+      this.#plan = undefined;
+      this.#look = undefined;
+      this.#planFailure = undefined;
+      try {
+        this.#plan = this.#scene && compilePlan(this.#scene, this.#planMemory, this.#selected);
+      } catch (error) {
+        this.#planFailure = error as Error;
+      }
     }
+    if (this.#planFailure) throw this.#planFailure;
   }
 
   async #answer(
     message: Exclude<ToRenderer, { type: 'start' | 'scene' | 'other' | 'hold' | 'stroke' }>,
   ): Promise<void> {
-    if (this.#planFailure) throw this.#planFailure;
+    this.#compile();
     this.#toldAt = performance.now();
     switch (message.type) {
       case 'draw':

@@ -10,6 +10,12 @@ import type { Point, ViewTransform } from './viewTransform.ts';
 /** Longest side of the coarse sheet, which always shows the whole picture. */
 const COARSE_SIDE = 700;
 
+/** A picture that has changed meanwhile is finished all the same if that takes no longer than this; a hasty one rather than none at all. */
+const PATIENCE_MS = { fine: 60, hasty: 1000 } as const;
+/** A hasty picture that takes longer is drawn coarser the next time, by at most so many levels. */
+const HASTY_MS = 60;
+const MOST_COARSER = 3;
+
 /** A picture on which threads fail this often is not drawn by asking once more. */
 const MOST_FAILURES = 3;
 
@@ -30,6 +36,13 @@ export class CanvasDriver {
   #transform: ViewTransform = { scale: 1, offsetX: 0, offsetY: 0 };
   #coarse: Sheet;
   #fine: Sheet;
+  /** What is on screen, coarser, while changes come faster than the fine sheet is drawn: else only the tiles in the middle would follow the hand. */
+  #hasty: Sheet | undefined;
+  #isHurried = false;
+  #coarser = 1;
+  /** What is being drawn, and since when. */
+  #drawing: { sheet: Sheet; since: number } | undefined;
+  #waiting: ReturnType<typeof setTimeout> | undefined;
   /** Counts what made tiles stale. */
   #count = 0;
   #busy = false;
@@ -81,13 +94,30 @@ export class CanvasDriver {
     this.#focus = point;
   }
 
-  /** Asks anew for the tiles that touch a scene region, or for all. A whole change drops what is under way. */
+  /** Asks anew for the tiles that touch a scene region, or for all. A whole change drops what is under way if that takes long. */
   invalidate(region?: Region): void {
     this.#count++;
-    this.#coarse.markStale(this.#size, this.#count, region);
-    if (this.#fine !== this.#coarse) this.#fine.markStale(this.#size, this.#count, region);
-    if (!region) this.#engine.advance(this.#lane);
+    for (const sheet of new Set([this.#coarse, this.#fine, this.#hasty]))
+      sheet?.markStale(this.#size, this.#count, region);
+    if (!region) this.#hurry();
     this.#pump();
+  }
+
+  /** Drops what is under way, at once or as soon as it has taken too long. From then on what can be drawn quickly comes first. */
+  #hurry(): void {
+    const drawing = this.#drawing;
+    if (!drawing) return;
+    const { sheet, since } = drawing;
+    const patience = sheet === this.#hasty ? PATIENCE_MS.hasty : this.#isHurried && this.#hasty ? 0 : PATIENCE_MS.fine;
+    const drop = () => {
+      if (this.#drawing !== drawing) return;
+      this.#isHurried = true;
+      this.#engine.advance(this.#lane);
+    };
+    clearTimeout(this.#waiting);
+    const left = since + patience - performance.now();
+    if (left > 0) this.#waiting = setTimeout(drop, left);
+    else drop();
   }
 
   /** Paints again, after the canvas changed its size. */
@@ -98,6 +128,7 @@ export class CanvasDriver {
 
   close(): void {
     this.#closed = true;
+    clearTimeout(this.#waiting);
     cancelAnimationFrame(this.#frame);
     if (this.#lane === Lane.View) this.#engine.advance(Lane.Ahead);
     this.#engine.advance(this.#lane);
@@ -110,8 +141,12 @@ export class CanvasDriver {
 
   /** The level that suits the zoom, and its tiles on screen. */
   #visible(): { level: number; tiles: TileSpot[] } {
+    const level = levelForScale(this.#transform.scale, this.#levels);
+    return { level, tiles: this.#tilesOnScreen(level) };
+  }
+
+  #tilesOnScreen(level: number): TileSpot[] {
     const { scale, offsetX, offsetY } = this.#transform;
-    const level = levelForScale(scale, this.#levels);
     const perPixel = scale * 2 ** level;
     const region = {
       x: -offsetX / perPixel,
@@ -119,7 +154,7 @@ export class CanvasDriver {
       width: this.#canvas.width / perPixel,
       height: this.#canvas.height / perPixel,
     };
-    return { level, tiles: tilesIn(this.#size, level, region) };
+    return tilesIn(this.#size, level, region);
   }
 
   /** Asks for what is wanted most, one request at a time, until nothing is stale. */
@@ -133,13 +168,20 @@ export class CanvasDriver {
       for (let next = this.#next(); next && !this.#closed; next = this.#next()) {
         const { sheet, wanted } = next;
         asked = this.#count;
+        const since = performance.now();
+        this.#drawing = { sheet, since };
         await this.#engine.draw(this.#lane, this.#view, sheet.level, wanted, (tiles) => {
           sheet.put(tiles, asked);
           this.#repaint();
         });
+        this.#drawing = undefined;
+        if (sheet === this.#hasty) this.#showHasty(performance.now() - since);
       }
+      // All of it is there.
+      this.#isHurried = false;
       this.#failures = 0;
     } catch (error) {
+      this.#drawing = undefined;
       // What was asked before the picture changed says nothing of the picture now.
       const again = asked !== this.#count || (await this.#isBack(error));
       this.#busy = false;
@@ -149,6 +191,13 @@ export class CanvasDriver {
     this.#busy = false;
     this.#canvas.dataset.settled = String(this.#count);
     if (this.#lane === Lane.View) void this.#lookAhead();
+  }
+
+  /** What is older gives way to it. */
+  #showHasty(took: number): void {
+    this.#fine.clearStale();
+    this.#repaint();
+    if (took > HASTY_MS) this.#coarser = Math.min(MOST_COARSER, this.#coarser + 1);
   }
 
   /** Whether the engine has replaced the thread that failed, so that it can be asked again. */
@@ -181,6 +230,9 @@ export class CanvasDriver {
       const wanted = sheet.wanted(spots, focus.x / 2 ** sheet.level, focus.y / 2 ** sheet.level);
       return wanted.length > 0 ? { sheet, wanted } : undefined;
     };
+    const hasty = this.#isHurried ? this.#hastySheet(level) : undefined;
+    const first = hasty && pick(hasty, hasty.tiles);
+    if (first) return first;
     const coarse = () => pick(this.#coarse, allTiles(this.#size, this.#coarse.level));
     const fine = () => pick(this.#fine, tiles);
     // Coming to a new place the coarse picture leads; while editing the fine one does.
@@ -197,6 +249,15 @@ export class CanvasDriver {
       this.#fine.inherit(former);
     }
     return true;
+  }
+
+  /** The sheet that is drawn in haste, of what is on screen; undefined where nothing is coarser. */
+  #hastySheet(fine: number): Sheet | undefined {
+    const level = Math.min(this.#levels - 1, fine + this.#coarser);
+    if (level <= fine) return undefined;
+    const tiles = this.#tilesOnScreen(level);
+    if (!this.#hasty?.covers(level, tiles)) this.#hasty = new Sheet(this.#size, level, tiles, this.#space);
+    return this.#hasty;
   }
 
   /** Tiles with one more on each side, so that a small pan needs no new sheet. */
@@ -225,6 +286,8 @@ export class CanvasDriver {
     const { level, tiles } = this.#visible();
     const isCovered = this.#fine.covers(level, tiles) && this.#fine.hasDrawn(tiles);
     if (!isCovered && this.#fine !== this.#coarse) this.#coarse.paint(this.#context, scale, offsetX, offsetY);
+    if (this.#isHurried && this.#hasty?.hasDrawn(this.#hasty.tiles))
+      this.#hasty.paint(this.#context, scale, offsetX, offsetY);
     this.#fine.paint(this.#context, scale, offsetX, offsetY);
   }
 }

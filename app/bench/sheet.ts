@@ -107,6 +107,15 @@ export class Sheet {
     }
   }
 
+  /** Takes away what is to be drawn again, so that what lies below shows instead. */
+  clearStale(): void {
+    for (const tile of this.tiles) {
+      if (!this.#stale.has(nameOf(tile))) continue;
+      this.#context.clearRect((tile.tx - this.from.tx) * TILE, (tile.ty - this.from.ty) * TILE, TILE, TILE);
+      this.#keys.delete(nameOf(tile));
+    }
+  }
+
   /** Lays the sheet on a canvas.
    * @param scale - Screen pixels per scene pixel. */
   paint(context: CanvasRenderingContext2D, scale: number, offsetX: number, offsetY: number): void {

@@ -6,7 +6,7 @@ import { edit, setUp } from '../../tests/renderScene.ts';
 import { ENCODING, encodedRunOf } from '../color/encodedSteps.ts';
 import { compileSteps, type PointStep } from '../color/pointSteps.ts';
 import { decodeSrgb, encodeSrgb } from '../color/srgb.ts';
-import { PLAIN_TOOLS } from '../color/surroundings.ts';
+import { type BaseRadius, PLAIN_TOOLS } from '../color/surroundings.ts';
 import { adjustmentKind } from '../develop/list.ts';
 import { ItemId } from '../ids.ts';
 import { ALONE } from '../kernels/encodedSteps.ts';
@@ -91,11 +91,11 @@ describe('steps over encoded values', () => {
   const codes = () => Uint16Array.from({ length: 4096 }, () => 65536 * random());
   const around = () => ({
     tones: codes(),
-    bases: new Map([
-      ['picture' as const, codes()],
+    bases: new Map<BaseRadius, Uint16Array>([
+      ['picture', codes()],
       [6, codes()],
       [60, codes()],
-    ] as const),
+    ]),
   });
   const stepsOf = (kind: keyof typeof STEPS): readonly PointStep[] => {
     const { rest, steps } = adjustmentKind(kind) ?? {};
@@ -112,7 +112,8 @@ describe('steps over encoded values', () => {
     const seen = around();
     const out: RgbFloats = [plane(), plane(), plane()];
     run(values, values, seen, ALONE, out, PLAIN_TOOLS);
-    const light = values.map((each) => each.map((value) => decodeSrgb(value / 65535))) as RgbFloats;
+    const lightOf = (each: Float32Array) => each.map((value) => decodeSrgb(value / 65535));
+    const light: RgbFloats = [lightOf(values[0]), lightOf(values[1]), lightOf(values[2])];
     compileSteps(steps, 'srgb')(light, seen, PLAIN_TOOLS);
     let worst = 0;
     for (const channel of [0, 1, 2] as const)
