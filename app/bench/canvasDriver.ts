@@ -12,9 +12,10 @@ const COARSE_SIDE = 700;
 
 /** A picture that has changed meanwhile is finished all the same if that takes no longer than this; a hasty one rather than none at all. */
 const PATIENCE_MS = { fine: 60, hasty: 1000 } as const;
-/** A hasty picture that takes longer is drawn coarser the next time, by at most so many levels. */
-const HASTY_MS = 60;
-const MOST_COARSER = 3;
+/** A hasty picture that takes longer is drawn coarser the next time, by two levels at most; one that takes little of it, finer. */
+const HASTY_MS = 100;
+const MOST_COARSER = 2;
+const QUICK = 1 / 6;
 
 /** A picture on which threads fail this often is not drawn by asking once more. */
 const MOST_FAILURES = 3;
@@ -198,6 +199,7 @@ export class CanvasDriver {
     this.#fine.clearStale();
     this.#repaint();
     if (took > HASTY_MS) this.#coarser = Math.min(MOST_COARSER, this.#coarser + 1);
+    else if (took < QUICK * HASTY_MS) this.#coarser = Math.max(1, this.#coarser - 1);
   }
 
   /** Whether the engine has replaced the thread that failed, so that it can be asked again. */
@@ -287,7 +289,7 @@ export class CanvasDriver {
     const isCovered = this.#fine.covers(level, tiles) && this.#fine.hasDrawn(tiles);
     if (!isCovered && this.#fine !== this.#coarse) this.#coarse.paint(this.#context, scale, offsetX, offsetY);
     if (this.#isHurried && this.#hasty?.hasDrawn(this.#hasty.tiles))
-      this.#hasty.paint(this.#context, scale, offsetX, offsetY);
+      this.#hasty.paint(this.#context, scale, offsetX, offsetY, true);
     this.#fine.paint(this.#context, scale, offsetX, offsetY);
   }
 }

@@ -117,10 +117,11 @@ export class Sheet {
   }
 
   /** Lays the sheet on a canvas.
-   * @param scale - Screen pixels per scene pixel. */
-  paint(context: CanvasRenderingContext2D, scale: number, offsetX: number, offsetY: number): void {
+   * @param scale - Screen pixels per scene pixel.
+   * @param isSoft - Whether its pixels are never to be seen. */
+  paint(context: CanvasRenderingContext2D, scale: number, offsetX: number, offsetY: number, isSoft = false): void {
     const perPixel = scale * 2 ** this.level;
-    context.imageSmoothingEnabled = perPixel < 2 && perPixel !== 1;
+    context.imageSmoothingEnabled = isSoft || (perPixel < 2 && perPixel !== 1);
     context.imageSmoothingQuality = perPixel < 1 ? 'high' : 'medium';
     const x = offsetX + this.from.tx * TILE * perPixel;
     const y = offsetY + this.from.ty * TILE * perPixel;
