@@ -116,6 +116,53 @@ describe('a blend made ready', () => {
     expect(Math.abs(sum(await resultAt(SKY)) - sum(sky))).toBeLessThan(4000);
   });
 
+  it('follows a slider that is dragged without rest: all of it, and not the middle alone', async () => {
+    const { page } = visit;
+    await button('Select layer Levels').click();
+    await settle(page);
+    const before = await resultAt(LAKE);
+    // How often most of the picture has changed since it last had, as it is on screen.
+    await page.evaluate(() => {
+      const canvas = document.querySelector('[data-testid=canvas]') as HTMLCanvasElement;
+      const [width, height] = [15, 10];
+      const small = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
+      let seen: Uint8ClampedArray | undefined;
+      const look = () => {
+        small?.drawImage(canvas, 0, 0, width, height);
+        const now = small?.getImageData(0, 0, width, height).data ?? new Uint8ClampedArray();
+        let changed = 0;
+        for (let at = 0; seen && at < now.length; at += 4) changed += Number(now[at + 1] !== seen[at + 1]);
+        if (seen && changed > 0.7 * width * height)
+          canvas.dataset.followed = String(Number(canvas.dataset.followed ?? 0) + 1);
+        if (!seen || changed > 0.7 * width * height) seen = now;
+        if (canvas.dataset.followed !== '4') requestAnimationFrame(look);
+      };
+      look();
+    });
+    const rule = bench().getByRole('slider', { name: 'Midtones', exact: true });
+    const box = await rule.boundingBox();
+    if (!box) throw new Error('no rule');
+    const [middle, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(middle, y);
+    await page.mouse.down();
+    const followed = () => page.getByTestId('canvas').getAttribute('data-followed');
+    const since = Date.now();
+    for (let turn = 0; (await followed()) !== '4' && Date.now() - since < 30_000; turn++)
+      await page.mouse.move(middle + 40 * Math.sin(turn / 8), y);
+    await page.mouse.up();
+    expect(await followed()).toBe('4');
+    // At rest it is what it is when it is drawn anew.
+    await settle(page);
+    const after = await page.getByTestId('canvas').screenshot();
+    await page.getByRole('radio', { name: 'Grey', exact: true }).click();
+    await settle(page);
+    await page.getByRole('radio', { name: 'Picture', exact: true }).click();
+    await settle(page);
+    expect((await page.getByTestId('canvas').screenshot()).equals(after)).toBe(true);
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => resultAt(LAKE)).toEqual(before);
+  });
+
   it('has spots covered by what is near them, and one by another frame', async () => {
     const { page } = visit;
     await part(/^Spots/);
