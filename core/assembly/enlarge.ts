@@ -89,15 +89,15 @@ function spreadFours(at: usize, shares: usize, row: usize, run: usize): void {
   } while (i < 512);
 }
 
-/** Reads a tile of a finer level out of an area of a coarser one, between its pixels.
- * @param offsetX - Where the tile's left edge lies in the area, in the area's pixels; likewise `offsetY`.
+/** Reads rows of a tile of a finer level out of an area of a coarser one, between its pixels.
+ * @param offsetX - Where the tile's left edge lies in the area, in the area's pixels; likewise `offsetY`, of the first row.
  * @param step - Pixels of the tile for one of the area.
  * @param spare - 1,024 bytes and a row of the area, rounded up to 16 bytes. */
-export function enlarge(area: usize, side: i32, offsetX: f32, offsetY: f32, step: f32, out: usize, spare: usize): void {
+export function enlarge(area: usize, side: i32, offsetX: f32, offsetY: f32, step: f32, out: usize, rows: i32, spare: usize): void {
   const unit: f32 = 1 / step;
   placeColumns(offsetX, unit, spare);
   const inFours = runOfFours(offsetX, step);
-  for (let y = 0; y < 128; y++) {
+  for (let y = 0; y < rows; y++) {
     const row = out + (<usize>y << 9);
     if (!enlargeRow(area, <usize>side << 2, (<f32>y + 0.5) * unit - 0.5 + offsetY, spare, row, inFours))
       memory.fill(row, 0, 512);

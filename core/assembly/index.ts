@@ -11,6 +11,7 @@ export * from './tone';
 export * from './pyramid';
 export * from './display';
 export * from './blur';
+export * from './gaussian';
 export * from './enlarge';
 export * from './gradient';
 export * from './guided';

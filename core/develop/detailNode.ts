@@ -2,6 +2,7 @@ import { keyOf, mixKeys, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { AreaNode } from '../render/nodes/areaNode.ts';
 import { blurMargin, WIDEST_BLUR, WIDEST_BLUR_AT_TOP } from '../render/nodes/softenNode.ts';
+import { blurTile } from '../render/tiles/blurredArea.ts';
 import { widenTile } from '../render/tiles/coverageTile.ts';
 import { wantedIn, withArea } from '../render/tiles/neighbourhood.ts';
 import { publishPicture, writeFloats } from '../render/tiles/pictureTile.ts';
@@ -53,12 +54,12 @@ export class DetailNode extends AreaNode {
 
   #findDetail(tile: PinnedTile, grey: Float32Array, blurred: Float32Array, spot: Spot, context: RenderContext): void {
     const area = this.areaOf(spot);
-    const blur = (wide: Float32Array, spare: Float32Array) => {
-      context.kernels.blurPlane(wide, spare, area.side, area.side, this.reachIn(area));
-      this.readBack(wide, area, spot, context, blurred);
+    const blur = (wide: Float32Array, ...spares: Float32Array[]) => {
+      const sigmaPx = this.reachIn(area);
+      blurTile(wide, [spares[0], spares[1]], { area, spot, sigmaPx }, [blurred], context);
       widenTile(tile, context, grey);
       context.kernels.awayFrom(grey, blurred, 65535 * this.#amount, MIDDLE);
     };
-    withArea([this.mask], area, context, 1, blur, () => void grey.fill(MIDDLE));
+    withArea([this.mask], area, context, 2, blur, () => void grey.fill(MIDDLE));
   }
 }

@@ -33,6 +33,7 @@ const LEFT: Partial<Record<keyof Kernels, readonly number[]>> = {
   blurPlane: [1],
   fitGuided: [0, 1],
   solveMembranes: [2],
+  weighAround: [2],
 };
 
 function apart(a: SharedPlane, b: SharedPlane): number {

@@ -14,6 +14,7 @@ import { drawGreyKernel, drawRgbaKernel, tintKernel } from './drawRgba.ts';
 import { gainEncodedKernel, mixMappedKernel } from './encodedSteps.ts';
 import { enlargeKernel } from './enlarge.ts';
 import { gainByCodesKernel, gainByDetailKernel } from './gainByCodes.ts';
+import { weighAroundKernel } from './gaussian.ts';
 import { fillGradientKernel } from './gradient.ts';
 import { applyGuidedKernel, fitGuidedKernel, windowMeanKernel } from './guidedFilter.ts';
 import { halveTileKernel, shrinkRowsKernel } from './halve.ts';
@@ -92,6 +93,7 @@ export const KERNELS = {
   tint: tintKernel,
   countLevels: countLevelsKernel,
   blurPlane: blurPlaneKernel,
+  weighAround: weighAroundKernel,
   enlarge: enlargeKernel,
   fillGradient: fillGradientKernel,
   fitGuided: fitGuidedKernel,

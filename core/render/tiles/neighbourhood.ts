@@ -104,13 +104,41 @@ export function withArea<T>(
         for (const { near, tile } of tiles) {
           const plane = planeOf(tile, which, context);
           if (area.halvings === 0) copyInto(planes[index], plane, near, fine, size, context);
-          else shrinkInto(planes[index], plane, { node: nodes[index], near, which }, area, fine, context);
+          else shrinkInto([planes[index]], [plane], { node: nodes[index], near, which }, area, fine, context);
         }
       });
       return use(...planes);
     });
   } finally {
     for (const tiles of gathered) context.table.releaseAll(tiles.map(({ tile }) => tile));
+  }
+}
+
+/** Calls `use` with the three planes of a picture in an area, 0..1, and with as many more of undefined content, like {@link withArea}.
+ * @param node - A picture in 16 bits. */
+export function withPictureArea<T>(
+  node: TileNode,
+  area: Area,
+  context: RenderContext,
+  spare: number,
+  use: (...planes: Float32Array[]) => T,
+): T {
+  const fine = gatheredFrom(area);
+  const wanted = wantedIn(node, area);
+  const tiles = tilesOf(wanted, context);
+  try {
+    return context.scratch.lendAreas(3 + spare, area.side ** 2, (...planes) => {
+      const outs = planes.slice(0, 3);
+      for (let index = 0; index < tiles.length; index++) {
+        const near = wanted[index].spot;
+        const all = outs.map((_, which) => planeOf(tiles[index], which, context));
+        if (area.halvings > 0) shrinkInto(outs, all, { node, near, which: 0 }, area, fine, context);
+        else for (const [at, out] of outs.entries()) copyInto(out, all[at], near, fine, node.extent.size, context);
+      }
+      return use(...planes);
+    });
+  } finally {
+    context.table.releaseAll(tiles);
   }
 }
 
@@ -136,10 +164,11 @@ function servedBy(near: Spot, { level, left, top, side }: Area, size: Size): Ser
   return { firstX, lastX, firstY, lastY };
 }
 
-/** Fills what a tile serves of an area from one that is gathered `halvings` levels finer. */
+/** Fills what a tile serves of an area, plane by plane, from one that is gathered `halvings` levels finer.
+ * @param planes - Of the tile: `which` and those after it. */
 function shrinkInto(
-  out: Float32Array,
-  plane: Uint16Array | number,
+  outs: readonly Float32Array[],
+  planes: readonly (Uint16Array | number)[],
   { node, near, which }: { node: TileNode; near: Spot; which: number },
   { side, halvings }: Area,
   fine: Area,
@@ -150,15 +179,8 @@ function shrinkInto(
   if (lastX <= firstX || lastY <= firstY) return;
   const step = 1 << halvings;
   const [left, right, top, bottom] = [firstX / step, lastX / step, firstY / step, lastY / step];
-  if (typeof plane === 'number') {
-    for (let y = top; y < bottom; y++) out.fill(plane / 65535, y * side + left, y * side + right);
-    return;
-  }
   const place = packPlace(near.level, near.tx, near.ty);
-  const wanted = { key: node.keyAt(near, context), place, which, halvings };
-  const shrunk = context.scratch.shrunk.get(wanted, (made) =>
-    shrinkTile(made.plane, plane, near, halvings, size, context),
-  );
+  const key = node.keyAt(near, context);
   // Where the area's first sample lies in what is shrunk, and which of it there is: one sample beyond the picture, which repeats.
   const { width, height } = levelSize(size, near.level);
   const [fromX, toX] = thereOf(near.tx, width, step);
@@ -168,22 +190,32 @@ function shrinkInto(
   const [insideX, beyondX] = [Math.max(left, fromX - atX), Math.min(right, toX - atX)];
   const [insideY, beyondY] = [Math.max(top, fromY - atY), Math.min(bottom, toY - atY)];
   const { copyFloatRows } = context.kernels;
-  const [columns, rows] = [beyondX - insideX, beyondY - insideY];
-  const from = (insideY + atY) * shrunk.stride + insideX + atX;
   const to = insideY * side + insideX;
-  copyFloatRows(shrunk.plane, out, { from, stride: shrunk.stride, to, outStride: side, width: columns, rows });
-  if (insideX > left || right > beyondX)
-    for (let y = insideY; y < beyondY; y++) {
-      const row = y * side;
-      out.fill(out[row + insideX], row + left, row + insideX);
-      out.fill(out[row + beyondX - 1], row + beyondX, row + right);
-    }
-  const repeat = (row: number, first: number, last: number) => {
+  const inside = { to, outStride: side, width: beyondX - insideX, rows: beyondY - insideY };
+  const repeat = (out: Float32Array, row: number, first: number, last: number) => {
     const block = { from: row * side + left, stride: 0, to: first * side + left, outStride: side };
     if (last > first) copyFloatRows(out, out, { ...block, width: right - left, rows: last - first });
   };
-  repeat(insideY, top, insideY);
-  repeat(beyondY - 1, beyondY, bottom);
+  for (const [index, out] of outs.entries()) {
+    const plane = planes[index];
+    if (typeof plane === 'number') {
+      for (let y = top; y < bottom; y++) out.fill(plane / 65535, y * side + left, y * side + right);
+      continue;
+    }
+    const shrunk = context.scratch.shrunk.get({ key, place, which: which + index, halvings }, (made) =>
+      shrinkTile(made.plane, plane, near, halvings, size, context),
+    );
+    const { stride } = shrunk;
+    copyFloatRows(shrunk.plane, out, { from: (insideY + atY) * stride + insideX + atX, stride, ...inside });
+    if (insideX > left || right > beyondX)
+      for (let y = insideY; y < beyondY; y++) {
+        const row = y * side;
+        out.fill(out[row + insideX], row + left, row + insideX);
+        out.fill(out[row + beyondX - 1], row + beyondX, row + right);
+      }
+    repeat(out, insideY, top, insideY);
+    repeat(out, beyondY - 1, beyondY, bottom);
+  }
 }
 
 /** The samples of a shrunk tile along one way that are its own, first and one past the last, counted with the one before it: at the picture's ends
