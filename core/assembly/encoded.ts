@@ -4,7 +4,7 @@ import { raised, tabled } from './lightSteps';
 /** What is done to encoded floats, 0..65535 and beyond, and laid over others through a mask in the same pass. */
 
 /** Where the curve of sRGB becomes a line, what it is moved by above that, and light of a code on the line. */
-const KNEE: f32 = <f32>(65535.0 * 0.04045);
+export const KNEE: f32 = <f32>(65535.0 * 0.04045);
 const OFFSET: f32 = <f32>(65535.0 * 0.055);
 const LINE: f32 = <f32>(1.0 / 65535.0 / 12.92);
 const SLOPE: f32 = <f32>(1.0 / 65535.0 / 1.055);
@@ -14,7 +14,7 @@ const SHIFTED: f32 = <f32>(0.055 / 1.055);
  * @param mask - Samples that are weights; 0 for the same throughout. */
 // @ts-ignore: decorator
 @inline
-function laid(made: v128, below: usize, mask: usize, weight: v128, isAlone: bool, half: usize): v128 {
+export function laid(made: v128, below: usize, mask: usize, weight: v128, isAlone: bool, half: usize): v128 {
   if (isAlone) return made;
   const under = v128.load(below);
   const share = mask == 0 ? weight : f32x4.mul(four(mask + half, 0), weight);
@@ -49,7 +49,7 @@ export function mixMapped(
  * @param factors - Of light. */
 // @ts-ignore: decorator
 @inline
-function gainedDark(values: v128, grown: v128, factors: v128, encoding: usize): v128 {
+export function gainedDark(values: v128, grown: v128, factors: v128, encoding: usize): v128 {
   const knee = f32x4.splat(KNEE);
   const isDark = f32x4.le(values, knee);
   const onLine = f32x4.mul(values, factors);
@@ -64,7 +64,7 @@ function gainedDark(values: v128, grown: v128, factors: v128, encoding: usize): 
 
 // @ts-ignore: decorator
 @inline
-function grownBy(values: v128, power: v128): v128 {
+export function grownBy(values: v128, power: v128): v128 {
   const offset = f32x4.splat(OFFSET);
   return f32x4.sub(f32x4.mul(f32x4.add(values, offset), power), offset);
 }

@@ -79,6 +79,26 @@ export function toOklab(
   } while (at < end);
 }
 
+/** Lightness alone, eight pixels at a time. */
+export function lightnessOfLight(
+  red: usize, green: usize, blue: usize, out: usize, n: i32,
+  xl: f32, yl: f32, zl: f32, xm: f32, ym: f32, zm: f32, xs: f32, ys: f32, zs: f32,
+): void {
+  const end = <usize>n << 2;
+  let at: usize = 0;
+  do {
+    const r = v128.load(red + at), nextR = v128.load(red + at, 16);
+    const g = v128.load(green + at), nextG = v128.load(green + at, 16);
+    const b = v128.load(blue + at), nextB = v128.load(blue + at, 16);
+    const l = rootsOf(weighed(r, g, b, xl, yl, zl)), nextL = rootsOf(weighed(nextR, nextG, nextB, xl, yl, zl));
+    const m = rootsOf(weighed(r, g, b, xm, ym, zm)), nextM = rootsOf(weighed(nextR, nextG, nextB, xm, ym, zm));
+    const s = rootsOf(weighed(r, g, b, xs, ys, zs)), nextS = rootsOf(weighed(nextR, nextG, nextB, xs, ys, zs));
+    v128.store(out + at, lightnessOf(l, m, s));
+    v128.store(out + at, lightnessOf(nextL, nextM, nextS), 16);
+    at += 32;
+  } while (at < end);
+}
+
 /** The way back. The nine numbers lead from cones to light. */
 export function fromOklab(
   lightness: usize, first: usize, second: usize, n: i32,

@@ -8,7 +8,7 @@ const EXPONENT: f32 = 127;
 /** Two to a power: of whole numbers by the bits of the float, of what is left by Taylor's series (relative error below 1e-7). */
 // @ts-ignore: decorator
 @inline
-function powerOfTwo(x: v128): v128 {
+export function powerOfTwo(x: v128): v128 {
   const whole = f32x4.nearest(x);
   const f = f32x4.sub(x, whole);
   let sum = f32x4.splat(0.00015403530393381608);
@@ -34,7 +34,7 @@ function linesOf(table: usize, at: v128): v128 {
 /** Powers for four pixels: what their codes say, by their lightness. */
 // @ts-ignore: decorator
 @inline
-function powersOf(codes: v128, byCode: usize, byLightness: usize, lightness: v128): v128 {
+export function powersOf(codes: v128, byCode: usize, byLightness: usize, lightness: v128): v128 {
   const places = f32x4.mul(f32x4.pmin(f32x4.splat(4), f32x4.pmax(f32x4.splat(0), lightness)), f32x4.splat(256));
   return f32x4.mul(linesOf(byCode, f32x4.mul(f32x4.convert_i32x4_s(codes), f32x4.splat(0.015625))), linesOf(byLightness, places));
 }

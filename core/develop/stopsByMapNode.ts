@@ -1,13 +1,14 @@
+import { ENCODING, type EncodedRun } from '../color/encodedSteps.ts';
 import { lmsMatrix } from '../color/oklab.ts';
 import type { WorkingSpace } from '../color/workingSpace.ts';
-import { LIGHTNESS_KNOTS, lightnessOfKnot } from '../kernels/stopsByMap.ts';
+import { LIGHTNESS_KNOTS, lightnessOfKnot, type MappedPowers } from '../kernels/stopsByMap.ts';
 import { onFirstUse } from '../onFirstUse.ts';
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
-import { layLight } from '../render/tiles/changeTile.ts';
-import { layOver, publishPicture, readLight } from '../render/tiles/pictureTile.ts';
+import { layEncoded, layLight } from '../render/tiles/changeTile.ts';
+import { type Half, halfMask, layOver, publishPicture, readLight } from '../render/tiles/pictureTile.ts';
 import {
   type Overlaid,
   type Publish,
@@ -32,6 +33,8 @@ export interface MappedStops {
   saturation: number;
   space: WorkingSpace;
 }
+
+const NO_BASES = new Map();
 
 /** The codes of a map that stops are tabled for. */
 const MAP_KNOTS = 1025;
@@ -84,20 +87,49 @@ export class StopsByMapNode extends DerivedNode {
 
   #lay(map: PinnedTile, over: Overlaid | undefined, spot: Spot, context: RenderContext, publish: Publish): PinnedTile {
     return withTile(this.#source, spot, context, (tile) =>
-      context.scratch.lend(3, (red, green, blue) => {
-        const { kernels, scratch } = context;
-        readLight(tile, [red, green, blue], context);
-        kernels.toOklab(red, green, blue, this.#toLms);
-        kernels.stopsByMap(
-          planeOf(map, 0, context),
-          scratch.within(this.#byCode()),
-          scratch.within(this.#byLightness()),
-          this.#stops.saturation,
-          [red, green, blue],
-        );
-        kernels.fromOklab(red, green, blue, invert3(this.#toLms));
-        return publish((slots) => layLight([red, green, blue], over, slots, context));
-      }),
+      this.#stops.saturation === 1
+        ? publish((slots) => this.#expose(map, tile, over, slots, context))
+        : this.#layInOklab(map, tile, over, context, publish),
     );
+  }
+
+  #powers({ scratch }: RenderContext): MappedPowers {
+    return { byCode: scratch.within(this.#byCode()), byLightness: scratch.within(this.#byLightness()) };
+  }
+
+  /** Where colour grows as lightness does light is multiplied, which needs no way back from Oklab. */
+  #expose(
+    map: PinnedTile,
+    tile: PinnedTile,
+    over: Overlaid | undefined,
+    slots: readonly number[],
+    context: RenderContext,
+  ): void {
+    const powers = this.#powers(context);
+    const run: EncodedRun = (values, below, { tones: map = 0 }, through, out, { kernels, within }) =>
+      context.scratch.lendHalves(3, ([red, green, blue]) => {
+        for (const [channel, light] of [red, green, blue].entries()) kernels.linearizeFloats(values[channel], light);
+        kernels.lightnessOfLight([red, green, blue], this.#toLms, red);
+        kernels.exposeByMap({ map, powers, lightness: red }, within(ENCODING), values, below, through, out);
+      });
+    const around = (which: Half) => ({ tones: halfMask({ mask: map }, which, context), bases: NO_BASES });
+    layEncoded(run, tile, around, over, slots, context);
+  }
+
+  #layInOklab(
+    map: PinnedTile,
+    tile: PinnedTile,
+    over: Overlaid | undefined,
+    context: RenderContext,
+    publish: Publish,
+  ): PinnedTile {
+    const { kernels, scratch } = context;
+    return scratch.lend(3, (red, green, blue) => {
+      readLight(tile, [red, green, blue], context);
+      kernels.toOklab(red, green, blue, this.#toLms);
+      kernels.stopsByMap(planeOf(map, 0, context), this.#powers(context), this.#stops.saturation, [red, green, blue]);
+      kernels.fromOklab(red, green, blue, invert3(this.#toLms));
+      return publish((slots) => layLight([red, green, blue], over, slots, context));
+    });
   }
 }

@@ -13,11 +13,11 @@ export interface Through {
 /** Nothing of what lies below is left. */
 export const ALONE: Through = { mask: 65535, opacity: 1 };
 
-const weightAt = ({ mask, opacity }: Through, i: number): number =>
+export const weightAt = ({ mask, opacity }: Through, i: number): number =>
   ((typeof mask === 'number' ? mask : mask[i]) / 65535) * opacity;
 
 /** A mask's address, or 0, and what its samples are multiplied by, or the weight throughout. */
-function throughOf({ mask, opacity }: Through): [address: number, weight: number] {
+export function throughOf({ mask, opacity }: Through): [address: number, weight: number] {
   const [plane, value] = planeOrValue(mask);
   return [plane, plane === 0 ? (value / 65535) * opacity : opacity / 65535];
 }
@@ -96,7 +96,7 @@ export function gainEncoded(
 const SAMPLE_ENCODING = logTable((light) =>
   light <= 0.0031308 ? 65535 * 12.92 * light : 65535 * (1.055 * light ** (1 / 2.4) - 0.055),
 );
-const encodingOf = (make: { table(count: number, value: (i: number) => number): Float32Array }) =>
+export const encodingOf = (make: { table(count: number, value: (i: number) => number): Float32Array }) =>
   make.table(SAMPLE_ENCODING.length, (i) => SAMPLE_ENCODING[i]);
 
 export const mixMappedKernel = defineKernel(mixMapped)({

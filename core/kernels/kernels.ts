@@ -13,6 +13,7 @@ import { digestBlocksKernel } from './digestBlocks.ts';
 import { drawGreyKernel, drawRgbaKernel, tintKernel } from './drawRgba.ts';
 import { gainEncodedKernel, mixMappedKernel } from './encodedSteps.ts';
 import { enlargeKernel } from './enlarge.ts';
+import { exposeByMapKernel } from './exposed.ts';
 import { gainByCodesKernel, gainByDetailKernel } from './gainByCodes.ts';
 import { weighAroundKernel } from './gaussian.ts';
 import { fillGradientKernel } from './gradient.ts';
@@ -43,7 +44,7 @@ import {
 import { lookUpKernel } from './lookUp.ts';
 import { linearLuminanceKernel, luminanceKernel } from './luminance.ts';
 import { solveMembranesKernel } from './membrane.ts';
-import { fromOklabKernel, toOklabKernel } from './oklabPlanes.ts';
+import { fromOklabKernel, lightnessOfLightKernel, toOklabKernel } from './oklabPlanes.ts';
 import { padRowsKernel } from './padRows.ts';
 import { joinEnlargedKernel, paintEnlargedKernel } from './paintEnlarged.ts';
 import { paintOverKernel } from './paintOver.ts';
@@ -110,6 +111,7 @@ export const KERNELS = {
   warpBent: warpBentKernel,
   toOklab: toOklabKernel,
   fromOklab: fromOklabKernel,
+  lightnessOfLight: lightnessOfLightKernel,
   leastAround: leastAroundKernel,
   mixChannels: mixChannelsKernel,
   scaleFloats: scaleFloatsKernel,
@@ -127,6 +129,7 @@ export const KERNELS = {
   saturate: saturateKernel,
   tintByLightness: tintByLightnessKernel,
   stopsByMap: stopsByMapKernel,
+  exposeByMap: exposeByMapKernel,
   squares: squaresKernel,
   baseLines: baseLinesKernel,
   quietLines: quietLinesKernel,

@@ -1,5 +1,6 @@
 import { invert3, type Matrix3 } from '../raster/matrix3.ts';
 import { address, defineKernel } from './defineKernel.ts';
+import type { RgbFloats } from './planes.ts';
 
 /** From cube roots of Oklab's cones to lightness and two axes of colour: see `core/color/oklab.ts`. */
 export const ROOTS_TO_LAB: Matrix3 = [
@@ -36,6 +37,18 @@ export function toOklab(red: Float32Array, green: Float32Array, blue: Float32Arr
   through([red, green, blue], toLms, Math.cbrt, ROOTS_TO_LAB);
 }
 
+/** Lightness of Oklab alone.
+ * @param out - Overwritten; may be one of the planes. */
+export function lightnessOfLight([red, green, blue]: RgbFloats, toLms: Matrix3, out: Float32Array): void {
+  const [a, b, c, d, e, f, g, h, i] = toLms;
+  const [l, m, s] = ROOTS_TO_LAB;
+  for (let at = 0; at < out.length; at++) {
+    const [r, t, u] = [red[at], green[at], blue[at]];
+    const [first, second] = [Math.cbrt(a * r + b * t + c * u), Math.cbrt(d * r + e * t + f * u)];
+    out[at] = l * first + m * second + s * Math.cbrt(g * r + h * t + i * u);
+  }
+}
+
 /** The way back, in place.
  * @param toLight - The inverse of the matrix that led there. */
 export function fromOklab(l: Float32Array, a: Float32Array, b: Float32Array, toLight: Matrix3): void {
@@ -43,7 +56,7 @@ export function fromOklab(l: Float32Array, a: Float32Array, b: Float32Array, toL
 }
 
 /** Of light whose cones see nearly the same, as sRGB's do. */
-const SAMPLE: Matrix3 = [0.41, 0.54, 0.05, 0.21, 0.68, 0.11, 0.09, 0.28, 0.63];
+const SAMPLE_CONES: Matrix3 = [0.41, 0.54, 0.05, 0.21, 0.68, 0.11, 0.09, 0.28, 0.63];
 
 export const toOklabKernel = defineKernel(toOklab)({
   compiled: ['toOklab'],
@@ -51,7 +64,19 @@ export const toOklabKernel = defineKernel(toOklab)({
     ({ wasm }) =>
     (red, green, blue, toLms) =>
       void wasm.toOklab(address(red), address(green), address(blue), red.length, ...toLms),
-  samples: { 'to Oklab': (make) => [make.floats(), make.floats(), make.floats(), SAMPLE] },
+  samples: { 'to Oklab': (make) => [make.floats(), make.floats(), make.floats(), SAMPLE_CONES] },
+  floats: 4e-6,
+});
+
+export const lightnessOfLightKernel = defineKernel(lightnessOfLight)({
+  compiled: ['lightnessOfLight'],
+  bind:
+    ({ wasm }) =>
+    ([red, green, blue], toLms, out) =>
+      void wasm.lightnessOfLight(address(red), address(green), address(blue), address(out), out.length, ...toLms),
+  samples: {
+    'lightness of light': (make) => [[make.floats(), make.floats(), make.floats()], SAMPLE_CONES, make.floats()],
+  },
   floats: 4e-6,
 });
 
@@ -61,6 +86,6 @@ export const fromOklabKernel = defineKernel(fromOklab)({
     ({ wasm }) =>
     (l, a, b, toLight) =>
       void wasm.fromOklab(address(l), address(a), address(b), l.length, ...toLight),
-  samples: { 'from Oklab': (make) => [make.floats(), make.floats(), make.floats(), SAMPLE] },
+  samples: { 'from Oklab': (make) => [make.floats(), make.floats(), make.floats(), SAMPLE_CONES] },
   floats: 4e-6,
 });

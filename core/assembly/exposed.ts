@@ -1,0 +1,41 @@
+import { gainedDark, grownBy, KNEE, laid } from './encoded';
+import { codesAt } from './gather';
+import { powerOfTwo, powersOf } from './stopsByMap';
+
+/** Encoded values exposed by stops of a map, fewer or more of them by lightness, and laid over others through a mask. All colours of Oklab grow
+ * alike, so that light is multiplied by one factor, and encoded values by its root, see `gainEncoded`.
+ * @param byCode, byLightness - As `stopsByMap` takes them.
+ * @param encoding - Table from light to encoded values. */
+export function exposeByMap(
+  map: usize, value: i32, byCode: usize, byLightness: usize, lightness: usize, encoding: usize,
+  red: usize, green: usize, blue: usize, belowRed: usize, belowGreen: usize, belowBlue: usize,
+  mask: usize, weight: f32, outRed: usize, outGreen: usize, outBlue: usize, n: i32,
+): void {
+  const isAlone = mask == 0 && weight == 1;
+  const factor = f32x4.splat(weight);
+  const end = <usize>n << 2;
+  let at: usize = 0;
+  do {
+    const by = powersOf(codesAt(map, value, at), byCode, byLightness, v128.load(lightness + at));
+    // Light is lightness to the third power, and encoded values are light to that of 1 / 2.4.
+    const powers = powerOfTwo(f32x4.mul(by, f32x4.splat(3 / 2.4)));
+    const r = v128.load(red + at), g = v128.load(green + at), b = v128.load(blue + at);
+    let madeRed = grownBy(r, powers), madeGreen = grownBy(g, powers), madeBlue = grownBy(b, powers);
+    const least = f32x4.pmin(f32x4.pmin(r, f32x4.pmin(g, b)), f32x4.pmin(madeRed, f32x4.pmin(madeGreen, madeBlue)));
+    if (v128.any_true(f32x4.le(least, f32x4.splat(KNEE)))) {
+      const factors = powerOfTwo(f32x4.mul(by, f32x4.splat(3)));
+      madeRed = gainedDark(r, madeRed, factors, encoding);
+      madeGreen = gainedDark(g, madeGreen, factors, encoding);
+      madeBlue = gainedDark(b, madeBlue, factors, encoding);
+    }
+    const half = at >> 1;
+    madeRed = laid(madeRed, belowRed + at, mask, factor, isAlone, half);
+    madeGreen = laid(madeGreen, belowGreen + at, mask, factor, isAlone, half);
+    madeBlue = laid(madeBlue, belowBlue + at, mask, factor, isAlone, half);
+    // Not before all is loaded, see `gainEncoded`.
+    v128.store(outRed + at, madeRed);
+    v128.store(outGreen + at, madeGreen);
+    v128.store(outBlue + at, madeBlue);
+    at += 16;
+  } while (at < end);
+}
