@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { smoothstep } from '../kernels/smoothstep.ts';
 import { BlurredNode } from '../render/nodes/blurredNode.ts';
-import { measureOf } from '../render/nodes/measureNode.ts';
-import { OklabNode } from '../render/nodes/oklabNode.ts';
+import { lightnessCode, linearLuminance } from '../render/nodes/measureNode.ts';
 import { PointNode } from '../render/nodes/pointNode.ts';
+import { RoundedNode } from '../render/nodes/roundedNode.ts';
 import { TableNode } from '../render/nodes/tableNode.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
 import { defineAdjustment, type Whereabouts } from './defineAdjustment.ts';
@@ -25,12 +25,12 @@ function copyOf(source: TileNode, { radius, black, white }: Copy, { space }: Whe
   return new PointNode(blurred, levels.steps(settings, space), JSON.stringify([black, white]), space);
 }
 
-/** Lightness that shadows reach up to, and over how much of it they let go. */
+/** Lightness that shadows reach up to, and over how much of it they let go. Read of the picture in 16 bits, which the blur reads as well. */
 function outOfShadows(source: TileNode, upTo: number, { space }: Whereabouts): TileNode {
-  const tones = measureOf(source, 'lightness', space, () => new OklabNode(source, space));
+  const light = linearLuminance(new RoundedNode(source), space);
   const share = (code: number) => smoothstep((code / 65535 - upTo / 2) / Math.max(1e-3, upTo));
-  return new TableNode(tones, `out of shadows:${upTo}`, () =>
-    Uint16Array.from({ length: 65536 }, (_, code) => Math.round(65535 * share(code))),
+  return new TableNode(light, `out of shadows:${upTo}`, () =>
+    Uint16Array.from({ length: 65536 }, (_, code) => Math.round(65535 * share(lightnessCode(code)))),
   );
 }
 

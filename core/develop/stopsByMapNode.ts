@@ -8,7 +8,7 @@ import { keyOf, type NodeKey } from '../raster/tileKey.ts';
 import type { PinnedTile } from '../raster/tileTable.ts';
 import { DerivedNode } from '../render/nodes/derivedNode.ts';
 import { layEncoded, layLight } from '../render/tiles/changeTile.ts';
-import { type Half, halfMask, layOver, publishPicture, readLight } from '../render/tiles/pictureTile.ts';
+import { type Half, halfMask, publishPicture, readLight } from '../render/tiles/pictureTile.ts';
 import {
   type Overlaid,
   type Publish,
@@ -72,11 +72,9 @@ export class StopsByMapNode extends DerivedNode {
     );
   }
 
-  layOver(over: Overlaid, spot: Spot, context: RenderContext, publish: Publish): PinnedTile {
+  layOver(over: Overlaid, spot: Spot, context: RenderContext, publish: Publish): PinnedTile | undefined {
     return withTile(this.#map, spot, context, (map) =>
-      this.#isRest(map)
-        ? publish((slots) => layOver(over.below, [], context, { form: 'floats', slots }))
-        : this.#lay(map, over, spot, context, publish),
+      this.#isRest(map) ? undefined : this.#lay(map, over, spot, context, publish),
     );
   }
 

@@ -114,7 +114,8 @@ export class CompositeNode implements TileNode {
         return withTiles(bottom ? [bottom, ...sources] : sources, spot, context, (tiles) => {
           const [form, isTransient] = [this.#form, this.isTransient];
           const below = bottom ? tiles[0] : (lower as PinnedTile);
-          const laid = laidOf(above, bottom ? tiles.slice(1) : tiles);
+          const laid = withoutItself(below, laidOf(above, bottom ? tiles.slice(1) : tiles));
+          if (bottom && laid.length === 0) return this.#bottomTile(bottom, spot, key, context);
           return publishPicture(spot, key, context, { form, isTransient }, (slots) =>
             lay(below, laid, context, { form, slots }),
           );
@@ -145,9 +146,10 @@ export class CompositeNode implements TileNode {
     const [form, isTransient] = [this.#form, this.isTransient];
     const publish = (write: (slots: readonly number[]) => void) =>
       publishPicture(spot, key, context, { form, isTransient }, write);
-    return withTile(bottom, spot, context, (below) =>
-      (source as Required<TileNode>).layOver({ below, mask, opacity }, spot, context, publish),
-    );
+    return withTile(bottom, spot, context, (below) => {
+      const laid = (source as Required<TileNode>).layOver({ below, mask, opacity }, spot, context, publish);
+      return laid ?? this.#bottomTile(bottom, spot, key, context);
+    });
   }
 
   /** Of what is seen of the first layers: what a mask hides need not be known, if it would have to be made. */
@@ -216,6 +218,13 @@ const laidOf = (above: readonly MaskedPicture[], tiles: readonly PinnedTile[]): 
     mode,
     inLight,
   }));
+
+/** Layers but for the first of them that are the very picture that they lie on: changes that change nothing at a place. */
+function withoutItself(below: PinnedTile, laid: LaidPicture[]): LaidPicture[] {
+  const isItself = ({ tile, mode }: LaidPicture) => tile.entry >= 0 && tile.entry === below.entry && mode === 'normal';
+  const first = laid.findIndex((each) => !isItself(each));
+  return first === 0 ? laid : laid.slice(first < 0 ? laid.length : first);
+}
 
 const lay = (
   below: PinnedTile,

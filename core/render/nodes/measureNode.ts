@@ -60,15 +60,19 @@ export function lightnessOf(luminance: number): number {
   return (116 * root - 16) / 100;
 }
 
-const lightnessTable = (): Uint16Array =>
-  Uint16Array.from({ length: 65536 }, (_, code) => Math.round(65535 * lightnessOf(code / 65535)));
+/** Code of the lightness of a code of luminance. */
+export const lightnessCode = (code: number): number => Math.round(65535 * lightnessOf(code / 65535));
+
+const lightnessTable = (): Uint16Array => Uint16Array.from({ length: 65536 }, (_, code) => lightnessCode(code));
+
+/** Luminance of linear light, as one plane. */
+export const linearLuminance = (source: TileNode, space: WorkingSpace): TileNode =>
+  new MeasureNode(source, 'linear', toneWeights(space));
 
 /** What a part reads of a picture, as one plane.
  * @param oklab - The same picture in Oklab. */
 export function measureOf(source: TileNode, measure: Measure, space: WorkingSpace, oklab: () => OklabNode): TileNode {
-  const weights = toneWeights(space);
   if (measure === 'chroma') return new ChromaNode(oklab());
-  if (measure === 'lightness')
-    return new TableNode(new MeasureNode(source, 'linear', weights), 'lightness', lightnessTable);
-  return new MeasureNode(source, measure, weights);
+  if (measure === 'lightness') return new TableNode(linearLuminance(source, space), 'lightness', lightnessTable);
+  return new MeasureNode(source, measure, toneWeights(space));
 }

@@ -82,8 +82,9 @@ export interface TileNode {
   /** Lays a tile over another through a mask while it is made: the same bits come out as if it were made first. Whose pixels are made one by one
    * has it.
    * @param publish - Takes what writes the outcome into slots, in floats.
+   * @returns Undefined where nothing is changed of what lies below.
    * @throws {RenderError} */
-  layOver?(over: Overlaid, spot: Spot, context: RenderContext, publish: Publish): PinnedTile;
+  layOver?(over: Overlaid, spot: Spot, context: RenderContext, publish: Publish): PinnedTile | undefined;
 }
 
 /** What a change is laid over, and through which coverage. */
