@@ -10,7 +10,7 @@ import { CheckMemory, keyOfJob, measureJob } from '#core/render/plan/checking.ts
 import { type DisplayNode, displayKey, drawTile } from '#core/render/plan/display.ts';
 import { findEnds } from '#core/render/plan/findEnds.ts';
 import { compilePlan, nodeOfEither, type RenderPlan } from '#core/render/plan/plan.ts';
-import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
+import { PlanMemory } from '#core/render/plan/planMemory.ts';
 import { countHistogram, type Histogram, sampleAt } from '#core/render/plan/readings.ts';
 import { isPicture } from '#core/render/plan/request.ts';
 import { planeWriter, type TileWriter, writerOf } from '#core/render/plan/writing.ts';
@@ -120,7 +120,7 @@ function* takeTiles<T>(
 class Renderer {
   readonly #port: InnerPort<ToRenderer, FromRenderer>;
   readonly #context: RenderContext;
-  readonly #planMemory: PlanMemory = new Map();
+  readonly #planMemory = new PlanMemory();
   #scene: Scene | undefined;
   #selected: ItemId | undefined;
   #isCompiled = false;

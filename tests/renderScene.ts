@@ -2,7 +2,7 @@ import { type ItemId, StrokeId } from '#core/ids.ts';
 import { plainStroke, type Stroke } from '#core/masks/stroke.ts';
 import { levelSize } from '#core/raster/size.ts';
 import { compilePlan, type RenderPlan } from '#core/render/plan/plan.ts';
-import type { PlanMemory } from '#core/render/plan/planBuilder.ts';
+import type { PlanMemory } from '#core/render/plan/planMemory.ts';
 import type { RenderRequest } from '#core/render/plan/request.ts';
 import type { TileNode } from '#core/render/tiles/renderContext.ts';
 import type { EditRecord } from '#core/scene/edit.ts';

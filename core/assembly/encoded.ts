@@ -10,14 +10,20 @@ const LINE: f32 = <f32>(1.0 / 65535.0 / 12.92);
 const SLOPE: f32 = <f32>(1.0 / 65535.0 / 1.055);
 const SHIFTED: f32 = <f32>(0.055 / 1.055);
 
-/** Values over others by a weight; by themselves where all of them count in full.
+/** How far values lie over others.
  * @param mask - Samples that are weights; 0 for the same throughout. */
 // @ts-ignore: decorator
 @inline
-export function laid(made: v128, below: usize, mask: usize, weight: v128, isAlone: bool, half: usize): v128 {
+export function shareOf(mask: usize, weight: v128, half: usize): v128 {
+  return mask == 0 ? weight : f32x4.mul(four(mask + half, 0), weight);
+}
+
+/** Values over others; by themselves where all of them count in full. */
+// @ts-ignore: decorator
+@inline
+export function laid(made: v128, below: usize, share: v128, isAlone: bool): v128 {
   if (isAlone) return made;
   const under = v128.load(below);
-  const share = mask == 0 ? weight : f32x4.mul(four(mask + half, 0), weight);
   return f32x4.add(under, f32x4.mul(f32x4.sub(made, under), share));
 }
 
@@ -36,8 +42,8 @@ export function mixMapped(
   do {
     const made = tabled(table, f32x4.pmax(lowest, f32x4.mul(v128.load(values + at), units)));
     const next = tabled(table, f32x4.pmax(lowest, f32x4.mul(v128.load(values + at, 16), units)));
-    const first = laid(made, below + at, mask, factor, isAlone, at >> 1);
-    const second = laid(next, below + at + 16, mask, factor, isAlone, (at >> 1) + 8);
+    const first = laid(made, below + at, shareOf(mask, factor, at >> 1), isAlone);
+    const second = laid(next, below + at + 16, shareOf(mask, factor, (at >> 1) + 8), isAlone);
     v128.store(out + at, first);
     v128.store(out + at, second, 16);
     at += 32;
@@ -105,10 +111,10 @@ export function gainEncoded(
       madeGreen = gainedDark(g, madeGreen, factors, encoding);
       madeBlue = gainedDark(b, madeBlue, factors, encoding);
     }
-    const half = at >> 1;
-    madeRed = laid(madeRed, belowRed + at, mask, factor, isAlone, half);
-    madeGreen = laid(madeGreen, belowGreen + at, mask, factor, isAlone, half);
-    madeBlue = laid(madeBlue, belowBlue + at, mask, factor, isAlone, half);
+    const share = shareOf(mask, factor, at >> 1);
+    madeRed = laid(madeRed, belowRed + at, share, isAlone);
+    madeGreen = laid(madeGreen, belowGreen + at, share, isAlone);
+    madeBlue = laid(madeBlue, belowBlue + at, share, isAlone);
     // Only now: what is loaded from where other planes were just stored, but for multiples of 4 KB, processors make wait.
     v128.store(outRed + at, madeRed);
     v128.store(outGreen + at, madeGreen);

@@ -1,25 +1,26 @@
 import { betweenKnots, codesAt, knotsAt } from './gather';
+import { horner } from './weighed';
 
 /** A float of which the last bit is one, 3 x 2^22, so that whole numbers of both signs stand in the lower bits of their sums with it; and what
  * a float's exponent counts from. */
 const WHOLES: f32 = 12582912;
 const EXPONENT: f32 = 127;
 
-/** Two to a power: of whole numbers by the bits of the float, of what is left by Taylor's series (relative error below 1e-7). */
+/** Two to a power: of whole numbers by the bits of the float, of what is left by Taylor's series (relative error below 1e-7), whose parts are
+ * summed side by side. */
 // @ts-ignore: decorator
 @inline
 export function powerOfTwo(x: v128): v128 {
   const whole = f32x4.nearest(x);
   const f = f32x4.sub(x, whole);
-  let sum = f32x4.splat(0.00015403530393381608);
-  sum = f32x4.add(f32x4.mul(sum, f), f32x4.splat(0.0013333558146428443));
-  sum = f32x4.add(f32x4.mul(sum, f), f32x4.splat(0.009618129107628477));
-  sum = f32x4.add(f32x4.mul(sum, f), f32x4.splat(0.05550410866482158));
-  sum = f32x4.add(f32x4.mul(sum, f), f32x4.splat(0.2402265069591007));
-  sum = f32x4.add(f32x4.mul(sum, f), f32x4.splat(0.6931471805599453));
-  sum = f32x4.add(f32x4.mul(sum, f), f32x4.splat(1));
+  const square = f32x4.mul(f, f);
   const bits = i32x4.shl(f32x4.add(whole, f32x4.splat(WHOLES + EXPONENT)), 23);
-  return f32x4.mul(sum, bits);
+  const low = horner(f32x4.splat(0.6931471805599453), f, 1);
+  const middle = horner(f32x4.splat(0.05550410866482158), f, 0.2402265069591007);
+  const high = horner(f32x4.splat(0.0013333558146428443), f, 0.009618129107628477);
+  const top = f32x4.add(high, f32x4.mul(square, f32x4.splat(0.00015403530393381608)));
+  const upper = f32x4.add(middle, f32x4.mul(square, top));
+  return f32x4.mul(f32x4.add(low, f32x4.mul(square, upper)), bits);
 }
 
 /** Numbers on the lines between those of a table.

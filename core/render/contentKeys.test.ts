@@ -20,7 +20,7 @@ import type { Scene } from '../scene/scene.ts';
 import { activeLeaves } from '../scene/tree.ts';
 import { BaseNode } from './nodes/baseNode.ts';
 import { StopsNode } from './nodes/stopsNode.ts';
-import type { PlanMemory } from './plan/planBuilder.ts';
+import { PlanMemory } from './plan/planMemory.ts';
 import { evenAt } from './tiles/contentKeys.ts';
 import { BLOCK_WORDS, type Content, Contents, WHOLE_WORDS } from './tiles/contents.ts';
 import { type RenderContext, type TileNode, withTile } from './tiles/renderContext.ts';
@@ -70,7 +70,7 @@ function pixelsOf(node: TileNode, context: RenderContext): string {
 /** A scene of two threads' own: one that goes on, and one that makes everything anew and knows where pixels come from only. */
 function twice(): { going: SmallScene; plain: SmallScene; same: (scene: Scene, what: string) => void } {
   const [going, plain] = [smallScene(size, sources), smallScene(size, sources)];
-  const memory: PlanMemory = new Map();
+  const memory = new PlanMemory();
   const same = (scene: Scene, what: string) => {
     plain.table.dropDerived();
     const anew = pixelsOf(nodeOf(scene, { what: 'result' }), { ...plain.context, byContent: false });
@@ -127,7 +127,7 @@ describe('tiles that are found again by what lies around them', () => {
     let scene = made.scene;
     const owner = activeLeaves(scene)[0].item.id;
     for (let i = 0; i < 4; i++) scene = withAround(scene, AROUND[[0, 3, 0, 3][i]], i);
-    const memory: PlanMemory = new Map();
+    const memory = new PlanMemory();
     const draw = (now: Scene) => pixelsOf(nodeOf(now, { what: 'result' }, memory), context);
     draw(scene);
     const before = made.table.size;

@@ -13,7 +13,7 @@ import type { Mask } from '../scene/mask.ts';
 import type { Scene } from '../scene/scene.ts';
 import { layersOf } from '../scene/tree.ts';
 import { compilePlan } from './plan/plan.ts';
-import type { PlanMemory } from './plan/planBuilder.ts';
+import { PlanMemory } from './plan/planMemory.ts';
 import { type TileNode, tileOf } from './tiles/renderContext.ts';
 
 describe('painting', () => {
@@ -292,7 +292,7 @@ describe('a thousand strokes', () => {
     const strokes = Array.from({ length: 1000 }, (_, i) =>
       paint(made, [[140 + (i % 9), 60]], { strength: 0.1, size: 20, hardness: 1 }),
     );
-    const memory: PlanMemory = new Map();
+    const memory = new PlanMemory();
     const paintedFor = (count: number): number => {
       painted = 0;
       const layer = made.scene.stack.findIndex(({ id }) => id === dark);
@@ -315,7 +315,7 @@ describe('a thousand strokes', () => {
 
   it('have the same keys whether the plan remembers the one before or not, through undo and change', () => {
     const { made, dark } = setUp();
-    const memory: PlanMemory = new Map();
+    const memory = new PlanMemory();
     const keys = (scene: Scene, with_: PlanMemory) =>
       keyText(resultOf(scene, with_).keyAt({ level: 0, tx: 1, ty: 0 }, made.context));
     const strokes = Array.from({ length: 1000 }, (_, i) =>
@@ -327,10 +327,10 @@ describe('a thousand strokes', () => {
     const undone = withStrokes(strokes.slice(0, -1));
     const other = withStrokes([...strokes.slice(0, 500), ...strokes.slice(600)]);
     for (const scene of [all, undone, all, other, undone, all])
-      expect(keys(scene, memory)).toBe(keys(scene, new Map()));
+      expect(keys(scene, memory)).toBe(keys(scene, new PlanMemory()));
     const before = keys(all, memory);
     made.context.strokes.append(strokes[300].id, Float32Array.of(145, 90, 1, 9));
-    for (const scene of [all, undone, all]) expect(keys(scene, memory)).toBe(keys(scene, new Map()));
+    for (const scene of [all, undone, all]) expect(keys(scene, memory)).toBe(keys(scene, new PlanMemory()));
     expect(keys(all, memory)).not.toBe(before);
   });
 });

@@ -15,6 +15,7 @@ import { findLayer, layersOf } from '../scene/tree.ts';
 import { frameKey } from './nodes/frameNode.ts';
 import { drawTile } from './plan/display.ts';
 import { compilePlan } from './plan/plan.ts';
+import { PlanMemory } from './plan/planMemory.ts';
 import { countHistogram, sampleAt } from './plan/readings.ts';
 import { writeTile } from './plan/writing.ts';
 import { dropFrame } from './tiles/loadFrame.ts';
@@ -223,7 +224,7 @@ describe('layers below the selected one', () => {
     );
   const pixels = (made: SmallScene, selected?: number) => {
     const scene = masked(made);
-    const result = compilePlan(scene, new Map(), layersOf(scene)[selected ?? -1]?.id)?.node({
+    const result = compilePlan(scene, new PlanMemory(), layersOf(scene)[selected ?? -1]?.id)?.node({
       what: 'result',
     }) as TileNode;
     return [0, 1, 2].map((plane) => planeOfNode(result, plane, 0, size, made.context));
@@ -255,7 +256,7 @@ describe('layers below the selected one', () => {
     const top = layersOf(scene)[2].id;
     const draw = (now: Scene) => {
       mixed.length = 0;
-      const result = compilePlan(now, new Map(), top)?.node({ what: 'result' }) as TileNode;
+      const result = compilePlan(now, new PlanMemory(), top)?.node({ what: 'result' }) as TileNode;
       made.table.release(tileOf(result, { level: 0, tx: 0, ty: 0 }, made.context));
       return Math.max(...mixed);
     };

@@ -139,6 +139,18 @@ export class MaskGraph {
     this.#vertices.delete(key);
   }
 
+  /** Whether the picture of the first leaves depends on masks of what lies above them. */
+  dependsOnAbove(count: number): boolean {
+    const [open, seen] = [[this.#picture(count)], new Set<string>()];
+    for (let key = open.pop(); key !== undefined; key = open.pop()) {
+      if (seen.has(key)) continue;
+      seen.add(key);
+      if ((this.#vertices.get(key)?.context?.index ?? 0) >= count) return true;
+      open.push(...this.expand(key));
+    }
+    return false;
+  }
+
   /** Finds what a vertex depends on, if that is not known yet; what it leads to is there afterwards, with edges still to find. */
   expand(key: string): readonly string[] {
     const vertex = this.#vertices.get(key);

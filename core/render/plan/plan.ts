@@ -9,7 +9,8 @@ import { CompositeNode } from '../nodes/compositeNode.ts';
 import { withExposure } from '../nodes/lightNode.ts';
 import { MaskNode } from '../nodes/maskNode.ts';
 import { RenderError, sceneExtent, type TileNode } from '../tiles/renderContext.ts';
-import { PlanBuilder, type PlanMemory } from './planBuilder.ts';
+import { PlanBuilder } from './planBuilder.ts';
+import { PlanMemory } from './planMemory.ts';
 import { isPicture, type RenderRequest } from './request.ts';
 
 /** What a scene's pixels are made by. */
@@ -32,7 +33,7 @@ export const nodeOfEither =
  * @param selected - The item that is being worked on: what lies below it is kept mixed.
  * @throws {RenderError} `too-deep` when its masks build on each other further than can be computed, `too-much` when
  * they ask for too many steps. */
-export function compilePlan(scene: Scene, memory: PlanMemory = new Map(), selected?: ItemId): RenderPlan | undefined {
+export function compilePlan(scene: Scene, memory = new PlanMemory(), selected?: ItemId): RenderPlan | undefined {
   const size = sceneSize(scene);
   if (!size || scene.base === null) return undefined;
   const { depth, steps } = maskLoad(scene);

@@ -23,18 +23,13 @@ import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
 import { insidePicture, placedPicture } from './pictureNodes.ts';
 import { PlacedFrames } from './placedFrames.ts';
+import type { PlanMemory } from './planMemory.ts';
 import { retouched } from './retouched.ts';
 import { asRoot, ringCuts } from './ringCuts.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { turnedNode } from './turnedNode.ts';
 import { turnedStack } from './turnedStack.ts';
 import { windowNodes } from './windowNodes.ts';
-
-/** What one plan hands to the next, by name of the painted part: keys that need not be worked out again. */
-export type PlanMemory = Map<string, Chains>;
-
-/** Painted parts, and strokes that soften, whose chains are remembered: more than a scene at hand has. */
-const MOST_CHAINS = 1024;
 
 /** Masks that the scene does not have and that are remembered while they are asked for. */
 const MOST_ASKED = 64;
@@ -76,6 +71,8 @@ export class PlanBuilder {
   readonly #rings = new Map<string, ReadonlySet<string>>();
   readonly #without = new Map<ItemId, TileNode>();
   readonly #blendWithout = new Map<ItemId, TileNode>();
+  /** Whether the settings of what is worked on have just been changed. */
+  #isChanging: boolean | undefined;
 
   /** @param extent - Of the scene. */
   constructor(document: Scene, extent: Extent, options: BuilderOptions) {
@@ -95,6 +92,7 @@ export class PlanBuilder {
       blended,
       isRetouched: document.retouch.some(({ visible }) => visible),
       retouched: (blend) => retouched(blend, document, (id) => this.frame(id)),
+      remembered: (selected, make) => this.#rememberedBlend(selected, make),
       delivered: deliveredFrom(document.geometry, extent.size),
       base: () => this.#frames.base,
       colourRun: (run) => new ColourRunNode(run, extent),
@@ -104,6 +102,13 @@ export class PlanBuilder {
       intersection: (nodes) => this.#intersection(nodes),
       isLookedAt: (leaves) => this.#graph.pictures.has(leaves),
     });
+  }
+
+  /** The blend as the plan before made it, if nothing of it has changed. */
+  #rememberedBlend(selected: number, make: () => TileNode): TileNode {
+    const { memory, prefix, isInner, ring } = this.#options;
+    if (prefix !== undefined || isInner || ring) return make();
+    return memory.blend(this.#document, selected, () => !this.#graph.dependsOnAbove(this.#blended), make);
   }
 
   /** The frame that a layer shows, or a picture of its own. */
@@ -119,14 +124,7 @@ export class PlanBuilder {
 
   chains(name: string): Chains {
     const { memory, prefix = '' } = this.#options;
-    const full = prefix + name;
-    const chains = memory.get(full) ?? new Map();
-    // The latest last; those that no plan has asked for in long are forgotten.
-    memory.delete(full);
-    memory.set(full, chains);
-    const [oldest] = memory.keys();
-    if (memory.size > MOST_CHAINS) memory.delete(oldest);
-    return chains;
+    return memory.chains(prefix + name);
   }
 
   /** A frame as it is placed and developed. */
@@ -147,7 +145,9 @@ export class PlanBuilder {
   /** The whole picture.
    * @param selected - The item that is worked on: what lies below it is kept mixed. */
   result(selected?: ItemId, isTransient = false): TileNode {
-    return this.#stack.result(selected, isTransient);
+    const item = selected === undefined ? undefined : findItem(this.scene, selected);
+    if (item?.item === 'adjustment') this.#isChanging ??= this.#options.memory.isChanging(item.id, item.settings);
+    return this.#stack.result(selected, isTransient, this.#isChanging);
   }
 
   /** The whole picture or the blend as it is turned and cut, see `turnedStack`; undefined where the picture of the scene is to be turned. */

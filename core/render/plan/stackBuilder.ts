@@ -29,6 +29,9 @@ export interface StackSources {
   readonly isRetouched: boolean;
   /** The blend without what is retouched in it. */
   retouched(blend: TileNode): TileNode;
+  /** What is blended and retouched, made unless the plan before made the same.
+   * @param selected - How many leaves lie below the one that is worked on; -1 where none of the blend is. */
+  remembered(selected: number, make: () => TileNode): TileNode;
   /** How the picture will be turned and cut. */
   readonly delivered: Delivered | undefined;
   /** How the scene is turned in it, if it is. */
@@ -53,6 +56,7 @@ export class StackBuilder {
   readonly #starts = new Map<number, number>();
   readonly #needed = new Set<number>();
   #selected = -1;
+  #isChanging = false;
   readonly #inLight: boolean;
 
   constructor(of: StackSources) {
@@ -68,8 +72,10 @@ export class StackBuilder {
   }
 
   /** The whole picture.
-   * @param selected - The item that is worked on: what lies below it is kept mixed. */
-  result(selected?: ItemId, isTransient = false): TileNode {
+   * @param selected - The item that is worked on: what lies below it is kept mixed, and what it shows itself.
+   * @param isChanging - What it shows changes, so that there is nothing to keep. */
+  result(selected?: ItemId, isTransient = false, isChanging = false): TileNode {
+    this.#isChanging = isChanging;
     const { stack } = this.#of.scene;
     const isSelected = (item: Item) => item.id === selected || ownAdjustments(item).some(({ id }) => id === selected);
     if (selected !== undefined)
@@ -92,8 +98,10 @@ export class StackBuilder {
 
   #make(count: number): TileNode {
     return remember(this.#below, count, () => {
-      const picture = count === 0 ? this.#of.base() : this.#belowOn(count);
-      return count === this.#of.blended ? this.#of.retouched(picture) : picture;
+      const { blended } = this.#of;
+      const make = () => (count === 0 ? this.#of.base() : this.#belowOn(count));
+      if (count !== blended) return make();
+      return this.#of.remembered(this.#selected < blended ? this.#selected : -1, () => this.#of.retouched(make()));
     });
   }
 
@@ -149,7 +157,7 @@ export class StackBuilder {
     if (!laid || !mask) return;
     const { cover, mode = item.mode, share = 1, ...rest } = laid;
     const shown = cover ? this.#of.intersection([mask, cover]) : mask;
-    const isSelected = from === this.#selected;
+    const isSelected = from === this.#selected && !this.#isChanging;
     pile.lay({ ...rest, mask: shown, opacity: share * item.opacity, mode, inLight: this.#inLight, isSelected });
   }
 

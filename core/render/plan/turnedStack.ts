@@ -69,6 +69,7 @@ export function turnedStack(
     map: (id) => turnedIfThere(masks.map(id)),
     shown: (id) => turnedIfThere(masks.covers(id)),
     intersection: (nodes) => intersectionOf(nodes, extent),
+    remembered: (_, make) => make(),
     isLookedAt: () => false,
   });
   return overNothing(what === 'blend' ? stack.below(blended) : stack.result(selected, true), turned);
