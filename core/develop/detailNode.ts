@@ -38,7 +38,7 @@ export class DetailNode extends AreaNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     const publish = (grey: Float32Array) =>
-      publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+      publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
         writeFloats([grey, grey, grey], slots, context),
       );
     if (this.#radius / 2 ** spot.level < NARROWEST)

@@ -73,7 +73,7 @@ export class FringeNode extends DerivedNode {
           this.#takeColour(edges, planes, context);
         }
         const write = hasEdges ? writeLight : writeFloats;
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+        return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
           write(planes, slots, context),
         );
       }),

@@ -66,7 +66,7 @@ export class GlowNode extends DerivedNode {
         const planes = [red, green, blue] as const;
         readEncoded(tile, [red, green, blue], context);
         for (const light of near) this.#lay(light, planes, spot);
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+        return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
           writeFloats([red, green, blue], slots, context),
         );
       }),

@@ -36,7 +36,7 @@ export class LiftNode extends DerivedNode {
             green[i] *= gain;
             blue[i] *= gain;
           }
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+        return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
           writeLight([red, green, blue], slots, context),
         );
       }),

@@ -50,7 +50,7 @@ export class QuietNode extends DerivedNode {
         }
         readEncoded(tile, [r, g, b], context);
         kernels.addChannels([brightness, red, blue], [r, g, b]);
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+        return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
           writeFloats([r, g, b], slots, context),
         );
       }),

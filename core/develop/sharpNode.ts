@@ -41,7 +41,7 @@ export class SharpNode extends DerivedNode {
         this.#findChange(change, spot, context);
         readEncoded(tile, [red, green, blue], context);
         for (const plane of [red, green, blue]) for (let i = 0; i < plane.length; i++) plane[i] += change[i];
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+        return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
           writeFloats([red, green, blue], slots, context),
         );
       }),

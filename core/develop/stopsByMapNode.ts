@@ -67,7 +67,7 @@ export class StopsByMapNode extends DerivedNode {
       this.#isRest(map)
         ? tileOf(this.#source, spot, context)
         : this.#lay(map, undefined, spot, context, (write) =>
-            publishPicture(spot, key, context, { form: 'floats', isTransient: false }, write),
+            publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, write),
           ),
     );
   }

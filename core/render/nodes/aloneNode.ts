@@ -70,7 +70,7 @@ export class AloneNode extends DerivedNode {
             const on = isAtop ? null : covered;
             context.kernels.blendOver(modeNumber(mode), under, [r, g, b], mask, opacity, on, under);
           }
-          return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+          return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
             write(under, slots, context),
           );
         }),

@@ -17,7 +17,7 @@ export class BlackNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return publishPicture(spot, key, context, { form: 'planes', isTransient: false }, (slots) => {
+    return publishPicture(spot, key, context, { form: 'planes', extent: this.extent }, (slots) => {
       for (const slot of slots) context.table.slab.plane(slot).fill(0);
     });
   }

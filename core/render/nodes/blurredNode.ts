@@ -2,7 +2,7 @@ import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { blurTile } from '../tiles/blurredArea.ts';
 import { type Area, areaAround, keyOfArea, withPictureArea } from '../tiles/neighbourhood.ts';
-import { HALVES, halfOf, publishPicture } from '../tiles/pictureTile.ts';
+import { halfOf, halvesIn, publishPicture } from '../tiles/pictureTile.ts';
 import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { RoundedNode } from './roundedNode.ts';
@@ -35,8 +35,8 @@ export class BlurredNode extends DerivedNode {
     const area = this.#areaOf(spot);
     const sigmaPx = Math.min(WIDEST_BLUR_AT_TOP, this.#radius / 2 ** area.level);
     return withPictureArea(this.#source, area, context, 2, (red, green, blue, ...spares) =>
-      publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) => {
-        const halves = HALVES.map((which) => halfOf({ slots }, which, context));
+      publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) => {
+        const halves = halvesIn(slots).map((which) => halfOf({ slots }, which, context));
         for (const [channel, plane] of [red, green, blue].entries()) {
           const outs = halves.map((half) => half[channel]);
           blurTile(plane, [spares[0], spares[1]], { area, spot, sigmaPx, unit: 65535 }, outs, context);

@@ -22,7 +22,7 @@ export class ClippedNode extends DerivedNode {
     const [at, none] = this.#end === 'white' ? [FULL, 0] : [0, FULL];
     return withTile(this.#source, spot, context, (tile) =>
       withRounded(tile, context, (rgb) =>
-        publishPicture(spot, key, context, { form: 'planes', isTransient: false }, (slots) => {
+        publishPicture(spot, key, context, { form: 'planes', extent: this.extent }, (slots) => {
           for (const [channel, out] of rgbOf({ slots }, context).entries())
             for (let i = 0; i < out.length; i++) out[i] = rgb[channel][i] === at ? at : none;
         }),

@@ -28,7 +28,7 @@ export class ColourNode implements TileNode {
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
-    return publishPicture(spot, key, context, { form: 'planes', isTransient: false }, (slots) => {
+    return publishPicture(spot, key, context, { form: 'planes', extent: this.extent }, (slots) => {
       for (const [channel, plane] of rgbOf({ slots }, context).entries())
         plane.fill(Math.round(65535 * this.#colour[channel]));
     });
@@ -77,7 +77,7 @@ export class ColourRunNode implements TileNode {
           blue[i] = 65535 * (from[2] + (to[2] - from[2]) * share);
         }
       }
-      return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+      return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
         writeFloats([red, green, blue], slots, context),
       );
     });

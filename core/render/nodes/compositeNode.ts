@@ -116,7 +116,7 @@ export class CompositeNode implements TileNode {
           const below = bottom ? tiles[0] : (lower as PinnedTile);
           const laid = withoutItself(below, laidOf(above, bottom ? tiles.slice(1) : tiles));
           if (bottom && laid.length === 0) return this.#bottomTile(bottom, spot, key, context);
-          return publishPicture(spot, key, context, { form, isTransient }, (slots) =>
+          return publishPicture(spot, key, context, { form, extent: this.extent, isTransient }, (slots) =>
             lay(below, laid, context, { form, slots }),
           );
         });
@@ -132,7 +132,7 @@ export class CompositeNode implements TileNode {
     const [form, isTransient] = [this.#form, this.isTransient];
     if (form === 'floats' || tile.form !== 'floats') return tile;
     try {
-      return publishPicture(spot, key, context, { form, isTransient }, (slots) =>
+      return publishPicture(spot, key, context, { form, extent: this.extent, isTransient }, (slots) =>
         layOver(tile, [], context, { form, slots }),
       );
     } finally {
@@ -145,7 +145,7 @@ export class CompositeNode implements TileNode {
     const { source, mask, opacity } = change;
     const [form, isTransient] = [this.#form, this.isTransient];
     const publish = (write: (slots: readonly number[]) => void) =>
-      publishPicture(spot, key, context, { form, isTransient }, write);
+      publishPicture(spot, key, context, { form, extent: this.extent, isTransient }, write);
     return withTile(bottom, spot, context, (below) => {
       const laid = (source as Required<TileNode>).layOver({ below, mask, opacity }, spot, context, publish);
       return laid ?? this.#bottomTile(bottom, spot, key, context);
@@ -198,7 +198,7 @@ export class CompositeNode implements TileNode {
       if (!bottom || above.length < WORTH_KEEPING) return undefined;
       const sources = above.map(({ source }) => source);
       return withTiles([bottom, ...sources], spot, context, ([lowest, ...upper]) =>
-        publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+        publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
           lay(lowest, laidOf(above, upper), context, { form: 'floats', slots }),
         ),
       );

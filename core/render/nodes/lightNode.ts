@@ -34,7 +34,7 @@ export class LightNode implements TileNode {
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     return withTile(this.#source, spot, context, (tile) => {
       const { isTransient } = this;
-      return publishPicture(spot, key, context, { form: 'planes', isTransient }, (slots) =>
+      return publishPicture(spot, key, context, { form: 'planes', extent: this.extent, isTransient }, (slots) =>
         convert(tile, rgbOf({ slots }, context), this.#matrix, context),
       );
     });

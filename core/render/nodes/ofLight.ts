@@ -1,7 +1,7 @@
 import type { RgbFloats } from '../../kernels/planes.ts';
 import type { NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { withLight } from '../tiles/pictureTile.ts';
+import { HALF, isUpperOnly, withLight } from '../tiles/pictureTile.ts';
 import { type RenderContext, reserveOrFail, type Spot, type TileNode, withTile } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 
@@ -20,7 +20,13 @@ export abstract class OfLight extends DerivedNode {
     const { table } = context;
     const slots = withTile(this.#source, spot, context, (tile) => {
       const made = reserveOrFail(context, 1);
-      withLight(this.#source, spot, tile, context, (light) => this.write(light, table.slab.plane(made[0]), context));
+      const [upper, lower] = table.slab.halves(made[0]);
+      withLight(this.#source, spot, tile, context, (light) => {
+        if (!isUpperOnly(spot, this.extent)) return this.write(light, table.slab.plane(made[0]), context);
+        const [red, green, blue] = light.map((plane) => plane.subarray(0, HALF));
+        this.write([red, green, blue], upper, context);
+        lower.fill(0);
+      });
       return made;
     });
     // Neighbours look at it as well, also where nothing is drawn.

@@ -6,7 +6,7 @@ import { onFirstUse } from '../../onFirstUse.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { layEncoded, layLight } from '../tiles/changeTile.ts';
-import { copyLight, type Half, publishPicture, readLight } from '../tiles/pictureTile.ts';
+import { copyLight, HALF, type Half, isUpperOnly, publishPicture, readLight } from '../tiles/pictureTile.ts';
 import {
   type Overlaid,
   type Publish,
@@ -46,7 +46,7 @@ export class PointNode extends DerivedNode {
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
     return this.#lay(undefined, spot, context, (write) =>
-      publishPicture(spot, key, context, { form: 'floats', isTransient: false }, write),
+      publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, write),
     );
   }
 
@@ -62,7 +62,8 @@ export class PointNode extends DerivedNode {
         return publish((slots) =>
           layEncoded(encoded, tile, (which) => this.#seen(planes, halfPlaneOf(which), context), over, slots, context),
         );
-      return context.scratch.lend(3, (red, green, blue) => {
+      return context.scratch.lend(3, (...lent) => {
+        const [red, green, blue] = isUpperOnly(spot, this.extent) ? lent.map((plane) => plane.subarray(0, HALF)) : lent;
         if (this.#around.length > 0) copyLight(this.#source, spot, tile, [red, green, blue], context);
         else readLight(tile, [red, green, blue], context);
         run([red, green, blue], this.#seen(planes, planeOf, context), {

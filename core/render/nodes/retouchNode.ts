@@ -130,7 +130,7 @@ export class RetouchNode implements TileNode {
       context.scratch.lend(3, (red, green, blue) => {
         readEncoded(tile, [red, green, blue], context);
         for (const patch of patches) lay(patch, [red, green, blue], spot);
-        return publishPicture(spot, key, context, { form: 'floats', isTransient: false }, (slots) =>
+        return publishPicture(spot, key, context, { form: 'floats', extent: this.extent }, (slots) =>
           writeFloats([red, green, blue], slots, context),
         );
       }),

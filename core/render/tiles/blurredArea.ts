@@ -21,7 +21,7 @@ function tapsOf(sigmaPx: number): Float32Array {
  * @param spares - Two planes of undefined content, as long.
  * @param sigmaPx - Standard deviation in pixels of the area, above 0.
  * @param unit - What 1 becomes.
- * @param outs - The tile's rows from above, in one plane or in equal parts; overwritten. */
+ * @param outs - The tile's rows from above, as many as they hold; overwritten. */
 export function blurTile(
   plane: Float32Array,
   spares: readonly [Float32Array, Float32Array],
@@ -37,6 +37,9 @@ export function blurTile(
   const inside = TILE / step;
   const part = { x: x - 1, y: y - 1, width: 4 * Math.ceil((inside + 2) / 4), height: inside + 2 };
   kernels.weighAround(around, plane, area.side, part, between, blurred);
-  for (const [index, out] of outs.entries())
-    kernels.enlarge(blurred, part.width, 1, 1 + (index * inside) / outs.length, step, out);
+  let row = 1;
+  for (const out of outs) {
+    kernels.enlarge(blurred, part.width, 1, row, step, out);
+    row += out.length / TILE / step;
+  }
 }

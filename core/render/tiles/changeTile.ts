@@ -3,7 +3,7 @@ import type { Surroundings } from '../../color/surroundings.ts';
 import { ALONE, type Through } from '../../kernels/encodedSteps.ts';
 import type { RgbFloats } from '../../kernels/planes.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
-import { CHANNELS, floatsOf, HALF, HALVES, type Half, halfMask, halfOf, writeLight } from './pictureTile.ts';
+import { CHANNELS, floatsOf, HALF, type Half, halfMask, halfOf, halvesIn, writeLight } from './pictureTile.ts';
 import type { Overlaid, RenderContext } from './renderContext.ts';
 
 /** Tiles of pictures that change others, laid over those while they are made: nobody looks at them by themselves, and to keep them and read them
@@ -27,7 +27,7 @@ export function layLight(
   const { kernels, scratch } = context;
   const table = scratch.within(ENCODING);
   const reading = { unit: 1, least: Number.NEGATIVE_INFINITY };
-  for (const which of HALVES) {
+  for (const which of halvesIn(slots)) {
     const out = halfOf({ slots }, which, context);
     const below = floatsOf(over.below, which, out, context);
     const through = throughOf(over, which, context);
@@ -51,7 +51,7 @@ export function layEncoded(
   const tools = { kernels, within: (table: Float32Array) => scratch.within(table) };
   scratch.lendHalves(6, (planes) => {
     const [r, g, b, ...rest] = planes;
-    for (const which of HALVES) {
+    for (const which of halvesIn(slots)) {
       const values = floatsOf(tile, which, [r, g, b], context);
       const below = over ? floatsOf(over.below, which, [rest[0], rest[1], rest[2]], context) : values;
       run(values, below, around(which), throughOf(over, which, context), halfOf({ slots }, which, context), tools);

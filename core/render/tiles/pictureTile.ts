@@ -2,10 +2,11 @@ import { ENCODING } from '../../color/encodedSteps.ts';
 import type { MaskedLayer } from '../../kernels/composite.ts';
 import type { Rgb16, RgbFloats } from '../../kernels/planes.ts';
 import { type ModeName, modeNumber } from '../../modes/list.ts';
-import { TILE_SAMPLES } from '../../raster/size.ts';
+import { levelSize, TILE, TILE_SAMPLES } from '../../raster/size.ts';
 import { type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import { HELD, type PinnedTile } from '../../raster/tileTable.ts';
 import {
+  type Extent,
   keepBriefly,
   planeOf,
   type RenderContext,
@@ -16,7 +17,8 @@ import {
 } from './renderContext.ts';
 
 /** Tiles of pictures: three planes of 16 bits at rest and where they are drawn or written, and floats of 0..65535 where a next
- * step follows, so that each picture is rounded once. Floats of a plane lie in two slots. */
+ * step follows, so that each picture is rounded once. Floats of a plane lie in two slots, or in one where its lower half lies below the
+ * picture. */
 
 /** Samples of half a tile: as many floats as a slot holds. */
 export const HALF = TILE_SAMPLES / 2;
@@ -52,12 +54,35 @@ export type Half = 0 | 1;
 export const HALVES = [0, 1] as const;
 export const CHANNELS = [0, 1, 2] as const;
 
-/** Half of a tile in floats. */
-export const halfOf = (
+/** Slots of a tile in floats whose lower half lies below the picture: it has none. */
+const UPPER_SLOTS = 3;
+const UPPER = [0] as const;
+
+/** Whether the lower half of a tile lies below the picture. */
+export const isUpperOnly = ({ level, ty }: Spot, { size }: Extent): boolean =>
+  levelSize(size, level).height <= ty * TILE + TILE / 2;
+
+/** The halves that a tile in floats has. */
+export const halvesIn = (slots: readonly number[]): readonly Half[] => (slots.length === UPPER_SLOTS ? UPPER : HALVES);
+
+/** Half of a tile in floats.
+ * @throws {RangeError} when the tile does not have it. */
+export function halfOf(
   { slots }: Pick<PinnedTile, 'slots'>,
   which: Half,
   { table: { slab } }: RenderContext,
-): RgbFloats => [slab.halfPlane(slots[which]), slab.halfPlane(slots[2 + which]), slab.halfPlane(slots[4 + which])];
+): RgbFloats {
+  if (slots.length === UPPER_SLOTS) {
+    if (which === 1) throw new RangeError('The tile has no lower half');
+    return [slab.halfPlane(slots[0]), slab.halfPlane(slots[1]), slab.halfPlane(slots[2])];
+  }
+  return [slab.halfPlane(slots[which]), slab.halfPlane(slots[2 + which]), slab.halfPlane(slots[4 + which])];
+}
+
+/** What lies below the picture is black. */
+function blacken(rgb: Rgb16, halves: readonly Half[]): void {
+  if (halves.length < HALVES.length) for (const plane of rgb) plane.fill(0, HALF);
+}
 
 /** Half of a tile that is at rest. */
 const halfRgb = ({ slots }: Pick<PinnedTile, 'slots'>, which: Half, { table: { slab } }: RenderContext): Rgb16 => [
@@ -68,8 +93,10 @@ const halfRgb = ({ slots }: Pick<PinnedTile, 'slots'>, which: Half, { table: { s
 
 /** Writes a picture's tile that is in floats into slots, rounded. */
 export function writeRounded(tile: PinnedTile, slots: readonly number[], context: RenderContext): void {
-  for (const which of HALVES)
+  const halves = halvesIn(tile.slots);
+  for (const which of halves)
     context.kernels.composite(halfOf(tile, which, context), [], halfRgb({ slots }, which, context));
+  blacken(rgbOf({ slots }, context), halves);
 }
 
 /** Calls `use` with a picture's tile in 16 bits, rounded if it is not at rest. */
@@ -77,7 +104,8 @@ export function withRounded<T>(tile: PinnedTile, context: RenderContext, use: (r
   if (tile.form !== 'floats') return use(rgbOf(tile, context));
   const { scratch, kernels } = context;
   return scratch.lendRgb((rgb) => {
-    for (const which of HALVES)
+    const halves = halvesIn(tile.slots);
+    for (const which of halves)
       kernels.composite(
         halfOf(tile, which, context),
         [],
@@ -87,24 +115,27 @@ export function withRounded<T>(tile: PinnedTile, context: RenderContext, use: (r
           rgb[2].subarray(which * HALF, (which + 1) * HALF),
         ],
       );
+    blacken(rgb, halves);
     return use(rgb);
   });
 }
 
 /** Linear light of a picture's tile, 0..1 and beyond where it is in floats.
- * @param out - Overwritten. */
+ * @param out - Overwritten; planes of a tile, or of its upper half where that is all that lies in the picture. */
 export function readLight(tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
   const { kernels, scratch } = context;
   if (tile.form !== 'floats') {
     const { decoding } = scratch.curves;
     const rgb = rgbOf(tile, context);
-    for (const channel of CHANNELS) kernels.linearize(decoding, rgb[channel], out[channel]);
+    for (const channel of CHANNELS)
+      kernels.linearize(decoding, rgb[channel].subarray(0, out[channel].length), out[channel]);
     return;
   }
-  for (const which of HALVES) {
+  for (const which of halvesIn(tile.slots)) {
     const planes = halfOf(tile, which, context);
     for (const channel of CHANNELS) kernels.linearizeFloats(planes[channel], out[channel], which * HALF);
   }
+  if (tile.slots.length === UPPER_SLOTS) for (const plane of out) plane.fill(0, HALF);
 }
 
 /** Calls `use` with the light of a node's tile, which others will read as well and nobody may write to. */
@@ -131,7 +162,9 @@ export function withLight(
 export function copyLight(node: TileNode, spot: Spot, tile: PinnedTile, out: RgbFloats, context: RenderContext): void {
   const place = packPlace(spot.level, spot.tx, spot.ty);
   const known = node.isTransient ? undefined : context.scratch.lights.find(node.keyAt(spot, context), place);
-  if (known) for (const channel of CHANNELS) context.kernels.copyPlane(known[channel], out[channel]);
+  if (known)
+    for (const channel of CHANNELS)
+      context.kernels.copyPlane(known[channel].subarray(0, out[channel].length), out[channel]);
   else readLight(tile, out, context);
 }
 
@@ -142,17 +175,18 @@ export function readEncoded(tile: PinnedTile, out: RgbFloats, context: RenderCon
     for (const [channel, plane] of rgbOf(tile, context).entries()) out[channel].set(plane);
     return;
   }
-  for (const which of HALVES) {
+  for (const which of halvesIn(tile.slots)) {
     const planes = halfOf(tile, which, context);
     for (const channel of CHANNELS)
       context.kernels.copyPlane(planes[channel], out[channel].subarray(which * HALF, (which + 1) * HALF));
   }
+  if (tile.slots.length === UPPER_SLOTS) for (const plane of out) plane.fill(0, HALF);
 }
 
 /** Writes planes into a tile's slots, as encoded floats, 0..65535 and beyond.
  * @param unit - What 1 counts as. */
 export function writeFloats(planes: RgbFloats, slots: readonly number[], context: RenderContext, unit = 1): void {
-  for (const which of HALVES) {
+  for (const which of halvesIn(slots)) {
     const half = halfOf({ slots }, which, context);
     for (const channel of CHANNELS)
       context.kernels.scaleFloats(planes[channel].subarray(which * HALF, (which + 1) * HALF), unit, half[channel]);
@@ -163,7 +197,7 @@ export function writeFloats(planes: RgbFloats, slots: readonly number[], context
 export function writeLight(planes: RgbFloats, slots: readonly number[], context: RenderContext): void {
   const { kernels, scratch } = context;
   const table = scratch.within(ENCODING);
-  for (const which of HALVES) {
+  for (const which of halvesIn(slots)) {
     const half = halfOf({ slots }, which, context);
     for (const channel of CHANNELS)
       kernels.mapLight(table, planes[channel], half[channel], Number.NEGATIVE_INFINITY, which * HALF);
@@ -182,16 +216,24 @@ export function writeLightRounded(planes: RgbFloats, slots: readonly number[], c
   });
 }
 
-/** Reserves a tile, has it written, and keeps it.
- * @param isTransient - Whether it is drawn or written at once. */
+/** How a picture's tile is kept. */
+export interface Kept {
+  form: PictureForm;
+  /** Of the picture. */
+  extent: Extent;
+  /** It is drawn or written at once. */
+  isTransient?: boolean;
+}
+
+/** Reserves a tile, has it written, and keeps it. */
 export function publishPicture(
   spot: Spot,
   key: NodeKey,
   context: RenderContext,
-  { form, isTransient }: { form: PictureForm; isTransient: boolean },
+  { form, extent, isTransient = false }: Kept,
   write: (slots: readonly number[]) => void,
 ): PinnedTile {
-  const slots = reserveOrFail(context, form === 'floats' ? 6 : 3);
+  const slots = reserveOrFail(context, form === 'planes' || isUpperOnly(spot, extent) ? UPPER_SLOTS : 6);
   write(slots);
   if (isTransient) return transientTile(context, slots, form);
   if (form === 'floats') return keepBriefly(context, key, spot, { form, slots });
@@ -216,13 +258,19 @@ export function layOver(
     kernels.composite(rgbOf(base, context), layers, rgbOf({ slots }, context));
     return;
   }
-  for (const which of HALVES) {
+  const halves = form === 'floats' ? halvesIn(slots) : halvesOfAll([base, ...laid.map(({ tile }) => tile)]);
+  for (const which of halves) {
     const out = form === 'floats' ? halfOf({ slots }, which, context) : halfRgb({ slots }, which, context);
     const from = base.form === 'floats' ? halfOf(base, which, context) : halfRgb(base, which, context);
     if (isPlain) kernels.composite(from, halfLayers(laid, 0, laid.length, which, context), out);
     else layFloats(from, laid, context, which, out);
   }
+  if (form === 'planes') blacken(rgbOf({ slots }, context), halves);
 }
+
+/** The halves that all tiles of a place have. */
+const halvesOfAll = (tiles: readonly PinnedTile[]): readonly Half[] =>
+  tiles.some(({ form, slots }) => form === 'floats' && slots.length === UPPER_SLOTS) ? UPPER : HALVES;
 
 /** Half a tile, some of whose layers are in floats or in modes: plain ones at rest are laid as many at a time as follow each other. What comes
  * out in floats is mixed where it stays. */
