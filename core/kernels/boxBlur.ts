@@ -1,3 +1,4 @@
+import { rememberFew } from '../rememberFew.ts';
 import { address, defineKernel } from './defineKernel.ts';
 
 /** Boxes each way: three are close to a Gaussian. */
@@ -116,18 +117,8 @@ export function blurPlane(
   tapPass(spare, plane, columns, steps);
 }
 
-/** Blurs of which the steps are remembered: all tiles of a mask ask for the same. */
-const REMEMBERED = 64;
-const knownSteps = new Map<number, GaussianSteps>();
-
-function stepsOf(sigmaPx: number): GaussianSteps {
-  const known = knownSteps.get(sigmaPx);
-  if (known) return known;
-  if (knownSteps.size >= REMEMBERED) knownSteps.clear();
-  const steps = gaussianSteps(sigmaPx);
-  knownSteps.set(sigmaPx, steps);
-  return steps;
-}
+/** All tiles of a mask ask for the same. */
+const stepsOf = rememberFew(64, gaussianSteps);
 
 export const blurPlaneKernel = defineKernel(blurPlane)({
   compiled: ['boxRows', 'boxColumns', 'tapRows', 'tapColumns'],

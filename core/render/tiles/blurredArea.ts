@@ -1,20 +1,11 @@
 import { gaussianTaps } from '../../kernels/gaussian.ts';
 import { TILE } from '../../raster/size.ts';
+import { rememberFew } from '../../rememberFew.ts';
 import { type Area, placeIn } from './neighbourhood.ts';
 import type { RenderContext, Spot } from './renderContext.ts';
 
-/** Blurs of which the weights are remembered: all tiles of a picture ask for the same. */
-const REMEMBERED = 64;
-const knownTaps = new Map<number, Float32Array>();
-
-function tapsOf(sigmaPx: number): Float32Array {
-  const known = knownTaps.get(sigmaPx);
-  if (known) return known;
-  if (knownTaps.size >= REMEMBERED) knownTaps.clear();
-  const taps = gaussianTaps(sigmaPx);
-  knownTaps.set(sigmaPx, taps);
-  return taps;
-}
+/** All tiles of a picture ask for the same. */
+const tapsOf = rememberFew(64, gaussianTaps);
 
 /** Blurs what a tile shows of an area, and nothing else of it: as much around it as {@link blurMargin} says has to be there.
  * @param plane - The area's.
