@@ -1,6 +1,6 @@
 import { gaussianTaps } from '../../kernels/gaussian.ts';
+import { rememberFew } from '../../kernels/rememberFew.ts';
 import { TILE } from '../../raster/size.ts';
-import { rememberFew } from '../../rememberFew.ts';
 import { type Area, placeIn } from './neighbourhood.ts';
 import type { RenderContext, Spot } from './renderContext.ts';
 
