@@ -36,8 +36,8 @@ export class MemoryFull extends Error {
 /** Share of the memory that computed tiles keep before frames are moved out for them. */
 const DERIVED_SHARE = 1 / 8;
 
-/** So many slots of computed tiles, a gigabyte, may lie in memory that was not used before; then the oldest make room. */
-const MOST_FRESH = 2 ** 15;
+/** So many slots of computed tiles, half a gigabyte, may lie in memory that was not used before; then the oldest make room. */
+const MOST_FRESH = 2 ** 14;
 
 /** Places that stay free while frames are loaded: to bring a tile back, another has to go first. */
 const SPARE_PLACES = 8;
