@@ -6,7 +6,7 @@ describe('weights of a Gaussian', () => {
     taps.reduce((sum, weight, distance) => sum + (distance === 0 ? 1 : 2) * weight * of(distance), 0);
 
   it('are modified Bessel functions, as handbooks table them', () => {
-    // Abramowitz and Stegun, "Handbook of Mathematical Functions", table 9.8: e^-x I0(x) and e^-x I1(x).
+    // Abramowitz and Stegun, "Handbook of Mathematical Functions", table 9.8: e^-x I0(x) and e^-x I1(x), from memory.
     for (const [variance, first, second] of [
       [1, 0.4657596077, 0.2079104154],
       [4, 0.2070019212, 0.178750839],
