@@ -4,7 +4,7 @@ import { raised, tabled } from './lightSteps';
 /** What is done to encoded floats, 0..65535 and beyond, and laid over others through a mask in the same pass. */
 
 /** Where the curve of sRGB becomes a line, what it is moved by above that, and light of a code on the line. */
-export const KNEE: f32 = <f32>(65535.0 * 0.04045);
+const KNEE: f32 = <f32>(65535.0 * 0.04045);
 const OFFSET: f32 = <f32>(65535.0 * 0.055);
 const LINE: f32 = <f32>(1.0 / 65535.0 / 12.92);
 const SLOPE: f32 = <f32>(1.0 / 65535.0 / 1.055);
@@ -21,7 +21,7 @@ export function shareOf(mask: usize, weight: v128, half: usize): v128 {
 /** Values over others; by themselves where all of them count in full. */
 // @ts-ignore: decorator
 @inline
-export function laid(made: v128, below: usize, share: v128, isAlone: bool): v128 {
+function laid(made: v128, below: usize, share: v128, isAlone: bool): v128 {
   if (isAlone) return made;
   const under = v128.load(below);
   return f32x4.add(under, f32x4.mul(f32x4.sub(made, under), share));
@@ -75,6 +75,30 @@ export function grownBy(values: v128, power: v128): v128 {
   return f32x4.sub(f32x4.mul(f32x4.add(values, offset), power), offset);
 }
 
+/** Whether the curve of sRGB is a line for any of four pixels' colours, before or after they have grown. */
+// @ts-ignore: decorator
+@inline
+export function isAnyDark(r: v128, g: v128, b: v128, madeRed: v128, madeGreen: v128, madeBlue: v128): bool {
+  const least = f32x4.pmin(f32x4.pmin(r, f32x4.pmin(g, b)), f32x4.pmin(madeRed, f32x4.pmin(madeGreen, madeBlue)));
+  return v128.any_true(f32x4.le(least, f32x4.splat(KNEE)));
+}
+
+/** Colours of four pixels laid over others and stored. Not before all are loaded: what is loaded from where other planes were just stored, but for
+ * multiples of 4 KB, processors make wait. */
+// @ts-ignore: decorator
+@inline
+export function layColours(
+  red: v128, green: v128, blue: v128, belowRed: usize, belowGreen: usize, belowBlue: usize,
+  share: v128, isAlone: bool, outRed: usize, outGreen: usize, outBlue: usize,
+): void {
+  const r = laid(red, belowRed, share, isAlone);
+  const g = laid(green, belowGreen, share, isAlone);
+  const b = laid(blue, belowBlue, share, isAlone);
+  v128.store(outRed, r);
+  v128.store(outGreen, g);
+  v128.store(outBlue, b);
+}
+
 /** Encoded values whose light is multiplied by factors by codes, over others through a mask. Where the curve of sRGB is a power, which it is but
  * for the darkest values, that takes no light: encoded values, moved by its offset, are multiplied by the factor's root.
  * @param gains - Roots of the factors of every 64th code, then the factors themselves.
@@ -90,7 +114,6 @@ export function gainEncoded(
 ): void {
   const isAlone = mask == 0 && weight == 1;
   const factor = f32x4.splat(weight);
-  const knee = f32x4.splat(KNEE);
   const end = <usize>n << 2;
   let at: usize = 0;
   do {
@@ -104,21 +127,14 @@ export function gainEncoded(
     const powers = betweenKnots(knots, shares);
     const r = v128.load(red + at), g = v128.load(green + at), b = v128.load(blue + at);
     let madeRed = grownBy(r, powers), madeGreen = grownBy(g, powers), madeBlue = grownBy(b, powers);
-    const least = f32x4.pmin(f32x4.pmin(r, f32x4.pmin(g, b)), f32x4.pmin(madeRed, f32x4.pmin(madeGreen, madeBlue)));
-    if (v128.any_true(f32x4.le(least, knee))) {
+    if (isAnyDark(r, g, b, madeRed, madeGreen, madeBlue)) {
       const factors = betweenKnots(i32x4.add(knots, i32x4.splat(<i32>factorsAt)), shares);
       madeRed = gainedDark(r, madeRed, factors, encoding);
       madeGreen = gainedDark(g, madeGreen, factors, encoding);
       madeBlue = gainedDark(b, madeBlue, factors, encoding);
     }
     const share = shareOf(mask, factor, at >> 1);
-    madeRed = laid(madeRed, belowRed + at, share, isAlone);
-    madeGreen = laid(madeGreen, belowGreen + at, share, isAlone);
-    madeBlue = laid(madeBlue, belowBlue + at, share, isAlone);
-    // Only now: what is loaded from where other planes were just stored, but for multiples of 4 KB, processors make wait.
-    v128.store(outRed + at, madeRed);
-    v128.store(outGreen + at, madeGreen);
-    v128.store(outBlue + at, madeBlue);
+    layColours(madeRed, madeGreen, madeBlue, belowRed + at, belowGreen + at, belowBlue + at, share, isAlone, outRed + at, outGreen + at, outBlue + at);
     at += 16;
   } while (at < end);
 }

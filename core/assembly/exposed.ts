@@ -1,4 +1,4 @@
-import { gainedDark, grownBy, KNEE, laid, shareOf } from './encoded';
+import { gainedDark, grownBy, isAnyDark, layColours, shareOf } from './encoded';
 import { codesAt } from './gather';
 import { powerOfTwo, powersOf } from './stopsByMap';
 
@@ -14,20 +14,13 @@ function exposeFour(
 ): void {
   const r = v128.load(red + at), g = v128.load(green + at), b = v128.load(blue + at);
   let madeRed = grownBy(r, powers), madeGreen = grownBy(g, powers), madeBlue = grownBy(b, powers);
-  const least = f32x4.pmin(f32x4.pmin(r, f32x4.pmin(g, b)), f32x4.pmin(madeRed, f32x4.pmin(madeGreen, madeBlue)));
-  if (v128.any_true(f32x4.le(least, f32x4.splat(KNEE)))) {
+  if (isAnyDark(r, g, b, madeRed, madeGreen, madeBlue)) {
     const factors = powerOfTwo(f32x4.mul(by, f32x4.splat(3)));
     madeRed = gainedDark(r, madeRed, factors, encoding);
     madeGreen = gainedDark(g, madeGreen, factors, encoding);
     madeBlue = gainedDark(b, madeBlue, factors, encoding);
   }
-  madeRed = laid(madeRed, belowRed + at, share, isAlone);
-  madeGreen = laid(madeGreen, belowGreen + at, share, isAlone);
-  madeBlue = laid(madeBlue, belowBlue + at, share, isAlone);
-  // Not before all is loaded, see `gainEncoded`.
-  v128.store(outRed + at, madeRed);
-  v128.store(outGreen + at, madeGreen);
-  v128.store(outBlue + at, madeBlue);
+  layColours(madeRed, madeGreen, madeBlue, belowRed + at, belowGreen + at, belowBlue + at, share, isAlone, outRed + at, outGreen + at, outBlue + at);
 }
 
 /** Encoded values exposed by stops of a map, fewer or more of them by lightness, and laid over others through a mask. All colours of Oklab grow
