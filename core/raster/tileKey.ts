@@ -1,4 +1,5 @@
 import { sha256 } from '@noble/hashes/sha2.js';
+import { rememberFew } from './rememberFew.ts';
 
 /** 128 bits that stand for everything that determines a node's pixels. */
 export type NodeKey = Uint32Array;
@@ -13,10 +14,14 @@ const encoder = (text: string): Uint8Array => {
   return bytes;
 };
 
+/** Keys of texts that stay known: each plan of a scene asks for most of those of the plan before. */
+const KNOWN_TEXTS = 4096;
+
 /** Key of a text: the first 128 bits of the SHA-256 (FIPS 180-4) of its UTF-16 code units. */
-export function keyOfText(text: string): NodeKey {
-  return new Uint32Array(sha256(encoder(text)).buffer.slice(0, 16) as ArrayBuffer);
-}
+export const keyOfText: (text: string) => NodeKey = rememberFew(
+  KNOWN_TEXTS,
+  (text) => new Uint32Array(sha256(encoder(text)).buffer.slice(0, 16) as ArrayBuffer),
+);
 
 /** Key of a value that JSON can hold, with its kind. */
 export function keyOf(kind: string, value: unknown): NodeKey {

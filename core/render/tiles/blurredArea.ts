@@ -1,5 +1,5 @@
 import { gaussianTaps } from '../../kernels/gaussian.ts';
-import { rememberFew } from '../../kernels/rememberFew.ts';
+import { rememberFew } from '../../raster/rememberFew.ts';
 import { TILE } from '../../raster/size.ts';
 import { type Area, placeIn } from './neighbourhood.ts';
 import type { RenderContext, Spot } from './renderContext.ts';
