@@ -86,12 +86,12 @@ function repeat(sample: u32, at: usize, to: usize): void {
 
 /** Repeats the first and the last sample of what rows hold to their ends.
  * @param from, to - The first sample that is there, and one past the last. */
-export function padRows(plane: usize, stride: i32, rows: i32, from: i32, to: i32): void {
+export function padRows(plane: usize, stride: i32, width: i32, rows: i32, from: i32, to: i32): void {
   for (let row = 0; row < rows; row++) {
     const at = plane + (<usize>(row * stride) << 1);
     const first = at + (<usize>from << 1);
     const last = at + (<usize>to << 1);
     repeat(load<u16>(first), at, first);
-    repeat(load<u16>(last - 2), last, at + (<usize>stride << 1));
+    repeat(load<u16>(last - 2), last, at + (<usize>width << 1));
   }
 }

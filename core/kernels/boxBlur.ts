@@ -1,5 +1,5 @@
-import { address, defineKernel } from './defineKernel.ts';
 import { rememberFew } from '../raster/rememberFew.ts';
+import { address, defineKernel } from './defineKernel.ts';
 
 /** Boxes each way: three are close to a Gaussian. */
 export const PASSES = 3;

@@ -16,3 +16,24 @@ export function copyRows(
     out.set(from.subarray(first, first + width), toAt + row * toStride);
   }
 }
+
+/** Repeats the first and the last sample of what rows hold to their ends.
+ * @param at - The first sample of the first row.
+ * @param stride - Samples from one row to the next.
+ * @param width - Samples of a row.
+ * @param from - The first place of a row that holds one.
+ * @param to - One past the last. */
+export function padRows(
+  plane: Uint16Array,
+  at: number,
+  stride: number,
+  width: number,
+  rows: number,
+  from: number,
+  to: number,
+): void {
+  for (let row = at; row < at + rows * stride; row += stride) {
+    plane.fill(plane[row + from], row, row + from);
+    plane.fill(plane[row + to - 1], row + to, row + width);
+  }
+}

@@ -34,11 +34,11 @@ describe('a region of a tiled picture', () => {
     ['beyond a corner', { x: -40, y: -30, width: 12, height: 8 }],
   ])('%s is what lies there, and at the edges what is nearest', (_, region) => {
     const stride = region.width + 5;
-    for (const copy of [undefined, kernels.copyRows]) {
+    for (const tools of [undefined, kernels]) {
       const out = [0, 1].map(() => arena.samples(16 * Math.ceil((stride * region.height) / 16)).fill(0xeeee));
-      if (copy)
+      if (tools)
         for (const { tx, ty } of tilesOfArea(region, whole))
-          copyTile(tiles.get(`${tx},${ty}`) ?? [], tx, ty, region, whole, out, stride, copy);
+          copyTile(tiles.get(`${tx},${ty}`) ?? [], tx, ty, region, whole, out, stride, tools);
       else gatherArea(region, whole, (tx, ty, use) => use(tiles.get(`${tx},${ty}`) ?? []), out, stride);
       let wrong = 0;
       for (const channel of [0, 1])

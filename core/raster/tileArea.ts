@@ -1,4 +1,4 @@
-import { copyRows } from './copyRows.ts';
+import { copyRows, padRows } from './copyRows.ts';
 import { type Region, type Size, TILE } from './size.ts';
 
 /** Copies a region of a tiled picture together; beyond the picture its edge is repeated.
@@ -25,8 +25,13 @@ export function tilesOfArea({ x, y, width, height }: Region, whole: Size): { tx:
   return tiles;
 }
 
-/** Copies what one tile serves of a region, see {@link gatherArea}.
- * @param copy - Copies rows, where none beyond the picture are asked for. */
+/** What rows are copied and padded by: plain loops, or kernels, which take the same. */
+export interface RowTools {
+  copyRows: typeof copyRows;
+  padRows: typeof padRows;
+}
+
+/** Copies what one tile serves of a region, see {@link gatherArea}. */
 export function copyTile(
   planes: readonly Uint16Array[],
   tx: number,
@@ -35,30 +40,32 @@ export function copyTile(
   whole: Size,
   out: readonly Uint16Array[],
   stride: number,
-  copy = copyRows,
+  tools: RowTools = { copyRows, padRows },
 ): void {
   // Rows and columns beyond the picture belong to the tile at its edge.
   const [firstX, lastX] = spanOf(tx, whole.width, x, width);
   const [firstY, lastY] = spanOf(ty, whole.height, y, height);
-  if (firstX >= 0 && firstY >= 0 && lastX <= whole.width && lastY <= whole.height) {
-    const from = (firstY - ty * TILE) * TILE + firstX - tx * TILE;
-    const to = (firstY - y) * stride + firstX - x;
-    for (const [channel, source] of planes.entries())
-      copy(source, from, TILE, out[channel], to, stride, lastX - firstX, lastY - firstY);
-    return;
+  const columns = insideOf(firstX, lastX, whole.width);
+  const rows = insideOf(firstY, lastY, whole.height);
+  const from = (rows.from - ty * TILE) * TILE + columns.from - tx * TILE;
+  const wide = lastX - firstX;
+  const at = (row: number, column = firstX) => (row - y) * stride + column - x;
+  const below = rows.to + rows.count;
+  for (let channel = 0; channel < planes.length; channel++) {
+    const target = out[channel];
+    tools.copyRows(planes[channel], from, TILE, target, at(rows.to, columns.to), stride, columns.count, rows.count);
+    const held = columns.to - firstX;
+    if (columns.count < wide) tools.padRows(target, at(rows.to), stride, wide, rows.count, held, held + columns.count);
+    // Rows of the region beyond the picture are as the nearest that lies in it.
+    if (rows.to > firstY) tools.copyRows(target, at(rows.to), 0, target, at(firstY), stride, wide, rows.to - firstY);
+    if (below < lastY) tools.copyRows(target, at(below - 1), 0, target, at(below), stride, wide, lastY - below);
   }
-  const [left, right] = [Math.max(firstX, 0), Math.min(lastX, whole.width)];
-  for (let row = firstY; row < lastY; row++) {
-    const from = (Math.min(whole.height - 1, Math.max(0, row)) - ty * TILE) * TILE - tx * TILE;
-    const to = (row - y) * stride - x;
-    for (const [channel, source] of planes.entries()) {
-      const target = out[channel];
-      if (left < right) target.set(source.subarray(from + left, from + right), to + left);
-      if (firstX < 0) target.fill(source[from], to + firstX, to + Math.min(0, lastX));
-      if (lastX > whole.width)
-        target.fill(source[from + whole.width - 1], to + Math.max(firstX, whole.width), to + lastX);
-    }
-  }
+}
+
+/** What of a span along one way lies in the picture, or what of the picture is nearest to it: from where, to where, and how much. */
+function insideOf(first: number, last: number, whole: number): { from: number; to: number; count: number } {
+  const from = Math.min(whole - 1, Math.max(0, first));
+  return { from, to: Math.max(first, Math.min(from, last - 1)), count: Math.max(1, Math.min(last, whole) - from) };
 }
 
 /** First place of a region, and one past the last, that take their pixels from a tile. */

@@ -65,7 +65,7 @@ export class WarpNode implements TileNode {
             whole,
             area,
             side,
-            kernels.copyRows,
+            kernels,
           );
         }
         const slots = reserveOrFail(context, 3);

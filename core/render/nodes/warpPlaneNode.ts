@@ -48,7 +48,7 @@ export class WarpPlaneNode implements TileNode {
         for (const [index, tile] of tiles.entries()) {
           const plane = planeOf(tile, 0, context);
           const { tx, ty } = wanted[index].spot;
-          const copy = (own: Uint16Array) => copyTile([own], tx, ty, region, whole, [area], side, kernels.copyRows);
+          const copy = (own: Uint16Array) => copyTile([own], tx, ty, region, whole, [area], side, kernels);
           if (typeof plane === 'number') scratch.lendSamples((even) => copy(even.fill(plane)));
           else copy(plane);
         }

@@ -1,5 +1,5 @@
 import { levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
-import { tilesOfArea } from '../../raster/tileArea.ts';
+import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';
 import { mixAll, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { planeOf, type RenderContext, type Spot, type TileNode, tilesOf, type Wanted } from './renderContext.ts';
@@ -248,7 +248,6 @@ function shrinkTile(
     return;
   }
   const side = TILE + 2 * step;
-  const around = { level: near.level, left: left - step, top: top - step, side, halvings: 0 };
   const all = { firstX: 0, lastX: side, firstY: 0, lastY: side };
   // Not what lies beside the tile in the picture, which is not here.
   if (left > 0) all.firstX = step;
@@ -256,32 +255,12 @@ function shrinkTile(
   if (top > 0) all.firstY = step;
   if (top + TILE < height) all.lastY = side - step;
   scratch.lendRgbArea(([samples]) => {
-    padInto(samples, plane, near, all, around, { width, height }, context);
     const to = (all.firstY / step) * outStride + all.firstX / step;
     const [wide, rows] = [all.lastX - all.firstX, all.lastY - all.firstY];
+    const region = { x: left - step + all.firstX, y: top - step + all.firstY, width: wide, height: rows };
+    copyTile([plane], near.tx, near.ty, region, { width, height }, [samples], wide, kernels);
     kernels.shrinkRows(samples, out, { from: 0, stride: wide, to, outStride, width: wide, rows, halvings });
   });
-}
-
-/** Copies what a tile serves of an area, as it is; rows and columns beyond the picture repeat its edge. */
-function padInto(
-  out: Uint16Array,
-  plane: Uint16Array,
-  { tx, ty }: Spot,
-  { firstX, lastX, firstY, lastY }: Served,
-  { left, top }: Area,
-  { width, height }: Size,
-  { kernels }: RenderContext,
-): void {
-  const stride = lastX - firstX;
-  // Columns and rows of it that lie in the picture.
-  const [fromX, toX] = [Math.max(0, -left - firstX), Math.min(lastX, width - left) - firstX];
-  const [fromY, toY] = [Math.max(0, -top - firstY), Math.min(lastY, height - top) - firstY];
-  const at = (top + firstY + fromY - ty * TILE) * TILE + left + firstX + fromX - tx * TILE;
-  kernels.copyRows(plane, at, TILE, out, fromY * stride + fromX, stride, toX - fromX, toY - fromY);
-  if (toX - fromX < stride) kernels.padRows(out, fromY * stride, stride, toY - fromY, fromX, toX);
-  kernels.copyRows(out, fromY * stride, 0, out, 0, stride, stride, fromY);
-  kernels.copyRows(out, (toY - 1) * stride, 0, out, toY * stride, stride, stride, lastY - firstY - toY);
 }
 
 /** Copies what a tile serves of an area, widened; rows and columns beyond the picture repeat its edge. */
