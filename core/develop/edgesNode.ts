@@ -20,17 +20,20 @@ const POWERS = [2, 16] as const;
 const powerOf = (shape: number): number => POWERS[0] * (POWERS[1] / POWERS[0]) ** shape;
 const widthOf = (soft: number): number => 2 * Math.max(0.01, soft);
 
-/** How far a place belongs to the edges, 0..1.
- * @param u - From the middle of the picture to its edge: 0..1, and likewise `v`. */
-export function edgeShare({ shape, size, soft }: EdgeShape, u: number, v: number): number {
+/** How far places belong to the edges, 0..1, by how far they are from the middle of the picture to its edge, 0..1 each way. */
+export function edgeShare({ shape, size, soft }: EdgeShape): (u: number, v: number) => number {
   const power = powerOf(shape);
+  const root = 1 / power;
   const width = widthOf(soft);
   const stepAt = (radius: number) => (radius / size - 1) / width + 0.5;
-  // Powers are slow, and nowhere is a radius shorter than its longer side or longer than a square's diagonal.
-  const longer = Math.max(Math.abs(u), Math.abs(v));
-  if (stepAt(longer) >= 1) return 1;
-  if (stepAt(longer * Math.SQRT2) <= 0) return 0;
-  return smoothstep(stepAt((Math.abs(u) ** power + Math.abs(v) ** power) ** (1 / power)));
+  return (u, v) => {
+    // Powers are slow, and nowhere is a radius shorter than its longer side or longer than a square's diagonal.
+    const [across, down] = [Math.abs(u), Math.abs(v)];
+    const longer = Math.max(across, down);
+    if (stepAt(longer) >= 1) return 1;
+    if (stepAt(longer * Math.SQRT2) <= 0) return 0;
+    return smoothstep(stepAt((across ** power + down ** power) ** root));
+  };
 }
 
 /** They are soft: found so many pixels apart and read on lines between. */
@@ -73,13 +76,14 @@ export class EdgesNode implements TileNode {
     const { width, height } = this.#delivered?.size ?? this.extent.size;
     const [a, b, c, d, e, f, g, h, i] = this.#delivered?.fromScene ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
     const step = 2 ** spot.level;
+    const share = edgeShare(this.#shape);
     const shareAt = (column: number, row: number): number => {
       const x = (spot.tx * TILE + column + 0.5) * step - 0.5;
       const y = (spot.ty * TILE + row + 0.5) * step - 0.5;
       const w = g * x + h * y + i;
       const u = (a * x + b * y + c) / w + 0.5 - middle.x * width;
       const v = (d * x + e * y + f) / w + 0.5 - middle.y * height;
-      return edgeShare(this.#shape, (2 * u) / width, (2 * v) / height);
+      return share((2 * u) / width, (2 * v) / height);
     };
     const apart = edgesApart(this.#shape, Math.min(width, height) / 2 / step);
     const knots = TILE / apart + 1;

@@ -187,13 +187,13 @@ describe('edges', () => {
       [240, 105],
     ]) {
       const at = y * size.width + x;
-      const share = edgeShare(settings, ((x + 0.5 - 150) * 2) / 300, ((y + 0.5 - 105) * 2) / 210);
+      const share = edgeShare(settings)(((x + 0.5 - 150) * 2) / 300, ((y + 0.5 - 105) * 2) / 210);
       const [was, is] = [oklch(colourAt(before, at)), oklch(colourAt(after, at))];
       expect(3 * Math.log2(is.l / was.l)).toBeCloseTo(-share, 1);
     }
-    expect(edgeShare(settings, 0, 0)).toBe(0);
-    expect(edgeShare(settings, 1, 0)).toBeCloseTo(0.5, 9);
-    expect(edgeShare(settings, 1, 1.1)).toBeGreaterThan(0.9);
+    expect(edgeShare(settings)(0, 0)).toBe(0);
+    expect(edgeShare(settings)(1, 0)).toBeCloseTo(0.5, 9);
+    expect(edgeShare(settings)(1, 1.1)).toBeGreaterThan(0.9);
   });
 
   it('are read on lines between places so close that lines are no farther off than 1 / 2048, from the softest to the hardest', () => {
@@ -206,7 +206,7 @@ describe('edges', () => {
       const apart = edgesApart(shape, height / 2 / level);
       if (apart > 4) far++;
       else continue;
-      const at = (x: number, y: number) => edgeShare(shape, (x * level * 2) / width, (y * level * 2) / height);
+      const at = (x: number, y: number) => edgeShare(shape)((x * level * 2) / width, (y * level * 2) / height);
       for (let trial = 0; trial < 200; trial++) {
         const [x, y] = [(chance() * width) / 2 / level, (chance() * height) / 2 / level];
         const corners = [at(x, y), at(x + apart, y), at(x, y + apart), at(x + apart, y + apart)];
