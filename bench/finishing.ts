@@ -134,6 +134,22 @@ export async function measureFinishing(
       );
     }
     const id = ItemId.parse('dodgeBurn');
+    if (spots === 0) {
+      const [kind, moved, at] = STEPS[0];
+      const lowest = ItemId.parse(kind);
+      const next = (run: number) =>
+        applyEdit(scene, setAdjustment({ id: lowest, change: at((run % 20) / 20) as never }));
+      // What the canvas shows while the hand moves, see `CanvasDriver`.
+      const hasty = drawOf({ what: 'result' }, size, fitOf(size) + 1);
+      await wait(
+        `slider: ${kind}, ${moved}, ${what}, while it moves: a level coarser, median`,
+        60,
+        scene,
+        lowest,
+        next,
+        hasty,
+      );
+    }
     engine.setScene(scene, id);
     await whole();
     const near = (level: number, tiles: readonly TileSpot[]) =>
