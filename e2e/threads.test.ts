@@ -19,7 +19,7 @@ import { randomScene } from '../tests/randomScene.ts';
 const BUILT = new URL('../dist/node/', import.meta.url);
 const size = { width: 400, height: 260 };
 const all = { x: 0, y: 0, ...size };
-const KILLS = 200;
+const KILLS = 80;
 const KILLS_A_ROUND = 8;
 /** Far fewer in a row than an engine gives a thread up after, however slowly threads start here. */
 const KILLS_BEFORE_ALL_ARE_READY = 4;

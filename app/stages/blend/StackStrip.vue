@@ -43,7 +43,7 @@ function takeFirst(): void {
 
 <template>
   <div class="flex items-stretch">
-    <section ref="strip" class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-1.5 [scrollbar-width:thin]" aria-label="Stack, from the base upwards" data-skip="Stack" tabindex="-1" @wheel="onWheel">
+    <section ref="strip" class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto scroll-px-2 px-2 py-1.5 [scrollbar-width:thin]" aria-label="Stack, from the base upwards" data-skip="Stack" tabindex="-1" @wheel="onWheel">
       <div v-if="base && baseView" class="flex w-28 shrink-0 flex-col rounded bg-sunken p-1.5">
         <TileThumb :size="size" :view="baseView" :side="110" class="min-h-6 w-full flex-1 rounded-sm" label="Base frame" />
         <div class="mt-1.5 flex justify-between font-semibold" :title="base.file.name"><span>Base</span><span>{{ frameLabel(session.scene, base.id) }}</span></div>

@@ -161,7 +161,7 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
         <MaskOverlay v-if="canvas && step && bench.finishing === 'steps'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <SpotOverlay v-if="canvas && map && bench.finishing === 'spots'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <CropOverlay v-if="canvas && map && isTurning" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
-        <LoupePane v-if="bench.state.loupe" :key="canvasKey" :size="shown.size" :view="view" :point="hoveredShown" />
+        <LoupePane v-if="bench.state.loupe && !isTurning" :key="canvasKey" :size="shown.size" :view="view" :point="hoveredShown" />
       </div>
       <TurnPanel v-if="isTurning" :size="size" />
       <SpotPanel v-else-if="bench.finishing === 'spots'" :size="size" @look="lookAt" />

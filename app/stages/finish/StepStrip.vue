@@ -44,7 +44,7 @@ const blend = { show: { what: 'blend' } } as const;
         </button>
       </RadioGroupOption>
     </RadioGroup>
-    <section ref="strip" class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto px-2 py-1.5 [scrollbar-width:thin]" aria-label="The blend, and the steps above it" data-skip="Steps" tabindex="-1">
+    <section ref="strip" class="flex min-w-0 flex-1 items-stretch gap-2 overflow-x-auto scroll-px-2 px-2 py-1.5 [scrollbar-width:thin]" aria-label="The blend, and the steps above it" data-skip="Steps" tabindex="-1">
       <button type="button" class="flex w-31 shrink-0 flex-col rounded p-1.5 text-left" :class="atBlend ? 'bg-raised shadow-[inset_0_3px_0_var(--color-verdigris)]' : 'bg-sunken'" :aria-pressed="atBlend" title="The blend, below all steps" @click="emit('blend')">
         <TileThumb :size="size" :view="blend" :side="110" class="min-h-6 w-full flex-1 rounded-sm" label="The blend" />
         <span class="mt-1.5 font-semibold">The blend</span>
