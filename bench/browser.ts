@@ -1,6 +1,9 @@
 import { parseArgs } from 'node:util';
-import { chromium, type Page } from 'playwright-core';
+import { chromium, type Locator, type Page } from 'playwright-core';
+import { newScene } from '#core/scene/scene.ts';
+import { stepSetOf, writeStepSet } from '#core/scene/stepSet.ts';
 import { CHROMIUM, FLAGS, startServer } from '../e2e/launch.ts';
+import { withSteps } from './finishing.ts';
 import { SIZES, tiffPaths } from './frames.ts';
 import { type Measure, quantile, tableOf } from './measure.ts';
 import { Pace } from './pace.ts';
@@ -59,6 +62,8 @@ function takeNotes(): void {
   addEventListener('wheel', () => notes.wheelArrivals.push(performance.now()), { capture: true });
   new MutationObserver(() => {
     const { settled } = document.querySelector<HTMLElement>('[data-testid=canvas]')?.dataset ?? {};
+    // It is taken away while anything is being drawn.
+    if (settled === undefined) return;
     notes.rests.push(performance.now());
     if (settled !== lastSettled) notes.settles.push(performance.now());
     lastSettled = settled;
@@ -166,25 +171,61 @@ async function measureBrush(page: Page): Promise<Measure[]> {
   ];
 }
 
-async function measureSlider(page: Page): Promise<Measure[]> {
-  const box = await page.getByLabel('Narrowing', { exact: true }).first().boundingBox();
+/** @param rule - A slider.
+ * @param rest - Milliseconds from one event to the next. */
+async function measureRule(page: Page, rule: Locator, measure: string, rest: number): Promise<Measure> {
+  const box = await rule.boundingBox();
   if (!box) throw new Error('There is no slider');
   const pace = new Pace(20);
+  const from = box.x + box.width * 0.3;
   const { input, settles } = await noted(page, async () => {
-    await page.mouse.move(box.x + 4, box.y + box.height / 2);
+    await page.mouse.move(from, box.y + box.height / 2);
     await page.mouse.down();
     for (let i = 1; i <= 20; i++) {
       await pace.tick();
-      await page.mouse.move(box.x + 4 + i * 3, box.y + box.height / 2);
-      await page.waitForTimeout(180);
+      await page.mouse.move(from + i * 2, box.y + box.height / 2);
+      await page.waitForTimeout(rest);
     }
     await page.mouse.up();
     await settle(page);
   });
-  const waits = delays(input, (event) => firstAfter(settles, event)).filter((wait) => wait < 1000);
-  return [
-    { measure: 'mask slider to full picture at fit, median', value: quantile(waits, 0.5), unit: 'ms', bar: 60, pace },
-  ];
+  const waits = delays(input, (event) => firstAfter(settles, event)).filter((wait) => wait < 2000);
+  return { measure, value: quantile(waits, 0.5), unit: 'ms', bar: 60, pace };
+}
+
+async function measureSlider(page: Page): Promise<Measure[]> {
+  const rule = page.getByLabel('Narrowing', { exact: true }).first();
+  return [await measureRule(page, rule, 'mask slider to full picture at fit, median', 180)];
+}
+
+/** The lowest of eight masked steps above the blend, and the two above it: a slider of each, from the event to the fitted picture. */
+async function measureSteps(page: Page): Promise<Measure[]> {
+  await page.getByRole('link', { name: /^Finish/ }).click();
+  await page.getByTestId('canvas').waitFor();
+  const size = SIZES[45];
+  const set = { ...stepSetOf(withSteps(newScene('bench'), size), 'bench'), side: Math.max(size.width, size.height) };
+  await page.getByRole('button', { name: 'Sets…' }).click();
+  const buffer = Buffer.from(writeStepSet(set));
+  await page.getByLabel('File of steps').setInputFiles({ name: 'bench.json', mimeType: 'application/json', buffer });
+  await page.getByRole('button', { name: 'Lay bench over this picture' }).click();
+  await page.keyboard.press('Escape');
+  // What was measured before has left it zoomed.
+  const zoomed = page.getByTitle('Switch between fit and 100 %');
+  if ((await zoomed.textContent()) !== '10 %') await page.keyboard.press('g');
+  await page.waitForTimeout(3000);
+  if (values.shots) await page.screenshot({ path: `${values.shots}/finished.png` });
+  const measures: Measure[] = [];
+  for (const [step, name] of [
+    ['Levels', 'Midtones'],
+    ['Ends', 'Darks'],
+    ['Colour', 'Saturation'],
+  ]) {
+    await page.getByRole('button', { name: `Select layer ${step}` }).click();
+    await page.waitForTimeout(3000);
+    const what = `slider: ${step}, ${name}, of eight steps, to the fitted picture, in the page, median`;
+    measures.push(await measureRule(page, page.getByRole('slider', { name, exact: true }).first(), what, 500));
+  }
+  return measures;
 }
 
 async function measureMoves(page: Page): Promise<Measure[]> {
@@ -272,11 +313,16 @@ async function main(): Promise<void> {
     await settle(page);
     results.push(...(await measureSlider(page)));
     await settle(page);
-    results.push(...(await measureMoves(page)), ...(await paintOn(page, Number(values.seconds))), {
-      measure: 'opening 5 x 45 MP TIFF, stored in the browser too',
-      value: opened,
-      unit: 'ms',
-    });
+    results.push(
+      ...(await measureMoves(page)),
+      ...(await paintOn(page, Number(values.seconds))),
+      ...(await measureSteps(page)),
+      {
+        measure: 'opening 5 x 45 MP TIFF, stored in the browser too',
+        value: opened,
+        unit: 'ms',
+      },
+    );
     if (values.shots) await page.screenshot({ path: `${values.shots}/painted.png` });
     const table = `Chromium ${browser.version()}\n\n${tableOf(results)}`;
     console.log(table);

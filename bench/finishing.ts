@@ -2,7 +2,7 @@ import { deliveredFrom, tableFrom } from '#core/finish/turning.ts';
 import { ItemId, LayerId, SpotId } from '#core/ids.ts';
 import { plainPart } from '#core/parts/partBase.ts';
 import { allTiles, type TileSpot } from '#core/raster/region.ts';
-import { levelCount, levelForScale } from '#core/raster/size.ts';
+import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
 import type { RenderRequest } from '#core/render/plan/request.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addPart } from '#core/scene/edits/masks.ts';
@@ -35,15 +35,14 @@ const STEPS = [
   ['dodgeBurn', 'stops', (t: number) => ({ stops: 1.5 + t })],
 ] as const;
 
-/** The busy scene with eight masked steps above it, and spots, if they are asked for. */
-function finishedScene(frames: readonly Frame[], spots = 0) {
-  const { scene: busy, strokes } = busyScene(frames);
-  const { width, height } = frames[0];
+/** Eight masked steps above a scene.
+ * @param size - Of its picture, in pixels. */
+export function withSteps(bare: Scene, { height }: Pick<Size, 'height'>): Scene {
   const gradient = {
     ...{ kind: 'gradient' as const, ...plainPart('gradient', 'fall'), join: 'intersect' as const },
     ...{ start: { x: 0, y: height / 4 }, end: { x: 0, y: height }, profile: 'smooth' as const, middle: 0.5 },
   };
-  let scene = busy;
+  let scene = bare;
   for (const [kind, , at] of STEPS) {
     const id = ItemId.parse(kind);
     const above = scene.finish.at(-1)?.id ?? ({ blend: true } as const);
@@ -58,6 +57,14 @@ function finishedScene(frames: readonly Frame[], spots = 0) {
       }),
     );
   }
+  return scene;
+}
+
+/** The busy scene with eight masked steps above it, and spots, if they are asked for. */
+function finishedScene(frames: readonly Frame[], spots = 0) {
+  const { scene: busy, strokes } = busyScene(frames);
+  const { width, height } = frames[0];
+  const scene = withSteps(busy, frames[0]);
   const many = Array.from({ length: spots }, (_, i): RetouchSpot => {
     const at = { x: ((i * 7919) % 1000) * 0.001 * width, y: ((i * 104_729) % 1000) * 0.001 * height };
     return {
