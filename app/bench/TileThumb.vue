@@ -9,6 +9,7 @@ import { canvasSpaceOf, tileImage } from '../drawing/canvasSpace.ts';
 import { useEngine } from '../stores/engine.ts';
 import { pixelsName, useFrames } from '../stores/frames.ts';
 import { useSession } from '../stores/session.ts';
+import { viewRest } from './viewRest.ts';
 
 const props = defineProps<{ size: Size; view: View; /** Longest side wanted, in CSS pixels. */ side: number; label: string }>();
 
@@ -37,6 +38,7 @@ async function draw(): Promise<void> {
   again = true;
   if (busy) return;
   busy = true;
+  await viewRest(MOST_LAG_MS);
   while (again && canvas.value && session.scene.frames.length > 0) {
     again = false;
     const scale = (props.side * (window.devicePixelRatio || 1)) / Math.max(props.size.width, props.size.height);
@@ -65,8 +67,9 @@ async function draw(): Promise<void> {
   busy = false;
 }
 
-/** Thumbs follow the large picture, and never hold it up. */
+/** Thumbs follow the large picture, and never hold it up: but while it never rests they follow all the same. */
 const LAG_MS = 80;
+const MOST_LAG_MS = 1000;
 let timer: ReturnType<typeof setTimeout> | undefined;
 function drawSoon(): void {
   timer ??= setTimeout(() => {

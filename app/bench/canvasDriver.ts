@@ -5,6 +5,7 @@ import { EngineError } from '#engine/engineError.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { CanvasSpace, DrawnTile, View } from '#engine/protocol.ts';
 import { Sheet } from './sheet.ts';
+import { beginView, endView } from './viewRest.ts';
 import type { Point, ViewTransform } from './viewTransform.ts';
 
 /** Longest side of the coarse sheet, which always shows the whole picture. */
@@ -164,6 +165,7 @@ export class CanvasDriver {
     if (this.#busy || this.#closed) return;
     this.#busy = true;
     delete this.#canvas.dataset.settled;
+    if (this.#lane === Lane.View) beginView();
     let asked = this.#count;
     try {
       for (let next = this.#next(); next && !this.#closed; next = this.#next()) {
@@ -188,6 +190,9 @@ export class CanvasDriver {
       this.#busy = false;
       if (again) return this.#pump();
       if (!this.#closed) this.#onError(error as Error);
+    } finally {
+      // Not before one that goes on has begun.
+      if (this.#lane === Lane.View) endView();
     }
     this.#busy = false;
     this.#canvas.dataset.settled = String(this.#count);

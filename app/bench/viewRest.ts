@@ -1,0 +1,27 @@
+/** Whether the large picture is being drawn: what is small beside it waits until it rests. */
+let drawn = 0;
+const waiting = new Set<() => void>();
+
+/** Says that a large picture is being drawn. Each call is followed by one of {@link endView}. */
+export function beginView(): void {
+  drawn++;
+}
+
+export function endView(): void {
+  if (--drawn > 0) return;
+  for (const go of [...waiting]) go();
+}
+
+/** Resolves once no large picture is being drawn, or after so many milliseconds. */
+export function viewRest(mostMs: number): Promise<void> {
+  if (drawn === 0) return Promise.resolve();
+  return new Promise((resolve) => {
+    const go = () => {
+      clearTimeout(timer);
+      waiting.delete(go);
+      resolve();
+    };
+    const timer = setTimeout(go, mostMs);
+    waiting.add(go);
+  });
+}
