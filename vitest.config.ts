@@ -11,7 +11,11 @@ export default defineConfig({
     projects: [
       {
         extends: true,
-        test: { name: 'unit', include: ['{app,cli,codecs,core,demo,engine,server}/**/*.test.ts'], testTimeout: 60_000 },
+        test: {
+          name: 'unit',
+          include: ['{app,cli,codecs,core,demo,engine,server}/**/*.test.ts'],
+          testTimeout: 180_000,
+        },
       },
       {
         extends: true,

@@ -301,7 +301,8 @@ describe('the stack', () => {
         const whole = [0, 1, 2].map((plane) => planeOfNode(result, plane, level, at, context));
         const tiles = [...allTiles(size, level)].reverse();
         for (const { tx, ty } of tiles) again.keyAt({ level, tx, ty }, other.context);
-        expect([0, 1, 2].map((plane) => planeOfNode(again, plane, level, at, other.context))).toEqual(whole);
+        for (const [plane, samples] of whole.entries())
+          expect(worst(planeOfNode(again, plane, level, at, other.context), samples)).toBe(0);
       }
     },
   );
