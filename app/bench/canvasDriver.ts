@@ -42,6 +42,8 @@ export class CanvasDriver {
   #hasty: Sheet | undefined;
   #isHurried = false;
   #coarser = 1;
+  /** Which change of what is shown was last drawn in haste. */
+  #hurriedTo = -1;
   /** What is being drawn, and since when. */
   #drawing: { sheet: Sheet; since: number } | undefined;
   #waiting: ReturnType<typeof setTimeout> | undefined;
@@ -178,7 +180,7 @@ export class CanvasDriver {
           this.#repaint();
         });
         this.#drawing = undefined;
-        if (sheet === this.#hasty) this.#showHasty(performance.now() - since);
+        if (sheet === this.#hasty) this.#showHasty(asked, performance.now() - since);
       }
       // All of it is there.
       this.#isHurried = false;
@@ -200,7 +202,8 @@ export class CanvasDriver {
   }
 
   /** What is older gives way to it. */
-  #showHasty(took: number): void {
+  #showHasty(asked: number, took: number): void {
+    this.#hurriedTo = asked;
     this.#fine.clearStale();
     this.#repaint();
     if (took > HASTY_MS) this.#coarser = Math.min(MOST_COARSER, this.#coarser + 1);
@@ -237,7 +240,8 @@ export class CanvasDriver {
       const wanted = sheet.wanted(spots, focus.x / 2 ** sheet.level, focus.y / 2 ** sheet.level);
       return wanted.length > 0 ? { sheet, wanted } : undefined;
     };
-    const hasty = this.#isHurried ? this.#hastySheet(level) : undefined;
+    // Once for each change, also where the next will be drawn coarser, or finer.
+    const hasty = this.#isHurried && this.#hurriedTo !== this.#count ? this.#hastySheet(level) : undefined;
     const first = hasty && pick(hasty, hasty.tiles);
     if (first) return first;
     const coarse = () => pick(this.#coarse, allTiles(this.#size, this.#coarse.level));
