@@ -1,20 +1,20 @@
 /** Whether the large picture is being drawn: what is small beside it waits until it rests. */
-let drawn = 0;
+let drawing = 0;
 const waiting = new Set<() => void>();
 
 /** Says that a large picture is being drawn. Each call is followed by one of {@link endView}. */
 export function beginView(): void {
-  drawn++;
+  drawing++;
 }
 
 export function endView(): void {
-  if (--drawn > 0) return;
+  if (--drawing > 0) return;
   for (const go of [...waiting]) go();
 }
 
 /** Resolves once no large picture is being drawn, or after so many milliseconds. */
 export function viewRest(mostMs: number): Promise<void> {
-  if (drawn === 0) return Promise.resolve();
+  if (drawing === 0) return Promise.resolve();
   return new Promise((resolve) => {
     const go = () => {
       clearTimeout(timer);

@@ -17,7 +17,7 @@ const encoder = (text: string): Uint8Array => {
 /** Keys of texts that stay known: each plan of a scene asks for most of those of the plan before. */
 const KNOWN_TEXTS = 4096;
 
-/** Key of a text: the first 128 bits of the SHA-256 (FIPS 180-4) of its UTF-16 code units. */
+/** Key of a text: the first 128 bits of the SHA-256 (FIPS 180-4) of its UTF-16 code units. Those who ask for the same share it: nobody writes to it. */
 export const keyOfText: (text: string) => NodeKey = rememberFew(
   KNOWN_TEXTS,
   (text) => new Uint32Array(sha256(encoder(text)).buffer.slice(0, 16) as ArrayBuffer),
