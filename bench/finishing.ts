@@ -128,32 +128,33 @@ export async function measureFinishing(
     const { scene, strokes } = finishedScene(frames, spots);
     for (const { stroke, points } of strokes)
       if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
-    for (const [kind, moved, at] of spots === 0 ? STEPS : ([STEPS[0], STEPS[7]] as const)) {
-      const id = ItemId.parse(kind);
+    const slide =
+      ([kind, , at]: (typeof STEPS)[number]) =>
+      (run: number) =>
+        applyEdit(scene, setAdjustment({ id: ItemId.parse(kind), change: at((run % 20) / 20) as never }));
+    for (const each of spots === 0 ? STEPS : ([STEPS[0], STEPS[7]] as const)) {
+      const [kind, moved] = each;
       const isWide = kind === 'softGlow' || kind === 'localContrast';
       await wait(
         `slider: ${kind}, ${moved}, ${what}, median`,
         isWide ? 120 : 60,
         scene,
-        id,
-        (run) => applyEdit(scene, setAdjustment({ id, change: at((run % 20) / 20) as never })),
+        ItemId.parse(kind),
+        slide(each),
         whole,
       );
     }
     const id = ItemId.parse('dodgeBurn');
     if (spots === 0) {
-      const [kind, moved, at] = STEPS[0];
-      const lowest = ItemId.parse(kind);
-      const next = (run: number) =>
-        applyEdit(scene, setAdjustment({ id: lowest, change: at((run % 20) / 20) as never }));
+      const [kind, moved] = STEPS[0];
       // What the canvas shows while the hand moves, see `CanvasDriver`.
       const hasty = drawOf({ what: 'result' }, size, fitOf(size) + 1);
       await wait(
         `slider: ${kind}, ${moved}, ${what}, while it moves: a level coarser, median`,
         60,
         scene,
-        lowest,
-        next,
+        ItemId.parse(kind),
+        slide(STEPS[0]),
         hasty,
       );
     }

@@ -3,10 +3,9 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { goToBlend, makeStencil, openDemo, openPage, probeAt, savedScene, stroke, visitOnce } from './harness.ts';
+import { goToBlend, openDemo, openPage, probeAt, savedScene, stroke, visitOnce } from './harness.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lusket-shelf-'));
 const visit = visitOnce();
@@ -181,49 +180,6 @@ describe('the shelf of scenes', () => {
     expect(visit.problems).toEqual([]);
   });
 });
-
-describe('painting', () => {
-  it('never blocks the page: no task of the main thread is longer than 50 ms', async () => {
-    const { page: own, context } = await openPage(visit.harness);
-    await openDemo(own);
-    await goToBlend(own);
-    await makeStencil(own);
-    await own.waitForTimeout(600);
-    // Another program may hold up the whole machine now and then; a page that blocks itself does so every time.
-    const worst: number[] = [];
-    while (worst.length < 8 && !worst.includes(0)) worst.push(await longestTask(own, () => paintAcross(own)));
-    expect(Math.min(...worst), `longest tasks: ${worst.join(', ')} ms`).toBe(0);
-    await context.close();
-  });
-});
-
-async function paintAcross(page: Page): Promise<void> {
-  for (let i = 0; i < 6; i++)
-    await stroke(page, [
-      [0.05, 0.1 + i * 0.07],
-      [0.5, 0.14 + i * 0.07],
-      [0.95, 0.1 + i * 0.07],
-    ]);
-  await page.waitForTimeout(400);
-}
-
-/** The longest task that the browser notes as long, above 50 ms, while something is done; 0 when there is none. */
-async function longestTask(page: Page, work: () => Promise<void>): Promise<number> {
-  await page.evaluate(() => {
-    const noted: number[] = [];
-    const observer = new PerformanceObserver((list) =>
-      noted.push(...list.getEntries().map(({ duration }) => duration)),
-    );
-    observer.observe({ entryTypes: ['longtask'] });
-    Object.assign(window, { noted, observer });
-  });
-  await work();
-  return page.evaluate(() => {
-    const { noted, observer } = window as unknown as { noted: number[]; observer: PerformanceObserver };
-    observer.disconnect();
-    return Math.max(0, ...noted);
-  });
-}
 
 describe('without isolation', () => {
   it('the page says what is missing and how to get it', async () => {

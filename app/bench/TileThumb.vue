@@ -38,9 +38,10 @@ async function draw(): Promise<void> {
   again = true;
   if (busy) return;
   busy = true;
-  await viewRest(MOST_LAG_MS);
-  while (again && canvas.value && session.scene.frames.length > 0) {
+  while (again) {
+    await viewRest(MOST_LAG_MS);
     again = false;
+    if (!canvas.value || session.scene.frames.length === 0) break;
     const scale = (props.side * (window.devicePixelRatio || 1)) / Math.max(props.size.width, props.size.height);
     const level = levelForScale(scale, levelCount(props.size));
     const { width, height } = levelSize(props.size, level);
