@@ -83,6 +83,20 @@ describe('the camera', () => {
     expect(expose(field(0.2), { ...shot, seed: 10 }, () => undefined)).not.toEqual(first);
   });
 
+  it('has dust where it lies on the sensor, wherever the camera stands', () => {
+    const dust = [{ u: 0.25, v: 0.5, radius: 100, depth: 0.2 }];
+    for (const placement of [still, { ...STILL, shiftX: 60, turnDegrees: 3 }]) {
+      const taken = (specks?: typeof dust) =>
+        expose(field(0.4), { ev: 0, iso: 100, placement, seed: 7, dust: specks }, () => undefined, 'linear');
+      const [clean, dusty] = [taken(), taken(dust)];
+      const shareAt = (x: number, y: number) => dusty[(y * 240 + x) * 3] / clean[(y * 240 + x) * 3];
+      expect(shareAt(60, 80)).toBeCloseTo(0.8, 1);
+      expect(shareAt(66, 80)).toBeCloseTo(0.8, 1);
+      expect(shareAt(72, 80)).toBe(1);
+      expect(dusty.slice(0, 60 * 240 * 3)).toEqual(clean.slice(0, 60 * 240 * 3));
+    }
+  });
+
   it('stands where its placement says: shifted and turned about the middle', () => {
     const size = { width: 2400, height: 1600 };
     expect(placeInFirst(1199.5, 799.5, size, { ...STILL, shiftX: 1.5, shiftY: -2, turnDegrees: 30 })).toEqual([
@@ -129,6 +143,16 @@ describe('Tarn', () => {
 
   it('is the same each time', () => {
     expect(radianceOfTarn(120, 1, () => undefined).rgb).toEqual(radianceOfTarn(120, 1, () => undefined).rgb);
+  });
+
+  it('has a bird pass while the middle frame is taken, and nothing of it in the next', () => {
+    const [{ passing }] = DEMO_SETS;
+    const light = radianceOfTarn(480, 1, () => undefined);
+    expect(passing?.(light, 1)).toBeUndefined();
+    const putBack = passing?.(light, 2);
+    expect(light.rgb.filter((value, i) => value < 0.5 * small.rgb[i]).length).toBeGreaterThan(10);
+    putBack?.();
+    expect(light.rgb.every((value, i) => value === small.rgb[i])).toBe(true);
   });
 
   it('is photographed five times, two stops apart, with a drift of up to 2 pixels', () => {

@@ -74,7 +74,9 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
     const isRaw = output.format === 'dng';
     const taken = isRaw ? { ...shot, look: seenBySensor(shot.look) } : shot;
     const saying = say(`${shot.file}, ${shot.ev > 0 ? '+' : ''}${shot.ev} EV`);
+    const putBack = set.passing?.(radiance, index);
     const pixels = expose(radiance, taken, saying, isRaw ? 'linear' : 'srgb', size);
+    putBack?.();
     const bytes =
       output.format === 'dng'
         ? encodeDng(mosaicOf(pixels, size), size, { ...shot, ...SENSOR })
@@ -87,7 +89,7 @@ function writeSet(vips: VipsModule, set: DemoSet, output: Output): void {
 
 const fileOf = (format: PictureFormat) => ({
   ...restOf(format),
-  ...(format === 'jpeg' ? { quality: QUALITY } : {}),
+  ...(format === 'jpeg' ? { quality: QUALITY, chroma: '4:2:0' as const } : {}),
 });
 
 const fileName = (shot: DemoShot, format: DemoFormat): string =>

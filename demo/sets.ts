@@ -1,4 +1,5 @@
-import { type Look, type Placement, STILL } from './camera/camera.ts';
+import { type Look, type Placement, type Speck, STILL } from './camera/camera.ts';
+import { passBird } from './radiance/bird.ts';
 import type { RadianceCanvas } from './radiance/canvas.ts';
 import { radianceOfObservatory } from './radiance/observatory/observatory.ts';
 import { radianceOfTarn } from './radiance/tarn.ts';
@@ -15,6 +16,7 @@ export interface DemoShot {
   placement: Placement;
   seed: number;
   look?: Look;
+  dust?: readonly Speck[];
 }
 
 export interface DemoSet {
@@ -24,6 +26,8 @@ export interface DemoSet {
   radiance: (width: number, finer: number, progress: (share: number) => void, shot: number) => RadianceCanvas;
   /** The light changes between the shots. */
   moves: boolean;
+  /** Paints what passes while a shot is taken; what it answers makes the light again what it was. */
+  passing?: (canvas: RadianceCanvas, shot: number) => (() => void) | undefined;
   /** How far beyond the picture light is drawn at its sides, in widths, since the camera moves. */
   margin: number;
   shots: readonly DemoShot[];
@@ -46,6 +50,13 @@ const LOOKS: readonly (Look | undefined)[] = [
   undefined,
 ];
 
+/** On Tarn's sensor: two specks in the sky, one in the water. */
+const SPECKS: readonly Speck[] = [
+  { u: 0.115, v: 0.2, radius: 12, depth: 0.16 },
+  { u: 0.44, v: 0.08, radius: 10, depth: 0.12 },
+  { u: 0.43, v: 0.765, radius: 11, depth: 0.18 },
+];
+
 /** Tarn: five frames two stops apart, a tripod on stony ground; the middle one stands where radiance was drawn. */
 const TARN: DemoSet = {
   name: 'tarn',
@@ -53,6 +64,7 @@ const TARN: DemoSet = {
   radiance: radianceOfTarn,
   moves: false,
   margin: 0,
+  passing: (canvas, shot) => (shot === 2 ? passBird(canvas, { x: 0.6, y: 0.2, half: 0.018, lift: 0.4 }) : undefined),
   shots: [-4, -2, 0, 2, 4].map((ev, index) => ({
     file: `tarn-${index + 1}`,
     ev,
@@ -62,6 +74,7 @@ const TARN: DemoSet = {
     takenAt: `2025:10:12 06:41:${String(7 + index * 4).padStart(2, '0')}`,
     placement: drift[index],
     look: LOOKS[index],
+    dust: SPECKS,
     seed: 1201 + index * 77,
   })),
 };

@@ -5,6 +5,7 @@ import type { PointPair } from '#core/align/pointPairs.ts';
 import type { PairDistance } from '#core/checks/pairDistance.ts';
 import type { Sketch } from '#core/checks/sketch.ts';
 import type { OutputSpace } from '#core/color/workingSpace.ts';
+import type { Dust, DustFrame } from '#core/finish/findDust.ts';
 import type { PixelsOf } from './codecProtocol.ts';
 
 /** A frame to be placed on another, and what helps. */
@@ -53,12 +54,20 @@ export interface DistanceRequest {
   space: OutputSpace;
 }
 
+/** Frames as they were taken, in which dust is looked for. */
+export interface DustRequest {
+  frames: readonly DustFrame[];
+  /** Pixels of a frame for one of its sketch. */
+  step: number;
+}
+
 /** What is asked of a background thread about how frames lie. */
 export type ToAligner =
   | ({ type: 'align'; ticket: number; current: number } & AlignRequest)
   | ({ type: 'fit'; ticket: number; current: number } & LocalFitRequest)
   | ({ type: 'apart'; ticket: number; current: number } & ApartRequest)
   | ({ type: 'distance'; ticket: number } & DistanceRequest)
+  | ({ type: 'dust'; ticket: number; current: number } & DustRequest)
   | ({ type: 'snap'; ticket: number } & SnapRequest);
 
 /** What it answers. */
@@ -67,4 +76,5 @@ export type FromAligner =
   | { type: 'fitted'; ticket: number; local: LocalGrid }
   | { type: 'apart'; ticket: number; apart: ChannelsApart | undefined }
   | { type: 'distance'; ticket: number; distance: PairDistance | undefined }
+  | { type: 'dust'; ticket: number; dust: readonly Dust[] }
   | { type: 'snapped'; ticket: number; pair: PointPair | undefined };

@@ -3,10 +3,12 @@ import type { ChannelsApart } from '#core/align/findApart.ts';
 import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { PairDistance } from '#core/checks/pairDistance.ts';
+import type { Dust } from '#core/finish/findDust.ts';
 import type {
   AlignRequest,
   ApartRequest,
   DistanceRequest,
+  DustRequest,
   FromAligner,
   LocalFitRequest,
   SnapRequest,
@@ -60,6 +62,17 @@ export class Aligner {
       .next()
       .ask({ type: 'distance', ...request }, this.#threads.patience(), undefined, memory);
     return (answer as FromAligner & { type: 'distance' }).distance;
+  }
+
+  /** Finds what stands at one place of the sensor, see `findDust`. The memory of the sketches goes with them.
+   * @throws {DecodeError} `cancelled` when its lane went on. */
+  async findDust(request: DustRequest, onProgress: (share: number) => void): Promise<readonly Dust[]> {
+    const current = this.#threads.current(Lane.Dust);
+    const memory = request.frames.map(({ sketch }) => sketch.rgba.buffer as ArrayBuffer);
+    const answer = await this.#threads
+      .next()
+      .ask({ type: 'dust', current, ...request }, this.#threads.patience(), onProgress, memory);
+    return (answer as FromAligner & { type: 'dust' }).dust;
   }
 
   /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */

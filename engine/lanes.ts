@@ -14,5 +14,6 @@ export const Lane = {
   Proof: 11,
   Checks: 12,
   LayerTones: 13,
+  Dust: 14,
 } as const;
 export type Lane = (typeof Lane)[keyof typeof Lane];

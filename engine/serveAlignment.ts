@@ -8,6 +8,7 @@ import type { Point } from '#core/align/placement.ts';
 import { snapPair } from '#core/align/pointPairs.ts';
 import { TileSource } from '#core/align/tileSource.ts';
 import { pairDistance } from '#core/checks/pairDistance.ts';
+import { findDust } from '#core/finish/findDust.ts';
 import type { Size } from '#core/raster/size.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
@@ -35,6 +36,9 @@ export function answerAlignment(loader: FrameLoader, port: Answering, message: T
     const { own, taken = own, other, mask, space } = message;
     const shares = mask && Float32Array.from({ length: mask.width * mask.height }, (_, i) => mask.rgba[4 * i] / 255);
     port.post({ type: 'distance', ticket, distance: pairDistance(own, taken, other, shares, space) });
+  } else if (message.type === 'dust') {
+    const dust = stoppable(loader, port, message, (watch) => findDust(message.frames, message.step, watch), Lane.Dust);
+    port.post({ type: 'dust', ticket, dust });
   } else {
     const pictures = { base: sourceOf(loader, message.base), frame: sourceOf(loader, message.frame) };
     port.post({ type: 'snapped', ticket, pair: snapPair(message.pair, pictures) });
@@ -69,11 +73,12 @@ function stoppable<T>(
   port: Answering,
   { ticket, current }: { ticket: number; current: number },
   work: (watch: Watch) => T,
+  lane: Lane = Lane.Align,
 ): T {
   let told = 0;
   try {
     return work({
-      isCancelled: () => loader.table.slab.lane(Lane.Align) !== current,
+      isCancelled: () => loader.table.slab.lane(lane) !== current,
       onProgress: (share) => {
         if (share < told + 0.02) return;
         told = share;

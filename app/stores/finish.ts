@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { Dust } from '#core/finish/findDust.ts';
 import type { DrawnLine } from '#core/finish/uprights.ts';
 import type { SpotId } from '#core/ids.ts';
 import { useSession } from './session.ts';
@@ -24,6 +25,9 @@ export const useFinish = defineStore('finish', () => {
   const frame = ref<string>('');
   const showsRelief = ref(false);
   const busy = ref(false);
+  /** Dust that was found, in scene pixels, and which of it is looked at. */
+  const dust = shallowRef<{ found: readonly Dust[]; at: number }>();
+  const speck = computed(() => dust.value?.found[dust.value.at]);
 
   /** What the pointer draws on the picture while it is turned: nothing, a line to straighten by, or lines along uprights and levels. */
   const drawing = ref<'none' | 'straighten' | 'upright' | 'level'>('none');
@@ -36,10 +40,11 @@ export const useFinish = defineStore('finish', () => {
     () => session.sceneId,
     () => {
       spotId.value = null;
+      dust.value = undefined;
       lines.value = [];
       drawing.value = 'none';
       ratio.value = null;
     },
   );
-  return { spotId, spot, width, soft, how, frame, showsRelief, busy, drawing, lines, guide, ratio };
+  return { spotId, spot, width, soft, how, frame, showsRelief, busy, dust, speck, drawing, lines, guide, ratio };
 });

@@ -1,6 +1,8 @@
 import alea from 'alea';
 import { describe, expect, it } from 'vitest';
+import { AlignCancelled } from '../align/cancelled.ts';
 import { LINEAR, type Sketch } from '../checks/sketch.ts';
+import { encodeSrgb } from '../color/srgb.ts';
 import { findDust } from './findDust.ts';
 import { findLevel } from './findLevel.ts';
 import { proposeSource, stopsBetween } from './proposeSource.ts';
@@ -44,23 +46,55 @@ describe('a level edge', () => {
 });
 
 describe('dust', () => {
-  it('is what stands at one place of the sensor in all frames, and nothing that moves with the view', () => {
-    const shifts = [0, 18, -11];
-    const DUST = { x: 140, y: 80 };
-    const frames = shifts.map((shift) => ({
-      // As it lies in the scene: the view stands still, dust moves against it.
-      sketch: drawn(300, 200, (x, y) => {
+  const QUIET = { isCancelled: () => false, onProgress: () => undefined };
+  const DUST = { x: 140, y: 80 };
+  /** A sky that brightens downwards and a bird in it, as frames see them that have moved sideways, and dust that takes 15 % of the light of each.
+   * @param stops - Exposures against that at which the sky is of middle brightness. */
+  const bracket = (stops: readonly number[], { dust = 0.15, in: among = stops.map(() => true) } = {}) =>
+    stops.map((ev, index) => {
+      const shift = 13 * ((index % 3) - 1);
+      const light = (x: number, y: number) => {
         const isBird = Math.hypot(x - 60, y - 50) < 4;
-        const isDust = Math.hypot(x - DUST.x - shift, y - DUST.y) < 4;
-        return (150 + y / 8) * (isBird ? 0.5 : 1) * (isDust ? 0.85 : 1);
-      }),
-      placement: [1, 0, shift * 8, 0, 1, 0, 0, 0, 1],
-    }));
-    const found = findDust(frames, 8);
+        const isDust = among[index] && Math.hypot(x - DUST.x - shift, y - DUST.y) < 4;
+        return (0.16 + y / 1600) * 2 ** ev * (isBird ? 0.6 : 1) * (isDust ? 1 - dust : 1);
+      };
+      return {
+        sketch: drawn(300, 200, (x, y) => 255 * encodeSrgb(Math.min(1, light(x, y)))),
+        placement: [1, 0, shift * 8, 0, 1, 0, 0, 0, 1],
+      };
+    });
+
+  it('is what stands at one place of the sensor in all frames, and nothing that moves with the view', () => {
+    const found = findDust(bracket([0, 0.5, -0.5]), 8, QUIET);
     expect(found.length).toBe(1);
     expect(Math.hypot(found[0].x - 8 * DUST.x, found[0].y - 8 * DUST.y)).toBeLessThan(24);
-    expect(found[0].depth).toBeGreaterThan(0.02);
-    expect(findDust([], 8)).toEqual([]);
+    expect(found[0].depth).toBeGreaterThan(0.1);
+    expect(found[0].depth).toBeLessThan(0.16);
+    expect(findDust([], 8, QUIET)).toEqual([]);
+  });
+
+  it('is found where long frames are blown and short ones dark, which cannot tell of it', () => {
+    const found = findDust(bracket([-4, -2, 0, 2, 4]), 8, QUIET);
+    expect(found.map(({ x, y }) => Math.hypot(x - 8 * DUST.x, y - 8 * DUST.y) < 24)).toEqual([true]);
+  });
+
+  it('is not what one of several frames lacks, nor what only one can tell of', () => {
+    expect(findDust(bracket([0, 0.5, -0.5], { in: [true, false, true] }), 8, QUIET)).toEqual([]);
+    expect(findDust(bracket([0, 4, 5]), 8, QUIET)).toEqual([]);
+    // Of one frame alone nothing more can be asked.
+    expect(findDust(bracket([0]), 8, QUIET).length).toBe(2);
+  });
+
+  it('is not what takes more than half of the light, nor next to nothing of it', () => {
+    expect(findDust(bracket([0, 0.5, -0.5], { dust: 0.7 }), 8, QUIET)).toEqual([]);
+    expect(findDust(bracket([0, 0.5, -0.5], { dust: 0.01 }), 8, QUIET)).toEqual([]);
+  });
+
+  it('tells how far it has come, and can be stopped', () => {
+    const told: number[] = [];
+    findDust(bracket([0, 0]), 8, { ...QUIET, onProgress: (share) => told.push(share) });
+    expect(told).toEqual([0.25, 0.5, 0.75, 1]);
+    expect(() => findDust(bracket([0, 0]), 8, { ...QUIET, isCancelled: () => true })).toThrow(AlignCancelled);
   });
 });
 

@@ -26,6 +26,17 @@ export interface ShotSettings {
   seed: number;
   /** What lay between camera and scene, or in the camera's white balance, if anything. */
   look?: Look;
+  /** What lies on the sensor. */
+  dust?: readonly Speck[];
+}
+
+/** A speck of dust that takes light: where it lies in shares of width and height, its radius in pixels at 2400 wide, and the share that it takes in
+ * its middle. */
+export interface Speck {
+  u: number;
+  v: number;
+  radius: number;
+  depth: number;
 }
 
 /** Channels times factors, and a veil: a share of light that is that of the air. */
@@ -71,12 +82,14 @@ export function expose(
   const light: [number, number, number] = [0, 0, 0];
   const { cast, veil } = shot.look ?? CLEAR;
   const seen = (value: number, channel: number) => cast[channel] * (value + veil.share * (veil.light[channel] - value));
+  const shadow = shot.dust && shadowOf(shot.dust, size);
   for (let row = 0; row < height; row++) {
     for (let column = 0; column < width; column++) {
       sampler.at(column, row, light);
       const pixel = row * width + column;
+      const left = shadow?.(column, row) ?? 1;
       for (let channel = 0; channel < 3; channel++) {
-        const electrons = Math.max(0, seen(light[channel], channel)) * gain * full;
+        const electrons = Math.max(0, seen(light[channel], channel)) * left * gain * full;
         const spread = Math.sqrt(electrons + READ_NOISE * READ_NOISE);
         const read = (electrons + spread * gaussian(pixel * 3 + channel, shot.seed)) / full;
         const code = Math.min(65535, Math.max(0, Math.round(read * 65535)));
@@ -86,6 +99,19 @@ export function expose(
     if (row % 128 === 0) progress(row / height);
   }
   return out;
+}
+
+/** Share of light that specks leave: discs out of focus, whose outer thirds are soft (common practice, no source). */
+function shadowOf(specks: readonly Speck[], { width, height }: Size): (column: number, row: number) => number {
+  const scale = width / 2400;
+  return (column, row) => {
+    let left = 1;
+    for (const { u, v, radius, depth } of specks) {
+      const away = Math.hypot(column + 0.5 - u * width, row + 0.5 - v * height) / (radius * scale);
+      left *= 1 - depth * Math.min(1, Math.max(0, 3 * (1 - away)));
+    }
+    return left;
+  };
 }
 
 let table: Uint16Array | undefined;

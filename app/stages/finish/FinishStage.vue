@@ -164,7 +164,7 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
         <LoupePane v-if="bench.state.loupe && !isTurning" :key="canvasKey" :size="shown.size" :view="view" :point="hoveredShown" />
       </div>
       <TurnPanel v-if="isTurning" :size="size" />
-      <SpotPanel v-else-if="bench.finishing === 'spots'" :size="size" @look="lookAt" />
+      <SpotPanel v-else-if="bench.finishing === 'spots'" @look="lookAt" />
       <MaskBench v-else-if="step" :key="step.id" :item="step" :size="size" />
       <aside v-else class="flex w-76 shrink-0 flex-col gap-2 bg-panel p-4 text-soft">
         <p>Nothing is done to the blend yet. Add a step at the foot: levels for black and white, light painted in and out, a glow round a lamp.</p>

@@ -111,6 +111,11 @@ const shapes = computed(() =>
   }),
 );
 const chosen = computed(() => shapes.value.find(({ isChosen }) => isChosen));
+/** A ring around dust that is visited, wide enough to see what is in it. */
+const ring = computed(() => {
+  const { speck } = finish;
+  return speck && { at: onScreen(speck), radius: Math.max(16, 2 * speck.radius * wide(speck)) };
+});
 const brushRadius = computed(() => (finish.width / 2) * wide({ x: props.size.width / 2, y: props.size.height / 2 }));
 </script>
 
@@ -128,6 +133,7 @@ const brushRadius = computed(() => (finish.width / 2) * wide({ x: props.size.wid
         <line :x1="chosen.at.x" :y1="chosen.at.y" :x2="chosen.from.x" :y2="chosen.from.y" stroke="white" stroke-width="1" stroke-dasharray="1 4" stroke-linecap="round" />
         <circle :cx="chosen.from.x" :cy="chosen.from.y" :r="chosen.isWay ? 8 : chosen.radius" fill="none" stroke="white" stroke-width="1.4" stroke-dasharray="3 3" />
       </template>
+      <circle v-if="ring" :cx="ring.at.x" :cy="ring.at.y" :r="ring.radius" fill="none" stroke="oklch(0.78 0.09 180)" stroke-width="2" stroke-dasharray="6 5" data-testid="dust-ring" />
       <polyline v-if="path.length > 1" :points="textOf(path)" fill="none" stroke="white" stroke-opacity="0.45" :stroke-width="2 * brushRadius" stroke-linecap="round" stroke-linejoin="round" />
       <circle v-if="pointer && !space" :cx="pointer.x" :cy="pointer.y" :r="Math.max(2, brushRadius)" fill="none" stroke="white" stroke-width="1" />
     </svg>

@@ -1,36 +1,27 @@
 <script setup lang="ts">
 /** Spots of the blend: how the next are covered, the one at hand, all of them, and dust that stands in all frames. */
 import { PhTrash } from '@phosphor-icons/vue';
-import { computed, onBeforeUnmount, ref, shallowRef } from 'vue';
-import { mapPoint } from '#core/align/placement.ts';
-import { sketchLevel } from '#core/checks/sketch.ts';
-import { type Dust, findDust } from '#core/finish/findDust.ts';
+import { computed, onBeforeUnmount, watch } from 'vue';
 import type { FrameId } from '#core/ids.ts';
-import { IDENTITY3 } from '#core/raster/matrix3.ts';
-import type { Size } from '#core/raster/size.ts';
 import { removeSpots } from '#core/scene/edits/retouching.ts';
 import { middleOfSpot, type RetouchSpot } from '#core/scene/retouch.ts';
-import { drawnView } from '../../drawing/drawnView.ts';
 import { frameLabel } from '../../frameLabel.ts';
 import { useBench } from '../../stores/bench.ts';
-import { useEngine } from '../../stores/engine.ts';
 import { type SpotHow, useFinish } from '../../stores/finish.ts';
-import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../../ui/ChoiceField.vue';
 import ChoiceRow from '../../ui/ChoiceRow.vue';
+import ProgressLine from '../../ui/ProgressLine.vue';
 import RuleSlider from '../../ui/RuleSlider.vue';
+import { useDust } from './useDust.ts';
 import { useSpots } from './useSpots.ts';
 
-const props = defineProps<{ size: Size }>();
 /** A place of the scene is to be seen, at a scale or as large as now. */
 const emit = defineEmits<{ look: [at: { x: number; y: number }, scale?: number] }>();
 const session = useSession();
 const finish = useFinish();
 const bench = useBench();
-const engines = useEngine();
-const notices = useNotices();
-const { cover, change, again, takeFrom } = useSpots();
+const { nextFrame, change, again, takeFrom } = useSpots();
 
 const HOWS: readonly { value: SpotHow; label: string; hint: string }[] = [
   { value: 'heal', label: 'Heal', hint: 'Texture from elsewhere, light and colour of the surroundings' },
@@ -50,58 +41,20 @@ function commit(to: Parameters<typeof change>[1]): void {
   session.closeDrag();
 }
 
-/** Dust that was found, in scene pixels, to be looked at one by one. */
-const dust = shallowRef<readonly Dust[]>();
-const visited = ref(0);
-const isFinding = ref(false);
-async function find(): Promise<void> {
-  isFinding.value = true;
-  try {
-    const { engine } = await engines.start();
-    const level = Math.max(0, sketchLevel(props.size) - 1);
-    const taken = [];
-    for (const { id, placement, choice } of session.scene.frames) {
-      if (choice === 'out') continue;
-      const sketch = await drawnView(engine, { show: { what: 'frame', at: id, taken: true } }, props.size, level);
-      if (sketch) taken.push({ sketch, placement: placement?.matrix ?? IDENTITY3 });
-    }
-    const base = session.scene.frames.find(({ id }) => id === session.scene.base)?.placement?.matrix ?? IDENTITY3;
-    const covered = session.scene.retouch;
-    dust.value = findDust(taken, 2 ** level)
-      .map((each) => ({ ...each, ...mapPoint(base, each) }))
-      .filter((each) => !covered.some(({ path: [at], radius }) => Math.hypot(at.x - each.x, at.y - each.y) < radius));
-    visited.value = 0;
-    if (dust.value.length === 0) notices.tell('Nothing was found that stands at one place of all frames. “See spots” shows what is left.');
-    else visit();
-  } catch (error) {
-    notices.tellError(error);
-  } finally {
-    isFinding.value = false;
-  }
-}
-/** The picture at 100 % around the one that is looked at. */
-function visit(): void {
-  const at = dust.value?.[visited.value];
-  if (at) emit('look', at, 1);
-  else {
-    dust.value = undefined;
-    bench.state.viewport = { ...bench.state.viewport, fit: true };
-  }
-}
-async function accept(): Promise<void> {
-  const at = dust.value?.[visited.value];
-  if (at) await cover([{ x: at.x, y: at.y }], at.radius);
-  next();
-}
-function next(): void {
-  visited.value++;
-  visit();
-}
+const { progress, find, stop, next, accept } = useDust();
+/** The picture at 100 % around what is looked at. */
+watch(() => finish.speck, (speck, before) => {
+  if (speck) emit('look', speck, 1);
+  else if (before) bench.state.viewport = { ...bench.state.viewport, fit: true };
+});
 function choose(chosen: RetouchSpot): void {
   finish.spotId = chosen.id;
   emit('look', middleOfSpot(chosen));
 }
-onBeforeUnmount(() => { dust.value = undefined; });
+onBeforeUnmount(() => {
+  stop();
+  finish.dust = undefined;
+});
 const kinds = computed(() => session.scene.retouch.map((each, i) => ({ spot: each, name: `${i + 1} · ${each.frame ? `from ${frameLabel(session.scene, each.frame)}` : each.how === 'heal' ? 'healed' : 'cloned'}${each.path.length > 1 ? ', a way' : ''}` })));
 </script>
 
@@ -109,14 +62,15 @@ const kinds = computed(() => session.scene.retouch.map((each, i) => ({ spot: eac
   <aside class="flex w-76 shrink-0 flex-col gap-2 overflow-y-auto bg-panel px-3 py-2.5 [scrollbar-width:thin]" aria-label="Spots" data-skip="Spots" tabindex="-1" @keydown.esc="session.cancelDrag()">
     <h2 class="text-[15px] font-semibold">Cover the next</h2>
     <ChoiceRow label="How the next spots are covered" :value="finish.how" :choices="HOWS" @choose="finish.how = $event" />
-    <ChoiceField v-if="finish.how === 'frame'" label="Frame" :value="finish.frame || frames[0]?.value || ''" :choices="frames" @choose="finish.frame = $event" />
+    <ChoiceField v-if="finish.how === 'frame'" label="Frame" :value="nextFrame ?? ''" :choices="frames" @choose="finish.frame = $event" />
     <p class="text-[11px] text-soft">{{ finish.busy ? 'Looking for a place that covers it…' : HOWS.find(({ value }) => value === finish.how)?.hint }}</p>
     <div class="flex flex-col gap-1.5 rounded bg-sunken p-2" role="group" aria-label="Dust">
-      <template v-if="dust && dust.length > 0">
-        <p>Visit {{ visited + 1 }} of {{ dust.length }}: darker by {{ Math.round(100 * (dust[visited]?.depth ?? 0)) }} % in all frames.</p>
-        <div class="flex gap-1.5"><button type="button" class="btn btn-main h-7 px-2" :disabled="finish.busy || session.readOnly" @click="accept">Cover it</button><button type="button" class="btn h-7 px-2" @click="next">Leave it</button><button type="button" class="btn ml-auto h-7 px-2" @click="dust = undefined">End</button></div>
+      <template v-if="finish.dust && finish.speck">
+        <p>Visit {{ finish.dust.at + 1 }} of {{ finish.dust.found.length }}: within the ring, {{ Math.round(100 * finish.speck.depth) }} % darker wherever a frame can tell.</p>
+        <div class="flex gap-1.5"><button type="button" class="btn btn-main h-7 px-2" :disabled="finish.busy || session.readOnly" @click="accept">Cover it</button><button type="button" class="btn h-7 px-2" @click="next">Leave it</button><button type="button" class="btn ml-auto h-7 px-2" @click="finish.dust = undefined">End</button></div>
       </template>
-      <button v-else type="button" class="btn h-7 justify-center px-2" :disabled="isFinding" :aria-busy="isFinding" title="What stands at the same place of the sensor in all frames" @click="find">{{ isFinding ? 'Looking through all frames…' : 'Find dust' }}</button>
+      <ProgressLine v-else-if="progress !== undefined" text="Looking through all frames" :share="progress" stoppable @stop="stop" />
+      <button v-else type="button" class="btn h-7 justify-center px-2" title="What stands at the same place of the sensor in all frames that can tell" @click="find">Find dust</button>
     </div>
     <section v-if="spot" class="flex flex-col gap-1.5 border-t border-line pt-2" aria-label="The spot at hand">
       <h2 class="flex items-center justify-between text-[15px] font-semibold">At hand <button type="button" class="rounded p-1 hover:bg-raised" aria-label="Remove the spot at hand" title="Remove (Del)" @click="session.dispatch(removeSpots({ ids: [spot.id] }))"><PhTrash :size="14" /></button></h2>

@@ -1,8 +1,10 @@
+import { computed } from 'vue';
 import { LINEAR } from '#core/checks/sketch.ts';
 import { type Disc, proposeSource, stopsBetween } from '#core/finish/proposeSource.ts';
 import { SpotId } from '#core/ids.ts';
 import { levelCount, levelSize, TILE } from '#core/raster/size.ts';
 import { addSpots, setSpot } from '#core/scene/edits/retouching.ts';
+import type { Frame } from '#core/scene/frame.ts';
 import { boundsOf, isOnPicture, middleOfSpot, type RetouchSpot } from '#core/scene/retouch.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import type { Engine } from '#engine/engine.ts';
@@ -97,18 +99,25 @@ export function useSpots() {
     return Math.round(20 * stopsBetween(blend, other, LINEAR)) / 20;
   }
 
+  /** The frame that what moved is taken from: the chosen one, or that nearest in light to the base. */
+  const nextFrame = computed(() => {
+    const { frames, base } = session.scene;
+    const own = frames.find(({ id }) => id === base)?.shot.ev ?? 0;
+    const apart = ({ shot }: Frame) => Math.abs((shot.ev ?? 99) - own);
+    const others = frames.filter(({ id, choice }) => id !== base && choice !== 'out');
+    const chosen = frames.find(({ id }) => id === finish.frame);
+    return (chosen ?? others.sort((a, b) => apart(a) - apart(b))[0])?.id ?? null;
+  });
+
   /** Covers what was pointed at: a click, or the way of a drag. */
-  async function cover(path: readonly Point[], radius = finish.width / 2): Promise<void> {
+  async function cover(path: readonly Point[], { radius = finish.width / 2, how = finish.how } = {}): Promise<void> {
     if (session.readOnly || path.length === 0) return;
     const size = sceneSize(session.scene);
     if (size && !isOnPicture({ path: [...path], radius }, size))
       return void notices.tell('There is nothing to cover outside the picture. Click on it.');
     finish.busy = true;
     try {
-      const frame =
-        finish.how === 'frame'
-          ? (session.scene.frames.find(({ id }) => id === finish.frame)?.id ?? otherFrame())
-          : null;
+      const frame = how === 'frame' ? nextFrame.value : null;
       const spots: RetouchSpot[] = [];
       // Out of Vue's proxies, which storage cannot take.
       for (const piece of piecesOf(path.map(({ x, y }) => ({ x, y })))) {
@@ -119,9 +128,18 @@ export function useSpots() {
         };
         const by = frame ? { x: 0, y: 0 } : await propose(made);
         if (!by) continue;
-        const how = finish.how === 'clone' ? 'clone' : 'heal';
         const stops = await stopsAround(made, frame);
-        spots.push({ ...made, soft: finish.soft, how, by, flip: 'none', frame, stops, opacity: 1, visible: true });
+        spots.push({
+          ...made,
+          soft: finish.soft,
+          how: how === 'clone' ? 'clone' : 'heal',
+          by,
+          flip: 'none',
+          frame,
+          stops,
+          opacity: 1,
+          visible: true,
+        });
       }
       if (spots.length === 0)
         return void notices.tell(
@@ -135,14 +153,6 @@ export function useSpots() {
       finish.busy = false;
     }
   }
-  /** The frame nearest in light to the base, for a place that moved. */
-  const otherFrame = () => {
-    const { frames, base } = session.scene;
-    const own = frames.find(({ id }) => id === base)?.shot.ev ?? 0;
-    const others = frames.filter(({ id }) => id !== base);
-    return others.sort((a, b) => Math.abs((a.shot.ev ?? 99) - own) - Math.abs((b.shot.ev ?? 99) - own))[0]?.id ?? null;
-  };
-
   const change = (spot: RetouchSpot, to: Partial<RetouchSpot>, drag?: string) => {
     const { id: _, ...rest } = to;
     session.dispatch(setSpot({ id: spot.id, change: rest }), drag);
@@ -157,7 +167,7 @@ export function useSpots() {
     change(spot, { frame, by: { x: 0, y: 0 }, stops: await stopsAround(spot, frame) });
   }
 
-  return { cover, change, again, takeFrom };
+  return { nextFrame, cover, change, again, takeFrom };
 }
 
 /** A way in pieces that are each no longer than can be covered at once; neighbours share an end. */

@@ -1,15 +1,16 @@
-import { drawTwig, type RadianceCanvas } from '../canvas.ts';
+import { type Bird, paintBird } from '../bird.ts';
+import type { RadianceCanvas } from '../canvas.ts';
 import { drawLight } from '../lens.ts';
 import { paintClouds } from './clouds.ts';
 import { paintDome } from './dome.ts';
 import { paintHill, paintRanges } from './hills.ts';
 
-/** Wings of the bird in each frame: where it is, how large, and how far its wings are lifted. */
-const BIRD = [
+/** The bird in each frame. */
+const BIRD: readonly Bird[] = [
   { x: 0.33, y: 0.24, half: 0.013, lift: 0.5 },
   { x: 0.375, y: 0.222, half: 0.0132, lift: -0.25 },
   { x: 0.42, y: 0.21, half: 0.0134, lift: 0.15 },
-] as const;
+];
 
 /** Observatory: a white dome on a hilltop under breaking cloud, late in the afternoon.
  * @param width - Pixels; the picture is 3 : 2.
@@ -28,12 +29,6 @@ export function radianceOfObservatory(
     // The hill last: walls rise out of its grass.
     paintDome(canvas);
     paintHill(canvas, (share) => progress(0.65 + 0.3 * share));
-    const { x, y, half, lift } = BIRD[shot % BIRD.length];
-    for (const side of [-1, 1]) {
-      const [elbow, tip] = [x + side * half * 0.45, x + side * half];
-      drawTwig(canvas, x, y, elbow, y - half * lift * 0.8, 0.0022, 0.0018, [0.02, 0.02, 0.022]);
-      drawTwig(canvas, elbow, y - half * lift * 0.8, tip, y - half * lift * 0.25, 0.0018, 0.0005, [0.02, 0.02, 0.022]);
-    }
-    drawTwig(canvas, x - half * 0.22, y, x + half * 0.3, y - half * 0.05, 0.0018, 0.0026, [0.018, 0.018, 0.02]);
+    paintBird(canvas, BIRD[shot % BIRD.length]);
   });
 }
