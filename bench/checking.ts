@@ -31,7 +31,7 @@ export async function measureChecking(
   const check = async () => {
     const begun = performance.now();
     first = 0;
-    await engine.check(all, undefined, (checked) => {
+    await engine.check(all, {}, (checked) => {
       for (const { job, key } of checked) keys.set(job, key);
       first ||= performance.now() - begun;
     });
@@ -51,7 +51,7 @@ export async function measureChecking(
   const again = await medianWait('checks: nothing has changed, median', undefined, rounds, () =>
     engine.check(
       all.map(({ job }) => ({ job, known: keys.get(job) })),
-      undefined,
+      {},
       () => undefined,
     ),
   );
@@ -71,7 +71,7 @@ export async function measureChecking(
       engine.setScene(applyEdit(scene, addStroke({ owner: layerId, stroke: made.stroke })));
       await engine.check(
         all.map(({ job }) => ({ job, known: keys.get(job) })),
-        undefined,
+        {},
         () => undefined,
       );
     },
@@ -109,7 +109,7 @@ async function measureBesideBrush(
     const layerId = layersOf(scene)[0].id;
     engine.setScene(scene, layerId);
     // What the application does: checks begin when the hand rests, and are dropped when it begins.
-    const checking = which === 'beside' ? engine.check(all, undefined, () => undefined) : undefined;
+    const checking = which === 'beside' ? engine.check(all, {}, () => undefined) : undefined;
     await new Promise((resolve) => setTimeout(resolve, 300));
     engine.advance(Lane.Checks);
     const draw = (at: number, tiles: Parameters<typeof engine.draw>[3]) =>

@@ -3,6 +3,7 @@ import { CHECKS, type CheckName, type Found } from '#core/checks/checkedBlock.ts
 import { jobsOf } from '#core/checks/jobs.ts';
 import { type NotMade, notMadeOf } from '#core/checks/needs.ts';
 import { type Visit, visitsOf } from '#core/checks/visits.ts';
+import { isDelivered } from '#core/finish/turning.ts';
 import { sceneSize } from '#core/scene/scene.ts';
 import { startEngine } from '../engine/node/startEngine.ts';
 import { CommandError, EXIT } from './exit.ts';
@@ -20,13 +21,17 @@ interface Told {
   notMade: NotMade[];
 }
 
-/** Measures the faults of a scene's blend and tells where they are.
+/** Measures the faults of a scene's blend, or of its finished picture, and tells where they are.
  * @throws {Error} with a message for the user. */
 export async function check(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
-    options: { json: { type: 'boolean', default: false }, originals: { type: 'string' } },
+    options: {
+      json: { type: 'boolean', default: false },
+      finished: { type: 'boolean', default: false },
+      originals: { type: 'string' },
+    },
   });
   const [scenePath] = positionals;
   if (!scenePath) throw new CommandError('check needs a scene file', EXIT.usage);
@@ -45,7 +50,7 @@ export async function check(args: string[]): Promise<void> {
     let done = 0;
     await engine.check(
       jobs.map((_, job) => ({ job })),
-      undefined,
+      { finished: values.finished },
       (checked) => {
         for (const { outcome } of checked) {
           found.push(...(outcome?.found ?? []));
@@ -55,7 +60,8 @@ export async function check(args: string[]): Promise<void> {
         say(`checking ${Math.round((100 * done) / jobs.length)} %`);
       },
     );
-    const visits = visitsOf(found, size);
+    const isSeen = values.finished ? isDelivered(contents.scene.geometry, size) : () => true;
+    const visits = visitsOf(found, size).filter(isSeen);
     const counts = Object.fromEntries(
       CHECKS.map((name) => [name, visits.filter((visit) => visit.check === name).length]),
     );

@@ -26,9 +26,10 @@ const USAGE = `Usage:
   lusket align BASE FRAME... [--json]
       Finds how each frame lies on the base: a matrix from frame pixels to base pixels, counted from the centre of the
       upper left pixel, how far off it is (pixels), what share of the picture agrees, and a verdict: good, look or failed.
-  lusket check SCENE.lusket [--json] [--originals FOLDER]
+  lusket check SCENE.lusket [--finished] [--json] [--originals FOLDER]
       Measures what photographers look for by eye (rims, seams, flat places, wrong light, ghosts, noise, limits, colour shifts,
-      edges left bare) and lists places to visit, in pixels of the scene, the worst of each first.
+      edges left bare) and lists places to visit, in pixels of the scene, the worst of each first. With --finished the steps
+      that finish the picture are looked at as well, and only what is delivered of it.
   lusket info FILE... [--json]
       Tells what each file is: format, size, bits, colour profile and shot data, or why it cannot be read.
       ev is the exposure value at ISO 100 (APEX): log2(aperture squared / time) - log2(ISO / 100).

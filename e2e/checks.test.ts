@@ -2,8 +2,9 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Page } from 'playwright-core';
 import { describe, expect, it } from 'vitest';
-import { goToBlend, openDemo, probeAt, savedScene, settle, stroke, visitOnce } from './harness.ts';
+import { goToBlend, onPicture, openDemo, probeAt, savedScene, settle, stroke, visitOnce } from './harness.ts';
 
 const visit = visitOnce(async (page) => {
   await openDemo(page);
@@ -29,6 +30,21 @@ const type = async (label: string, value: number) => {
   await field.fill(String(value));
   await field.press('Enter');
 };
+
+const NAMES = ['rims', 'seams', 'flat', 'light', 'ghosts', 'noise', 'limits', 'colours', 'bare'];
+/** What the command line tells of the scene as it is now. The page stays in Export. */
+async function toldOf(page: Page, ...options: string[]) {
+  const saved = await savedScene(page, /^Save .*\.lusket/);
+  const scene = join(mkdtempSync(join(tmpdir(), 'lusket-checks-')), 'tarn.lusket');
+  await saved.saveAs(scene);
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    ['cli/lusket.mjs', 'check', scene, '--json', ...options],
+    { encoding: 'utf8' },
+  );
+  expect([status, stderr]).toEqual([0, '']);
+  return JSON.parse(stdout);
+}
 
 describe('checks of a blend', () => {
   it('have nothing to say of the base alone', async () => {
@@ -111,23 +127,50 @@ describe('checks of a blend', () => {
 
   it('say on the command line what they say here', async () => {
     const { page } = visit;
-    const names = ['rims', 'seams', 'flat', 'light', 'ghosts', 'noise', 'limits', 'colours', 'bare'];
     await atRest();
-    const here = Object.fromEntries(await Promise.all(names.map(async (name) => [name, await countOf(name)])));
-    const saved = await savedScene(page, /^Save .*\.lusket/);
-    const scene = join(mkdtempSync(join(tmpdir(), 'lusket-checks-')), 'tarn.lusket');
-    await saved.saveAs(scene);
-    const { status, stdout, stderr } = spawnSync(process.execPath, ['cli/lusket.mjs', 'check', scene, '--json'], {
-      encoding: 'utf8',
-    });
-    expect([status, stderr]).toEqual([0, '']);
-    const told = JSON.parse(stdout);
+    const here = Object.fromEntries(await Promise.all(NAMES.map(async (name) => [name, await countOf(name)])));
+    const told = await toldOf(page);
     expect(told.counts).toEqual(here);
     expect(told.visits[0]).toMatchObject({
       check: expect.any(String),
       x: expect.any(Number),
       strength: expect.any(Number),
     });
+    await page.getByRole('link', { name: /^Blend/ }).click();
+    await settle(page);
+  });
+
+  it('look at the finished picture as well: at what its steps do', async () => {
+    const { page } = visit;
+    const inBlend = await countOf('seams');
+    await page.getByRole('link', { name: /^Finish/ }).click();
+    await page.getByTestId('canvas').waitFor();
+    await page.getByRole('button', { name: 'Step…' }).click();
+    await page.getByRole('menuitem', { name: /^Within an ellipse/ }).click();
+    await settle(page);
+    await page.mouse.move(...(await onPicture(page, 0.3, 0.14)));
+    await page.mouse.down();
+    await page.mouse.move(...(await onPicture(page, 0.42, 0.22)), { steps: 6 });
+    await page.mouse.up();
+    const bench = page.getByLabel('Mask bench');
+    for (const [label, value] of [
+      ['Feather', 0],
+      ['Exposure', 1.5],
+    ] as const) {
+      const field = bench.getByLabel(`${label}, typed`, { exact: true });
+      await field.fill(String(value));
+      await field.press('Enter');
+    }
+    await expect.poll(() => countOf('seams'), { timeout: 60_000 }).toBeGreaterThan(inBlend);
+    await atRest();
+    await row('seams').click();
+    await page.getByRole('button', { name: 'Visit the worst' }).click();
+    await page.getByTestId('visit-ring').waitFor();
+    expect(await page.getByTestId('visit-place').textContent()).toContain('Exposure');
+    await atRest();
+    const here = Object.fromEntries(await Promise.all(NAMES.map(async (name) => [name, await countOf(name)])));
+    expect((await toldOf(page, '--finished')).counts).toEqual(here);
+
     await page.getByRole('link', { name: /^Blend/ }).click();
     await settle(page);
   });

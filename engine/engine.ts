@@ -3,9 +3,10 @@ import type { ItemId, StrokeId } from '#core/ids.ts';
 import { tilesIn } from '#core/raster/region.ts';
 import type { Region, Size } from '#core/raster/size.ts';
 import type { TileTable } from '#core/raster/tileTable.ts';
+import type { CheckScope } from '#core/render/plan/blendLook.ts';
 import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
-import type { PictureRequest, PlaneRequest, RenderRequest, Turned } from '#core/render/plan/request.ts';
+import type { PictureRequest, RenderRequest, Turned } from '#core/render/plan/request.ts';
 import type { WrittenForm } from '#core/render/plan/writing.ts';
 import { type Patch, patchOf } from '#core/scene/patch.ts';
 import type { Scene } from '#core/scene/scene.ts';
@@ -245,16 +246,11 @@ export class Engine {
 
   /** Measures parts of the blend, telling of them as they come. Ends early, without the rest, when its lane goes on.
    * @param jobs - Coarse before fine, as they are to be measured.
-   * @param within - Places that are judged; all if it is not told.
    * @throws {EngineError} */
-  async check(
-    jobs: readonly WantedJob[],
-    within: PlaneRequest | undefined,
-    onJobs: (jobs: CheckedJob[]) => void,
-  ): Promise<void> {
+  async check(jobs: readonly WantedJob[], scope: CheckScope, onJobs: (jobs: CheckedJob[]) => void): Promise<void> {
     await this.#ask(
       Lane.Checks,
-      this.#shares(jobs.length).map((share) => (ticket) => ({ type: 'check', jobs, within, share, ...ticket })),
+      this.#shares(jobs.length).map((share) => (ticket) => ({ type: 'check', jobs, scope, share, ...ticket })),
       (message) => {
         if (message.type === 'checked' && message.jobs.length > 0) onJobs(message.jobs);
       },

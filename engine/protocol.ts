@@ -1,6 +1,7 @@
 import type { ItemId, StrokeId } from '#core/ids.ts';
 import type { TileSpot } from '#core/raster/region.ts';
 import type { Region } from '#core/raster/size.ts';
+import type { CheckScope } from '#core/render/plan/blendLook.ts';
 import type { JobFound } from '#core/render/plan/checking.ts';
 import type { Ends } from '#core/render/plan/findEnds.ts';
 import type { Histogram } from '#core/render/plan/readings.ts';
@@ -86,7 +87,7 @@ export type ToRenderer =
     } & Ticket)
   | ({ type: 'histogram'; of: RenderRequest; level: number } & Ticket)
   | ({ type: 'ends'; of: RenderRequest; level: number; share: number } & Ticket)
-  | ({ type: 'check'; jobs: readonly WantedJob[]; within: PlaneRequest | undefined; share: Share } & Ticket)
+  | ({ type: 'check'; jobs: readonly WantedJob[]; scope: CheckScope; share: Share } & Ticket)
   | ({ type: 'probe'; of: readonly RenderRequest[]; x: number; y: number } & Ticket)
   | ({
       type: 'write';

@@ -130,7 +130,8 @@ class Renderer {
   readonly #held = new Map<number, { plan: RenderPlan | undefined; space: WorkingSpace }>();
   /** Why there is no plan. */
   #planFailure: Error | undefined;
-  #look: BlendLook | undefined;
+  /** What checks look at: of the blend, and of the finished picture. */
+  readonly #looks = new Map<boolean, BlendLook | undefined>();
   readonly #checkMemory = new CheckMemory();
   #toldAt = 0;
   #canvasSpace: CanvasSpace = 'srgb';
@@ -178,7 +179,7 @@ class Renderer {
     if (!this.#isCompiled) {
       this.#isCompiled = true;
       this.#plan = undefined;
-      this.#look = undefined;
+      this.#looks.clear();
       this.#planFailure = undefined;
       try {
         this.#plan = this.#scene && compilePlan(this.#scene, this.#planMemory, this.#selected);
@@ -260,12 +261,12 @@ class Renderer {
   }
 
   async #check(message: ToRenderer & { type: 'check' }): Promise<void> {
-    const { ticket, within } = message;
+    const { ticket, scope } = message;
     const [scene, plan] = [this.#scene, this.#plan];
-    if (within || !this.#look) this.#look = scene && plan && blendLook(scene, plan, within);
-    const look = this.#look;
     // What is judged within a mask is looked at anew each time.
-    if (within) this.#look = undefined;
+    const known = scope.within ? undefined : this.#looks.get(scope.finished ?? false);
+    const look = known ?? (scene && plan && blendLook(scene, plan, scope));
+    if (!scope.within) this.#looks.set(scope.finished ?? false, look);
     let batch: CheckedJob[] = [];
     const send = (done: boolean) => {
       this.#port.post({ type: 'checked', ticket, jobs: batch, done });

@@ -1,10 +1,9 @@
 import type { Found } from '#core/checks/checkedBlock.ts';
 import { type CheckJob, jobsOf } from '#core/checks/jobs.ts';
 import { type Visit, visitsOf } from '#core/checks/visits.ts';
-import { blendLook } from '#core/render/plan/blendLook.ts';
+import { blendLook, type CheckScope } from '#core/render/plan/blendLook.ts';
 import { CheckMemory, type JobFound, measureJob } from '#core/render/plan/checking.ts';
 import { compilePlan } from '#core/render/plan/plan.ts';
-import type { PlaneRequest } from '#core/render/plan/request.ts';
 import type { RenderContext } from '#core/render/tiles/renderContext.ts';
 import type { Scene } from '#core/scene/scene.ts';
 
@@ -15,11 +14,11 @@ const memory = new CheckMemory();
 export function findingsOf(
   scene: Scene,
   context: RenderContext,
-  within?: PlaneRequest,
+  scope: CheckScope = {},
   which: (job: CheckJob) => boolean = () => true,
 ): { found: Found[]; visits: Visit[]; failed: JobFound['failed'] } {
   const plan = compilePlan(scene);
-  const look = plan && blendLook(scene, plan, within);
+  const look = plan && blendLook(scene, plan, scope);
   if (!plan || !look) return { found: [], visits: [], failed: [] };
   const outcomes = jobsOf(plan.size)
     .filter(which)

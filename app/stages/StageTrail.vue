@@ -47,7 +47,7 @@ const stages = computed(() => [
   { name: 'gather', label: 'Gather', fact: count(session.scene.frames.length, 'frame') },
   { name: 'align', label: 'Align', fact: alignFact.value },
   { name: 'match', label: 'Match', fact: matchFact.value },
-  { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown${checks.open.length > 0 ? `, ${checks.open.length} to visit` : ''}` },
+  { name: 'blend', label: 'Blend', fact: shown.value === 0 ? 'base alone' : `${count(shown.value, 'layer')} shown${checks.openInBlend > 0 ? `, ${checks.openInBlend} to visit` : ''}` },
   { name: 'finish', label: 'Finish', fact: finishFact.value },
   { name: 'export', label: 'Export', fact: count(deliveries.together.length, 'preset') },
 ]);

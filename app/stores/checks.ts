@@ -4,9 +4,10 @@ import { CHECKS, type CheckName, type Found } from '#core/checks/checkedBlock.ts
 import { type CheckJob, jobsOf } from '#core/checks/jobs.ts';
 import { type NotMade, notMadeOf } from '#core/checks/needs.ts';
 import { type Visit, visitsOf } from '#core/checks/visits.ts';
+import { isDelivered } from '#core/finish/turning.ts';
 import type { ItemId } from '#core/ids.ts';
 import { sceneSize } from '#core/scene/scene.ts';
-import { activeLeaves, findItem, showsSomething } from '#core/scene/tree.ts';
+import { activeLeaves, asOneStack, findItem, showsSomething } from '#core/scene/tree.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { CheckedJob } from '#engine/protocol.ts';
 import { useBench } from './bench.ts';
@@ -37,8 +38,10 @@ export const useChecks = defineStore('checks', () => {
   /** Parts that were measured, of how many; undefined at rest. */
   const progress = ref<{ done: number; of: number }>();
   const failure = ref<string>();
-  /** Somebody looks at the blend: it is measured in the background. */
+  /** Somebody looks at the blend, or at the finished picture: it is measured in the background. */
   const isWanted = ref(false);
+  /** The steps that finish the picture are looked at as well, and only what is delivered of it. */
+  const finished = ref(false);
 
   const known = new Map<number, { key: string; found: readonly Found[]; failed: NotMade[] }>();
   const found = shallowRef<readonly Found[]>([]);
@@ -49,13 +52,22 @@ export const useChecks = defineStore('checks', () => {
   const isBlended = computed(
     () =>
       session.scene.frames.length > 1 &&
-      activeLeaves(session.scene).some(({ item }) => item.visible && (item.item !== 'layer' || showsSomething(item))),
+      activeLeaves(finished.value ? asOneStack(session.scene).scene : session.scene).some(
+        ({ item }) => item.visible && (item.item !== 'layer' || showsSomething(item)),
+      ),
   );
-  const visits = computed<readonly Visit[]>(() =>
-    size.value && isBlended.value ? visitsOf(found.value, size.value) : [],
-  );
+  const visits = computed<readonly Visit[]>(() => {
+    if (!size.value || !isBlended.value) return [];
+    const all = visitsOf(found.value, size.value);
+    return finished.value ? all.filter(isDelivered(session.scene.geometry, size.value)) : all;
+  });
   /** Those that nobody has left as they are. */
   const open = computed(() => visits.value.filter((visit) => !bench.state.dismissed.includes(nameOfVisit(visit))));
+  /** How many of the blend were left when that was looked at last. */
+  const openInBlend = ref(0);
+  watch([open, finished], ([now, isFinished]) => {
+    if (!isFinished) openInBlend.value = now.length;
+  });
   /** All checks, those that found the worst first. */
   const byWorst = computed(() => {
     const worst = (check: CheckName) =>
@@ -119,11 +131,9 @@ export const useChecks = defineStore('checks', () => {
     progress.value = { done: 0, of: jobs.length };
     try {
       const { engine } = await engines.start();
-      const plane =
-        within.value && findItem(session.scene, within.value)
-          ? { what: 'effect' as const, at: within.value }
-          : undefined;
-      await engine.check(wanted, plane, (checked) => {
+      const isThere = within.value && findItem(session.scene, within.value);
+      const plane = isThere && { what: 'effect' as const, at: isThere.id };
+      await engine.check(wanted, { within: plane, finished: finished.value }, (checked) => {
         if (mine === turn) take(checked, jobs.length);
       });
       if (mine !== turn) return;
@@ -156,8 +166,16 @@ export const useChecks = defineStore('checks', () => {
     within.value = undefined;
   }
 
-  watch(() => session.sceneId, forget);
-  watch([() => session.scene, () => session.painting, () => frames.arrivals, isWanted, within], renewSoon);
+  watch(
+    () => session.sceneId,
+    () => {
+      forget();
+      openInBlend.value = 0;
+    },
+  );
+  // What was found of the one is no fault of the other.
+  watch(finished, forget);
+  watch([() => session.scene, () => session.painting, () => frames.arrivals, isWanted, within, finished], renewSoon);
 
   return {
     isOpen,
@@ -167,10 +185,12 @@ export const useChecks = defineStore('checks', () => {
     progress,
     failure,
     isWanted,
+    finished,
     isBlended,
     found,
     visits,
     open,
+    openInBlend,
     byWorst,
     ofChosen,
     visited,

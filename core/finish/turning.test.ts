@@ -12,7 +12,7 @@ import { type Geometry, PLAIN_GEOMETRY } from '../scene/geometry.ts';
 import type { Scene } from '../scene/scene.ts';
 import { largestWithin, liesWithin, movedWithin } from './cropWithin.ts';
 import { deliveredPicture } from './delivered.ts';
-import { deliveredFrom, deliveredPart, turnedCorners, turningOf } from './turning.ts';
+import { deliveredFrom, deliveredPart, isDelivered, turnedCorners, turningOf } from './turning.ts';
 import { solveLines, straightenBy } from './uprights.ts';
 
 const size = { width: 240, height: 160 };
@@ -35,6 +35,45 @@ const SOME: Partial<Geometry>[] = [
   { perspective: { vertical: 0.4, horizontal: 0 } },
   { perspective: { vertical: -0.3, horizontal: 0.5 }, straighten: 3, stretch: 0.2, quarters: 3 },
 ];
+
+describe('what is delivered', () => {
+  it('holds places of the scene, counted from its corner, that the crop does', () => {
+    const plain = isDelivered(PLAIN_GEOMETRY, size);
+    expect(
+      [
+        { x: 0.1, y: 0.1 },
+        { x: 239.9, y: 159.9 },
+      ].map(plain),
+    ).toEqual([true, true]);
+    expect(
+      [
+        { x: -0.1, y: 5 },
+        { x: 5, y: 160.1 },
+      ].map(plain),
+    ).toEqual([false, false]);
+    const cropped = isDelivered(geometry({ crop: { x: 100, y: 50, width: 60, height: 40 } }), size);
+    expect(
+      [
+        { x: 100.5, y: 50.5 },
+        { x: 159.5, y: 89.5 },
+      ].map(cropped),
+    ).toEqual([true, true]);
+    expect(
+      [
+        { x: 99.5, y: 60 },
+        { x: 120, y: 90.5 },
+      ].map(cropped),
+    ).toEqual([false, false]);
+    // A quarter turn to the right: the scene's left side is the upper one.
+    const quarter = isDelivered(geometry({ quarters: 1, crop: { x: 0, y: 0, width: 160, height: 20 } }), size);
+    expect(
+      [
+        { x: 5, y: 100 },
+        { x: 30, y: 100 },
+      ].map(quarter),
+    ).toEqual([true, false]);
+  });
+});
 
 describe('a turned picture', () => {
   let cv: OpenCv;

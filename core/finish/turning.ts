@@ -71,6 +71,15 @@ export function deliveredFrom(geometry: Geometry, size: Size): { fromScene: Matr
   return { fromScene: compose(turningOf(geometry, size), shiftMatrix(-x, -y)), size: { width, height } };
 }
 
+/** Whether places of the scene, counted from the upper left corner, lie in the picture that is delivered. */
+export function isDelivered(geometry: Geometry, size: Size): (at: Point) => boolean {
+  const { fromScene, size: whole } = deliveredFrom(geometry, size);
+  return ({ x, y }) => {
+    const at = mapPoint(fromScene, { x: x - 0.5, y: y - 0.5 });
+    return at.x >= -0.5 && at.y >= -0.5 && at.x < whole.width - 0.5 && at.y < whole.height - 0.5;
+  };
+}
+
 /** How much room a table has around the canvas, as a share of its longer side. */
 const TABLE_MARGIN = 0.15;
 

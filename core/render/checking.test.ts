@@ -2,18 +2,23 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { findingsOf } from '../../tests/checkScene.ts';
 import { openStudio, type Planted, planted, type Studio, wellBlended } from '../../tests/plantedFaults.ts';
 import { randomStack } from '../../tests/randomStack.ts';
-import { nodeOf, paint, setUp } from '../../tests/renderScene.ts';
+import { edit, nodeOf, paint, setUp } from '../../tests/renderScene.ts';
 import { planeOfNode } from '../../tests/smallScene.ts';
 import { CHECKS, type CheckName } from '../checks/checkedBlock.ts';
 import { jobsOf } from '../checks/jobs.ts';
 import { visitsOf } from '../checks/visits.ts';
+import { ItemId } from '../ids.ts';
+import { plainPart } from '../parts/partBase.ts';
+import type { Region } from '../raster/size.ts';
 import { keyText } from '../raster/tileKey.ts';
 import { applyEdit } from '../scene/edits/index.ts';
+import { setItem } from '../scene/edits/items.ts';
 import { addStroke } from '../scene/edits/painting.ts';
 import { addSpots } from '../scene/edits/retouching.ts';
+import { addAdjustment } from '../scene/edits/stack.ts';
 import type { Scene } from '../scene/scene.ts';
 import { readCoverage, readRegion } from './nodes/readRegion.ts';
-import { blendLook } from './plan/blendLook.ts';
+import { type BlendLook, blendLook, type CheckScope } from './plan/blendLook.ts';
 import { keyOfJob } from './plan/checking.ts';
 import { compilePlan } from './plan/plan.ts';
 
@@ -92,7 +97,7 @@ describe('the checks', () => {
   it('can be held to where a card counts', () => {
     const [fault] = [...planted(studio, ['seams'], [1])];
     const [item] = fault.scene.stack;
-    const { found } = findingsOf(fault.scene, studio.made.context, { what: 'effect', at: item.id });
+    const { found } = findingsOf(fault.scene, studio.made.context, { within: { what: 'effect', at: item.id } });
     const sky = planeOfNode(
       nodeOf(fault.scene, { what: 'effect', at: item.id }),
       0,
@@ -106,14 +111,60 @@ describe('the checks', () => {
   });
 });
 
+describe('checks of the finished picture', () => {
+  /** A well made blend, and one step of it within a hard outline. */
+  const finished = () => {
+    const [{ scene }] = wellBlended(studio);
+    const { width, height } = studio.size;
+    const part = {
+      ...{ kind: 'radial' as const, ...plainPart('radial', 'round'), centre: { x: 0.3 * width, y: 0.12 * height } },
+      ...{ radiusX: 0.12 * width, radiusY: 0.08 * height, turn: 0, feather: 0.02 },
+    };
+    const id = ItemId.parse('step');
+    return edit(scene, addAdjustment({ id, kind: 'exposure', above: { blend: true }, settings: { stops: 0.6 }, part }));
+  };
+
+  it('find what a step does, which those of the blend know nothing of', () => {
+    const scene = finished();
+    const told = (of: { finished: boolean }) =>
+      findingsOf(scene, studio.made.context, of).visits.filter(({ item }) => item === 'step');
+    expect(told({ finished: false })).toEqual([]);
+    expect(told({ finished: true }).length).toBeGreaterThan(0);
+    const hidden = edit(scene, setItem({ id: ItemId.parse('step'), change: { visible: false } }));
+    expect(findingsOf(hidden, studio.made.context, { finished: true }).visits).toEqual(
+      findingsOf(hidden, studio.made.context).visits,
+    );
+  });
+});
+
 describe('what checks look at', () => {
   const { made } = setUp();
-  const look = (scene: Scene) => {
+  const look = (scene: Scene, scope?: CheckScope) => {
     const plan = compilePlan(scene);
-    const found = plan && blendLook(scene, plan);
+    const found = plan && blendLook(scene, plan, scope);
     if (!found) throw new Error('nothing is blended');
     return found;
   };
+
+  /** What is laid one by one, laid. */
+  function mixOf({ bottom, items }: BlendLook, region: Region): Float32Array[] {
+    const mixed = readRegion(bottom, 0, region, made.context);
+    for (const { content, share } of items) {
+      const [over, by] = [readRegion(content, 0, region, made.context), readCoverage(share, 0, region, made.context)];
+      for (const [channel, plane] of mixed.entries())
+        for (let i = 0; i < plane.length; i++) plane[i] += by[i] * (over[channel][i] - plane[i]);
+    }
+    return mixed;
+  }
+  /** Samples that are farther apart than eight 16-bit steps. */
+  function differing(one: readonly Float32Array[], other: readonly Float32Array[]): number {
+    const cut = (value: number) => Math.min(65535, Math.max(0, value));
+    return one.reduce(
+      (sum, plane, channel) =>
+        sum + plane.filter((value, i) => Math.abs(cut(value) - cut(other[channel][i])) > 8).length,
+      0,
+    );
+  }
 
   it('makes the blend: of random stacks without groups, what is laid one by one is what is drawn', () => {
     const region = { x: 0, y: 0, width: 120, height: 100 };
@@ -121,21 +172,31 @@ describe('what checks look at', () => {
       const random = randomStack(made.scene, `look ${seed}`);
       const stack = random.stack.filter((item) => item.item !== 'group');
       const scene = { ...random, stack };
-      const { bottom, items, inLight } = look(scene);
-      if (inLight) continue;
-      const mixed = readRegion(bottom, 0, region, made.context);
-      for (const { content, share } of items) {
-        const [over, by] = [readRegion(content, 0, region, made.context), readCoverage(share, 0, region, made.context)];
-        for (const [channel, plane] of mixed.entries())
-          for (let i = 0; i < plane.length; i++) plane[i] += by[i] * (over[channel][i] - plane[i]);
-      }
+      const looked = look(scene);
+      if (looked.inLight) continue;
+      const mixed = mixOf(looked, region);
       const blend = readRegion(nodeOf(scene, { what: 'blend' }), 0, region, made.context);
-      let differing = 0;
-      for (const [channel, plane] of mixed.entries())
-        for (let i = 0; i < plane.length; i++)
-          if (Math.abs(Math.min(65535, Math.max(0, plane[i])) - Math.min(65535, Math.max(0, blend[channel][i]))) > 8)
-            differing++;
-      expect(differing, `seed ${seed}`).toBe(0);
+      expect(differing(mixed, blend), `seed ${seed}`).toBe(0);
+    }
+  });
+
+  it('makes the finished picture, with its steps', () => {
+    const region = { x: 0, y: 0, width: 120, height: 100 };
+    const part = { kind: 'gradient' as const, ...plainPart('gradient', 'fall'), profile: 'smooth' as const };
+    const fall = { ...part, start: { x: 0, y: 20 }, end: { x: 0, y: 160 }, middle: 0.5 };
+    const kinds = ['levels', 'softGlow', 'edges', 'localContrast'] as const;
+    for (let seed = 0; seed < 8; seed++) {
+      const random = randomStack(made.scene, `finished ${seed}`);
+      let scene: Scene = { ...random, stack: random.stack.filter((item) => item.item !== 'group') };
+      for (const [index, kind] of kinds.slice(0, 1 + (seed % 4)).entries()) {
+        const above = index > 0 ? ItemId.parse(kinds[index - 1]) : { blend: true as const };
+        const settings = kind === 'levels' ? { all: { black: 0.02, white: 0.9, power: 1.2 } } : undefined;
+        scene = edit(scene, addAdjustment({ id: ItemId.parse(kind), kind, above, settings, part: fall }));
+      }
+      if (look(scene).inLight) continue;
+      const mixed = mixOf(look(scene, { finished: true }), region);
+      const result = readRegion(nodeOf(scene, { what: 'result' }), 0, region, made.context);
+      expect(differing(mixed, result), `seed ${seed}`).toBe(0);
     }
   });
 

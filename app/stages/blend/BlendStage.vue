@@ -9,6 +9,8 @@ import LimitsOverlay from '../../bench/LimitsOverlay.vue';
 import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
+import { useLoupe } from '../../bench/useLoupe.ts';
+import type { Point } from '../../bench/viewTransform.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useChecks } from '../../stores/checks.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
@@ -27,7 +29,7 @@ import type { ProbeReading } from './probe.ts';
 import ReadingsPanel from './ReadingsPanel.vue';
 import ChecksOverlay from './checks/ChecksOverlay.vue';
 import ChecksPanel from './checks/ChecksPanel.vue';
-import { useVisits } from './checks/useVisits.ts';
+import { useCheckKeys } from './checks/useCheckKeys.ts';
 import StackStrip from './StackStrip.vue';
 import ToolLine from './ToolLine.vue';
 import { useBenchKeys } from './useBenchKeys.ts';
@@ -40,7 +42,6 @@ const bench = useBench();
 const tools = useMaskTools();
 const notices = useNotices();
 const checks = useChecks();
-const { step: visitBy } = useVisits();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const picture = ref<HTMLElement>();
@@ -94,12 +95,11 @@ function modeBy(steps: number): void {
 }
 
 useBenchKeys({ full: () => canvas.value?.toggleFull(), toggleBlink });
+const { zoomTo } = useLoupe(() => size.value);
+const look = (at: Point) => zoomTo(1, at);
+useCheckKeys(false, look);
 useShortcuts({
   'brush.sample': sample,
-  'checks.open': () => { checks.isOpen = !checks.isOpen; },
-  'checks.next': () => visitBy(1),
-  'checks.before': () => visitBy(-1),
-  'checks.leave': () => { if (checks.visited) checks.dismiss(checks.visited); },
   'layer.fainter': () => fadeBy(-0.1),
   'layer.fuller': () => fadeBy(0.1),
   'layer.modeBefore': () => modeBy(-1),
@@ -126,14 +126,8 @@ function tellIfHidden(): void {
   });
 }
 
-onMounted(() => {
-  document.title = `${session.scene.name} · Blend`;
-  checks.isWanted = true;
-});
-onBeforeUnmount(() => {
-  tools.peek = undefined;
-  checks.isWanted = false;
-});
+onMounted(() => { document.title = `${session.scene.name} · Blend`; });
+onBeforeUnmount(() => { tools.peek = undefined; });
 </script>
 
 <template>
@@ -162,7 +156,7 @@ onBeforeUnmount(() => {
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StackStrip class="min-w-0 flex-1" :size="size" />
-      <ChecksPanel v-if="checks.isOpen" class="shrink-0" />
+      <ChecksPanel v-if="checks.isOpen" class="shrink-0" :look="look" />
       <ReadingsPanel v-show="!checks.isOpen" class="shrink-0" :size="size" :view="view" :finished="bench.withFinish" :point="hovered" :layer-id="item?.id ?? null" @reading="reading = $event" />
     </div>
   </div>

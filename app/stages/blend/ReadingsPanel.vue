@@ -7,6 +7,7 @@ import { type Size } from '#core/raster/size.ts';
 import type { ItemId } from '#core/ids.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { View } from '#engine/protocol.ts';
+import { useChecks } from '../../stores/checks.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useFrames } from '../../stores/frames.ts';
 import { useSession } from '../../stores/session.ts';
@@ -22,6 +23,7 @@ const emit = defineEmits<{ reading: [reading: ProbeReading | undefined] }>();
 const engines = useEngine();
 const session = useSession();
 const frames = useFrames();
+const checks = useChecks();
 const deep = ref(false);
 /** Frames are read as they were taken as well. */
 const beside = ref(false);
@@ -116,7 +118,10 @@ const counts = computed(() => {
       >
         <path v-for="curve in curves" :key="curve.fill" :d="curve.d" :fill="curve.fill" opacity="0.75" style="mix-blend-mode: var(--mix)" />
       </svg>
-      <div class="mt-0.5 text-[11px] text-soft" data-testid="levels">{{ levelReading }}</div>
+      <div class="mt-0.5 flex items-baseline gap-2 text-[11px] text-soft">
+        <span class="min-w-0 flex-1 truncate" data-testid="levels">{{ levelReading }}</span>
+        <button type="button" class="shrink-0 rounded px-1 hover:bg-raised" title="Checks: places to visit (Shift C)" @click="checks.isOpen = true">Checks<template v-if="checks.open.length > 0"> · {{ checks.open.length }}</template></button>
+      </div>
     </div>
     <div class="flex min-h-0 flex-1 flex-col" data-testid="probe" :aria-busy="asking">
       <div class="flex items-center justify-between text-[12px] text-soft">

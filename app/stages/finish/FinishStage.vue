@@ -15,6 +15,7 @@ import SceneCanvas from '../../bench/SceneCanvas.vue';
 import { useFingers } from '../../bench/useFingers.ts';
 import { useFirstPen } from '../../bench/useFirstPen.ts';
 import { useBench } from '../../stores/bench.ts';
+import { useChecks } from '../../stores/checks.ts';
 import { useFinish } from '../../stores/finish.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
 import { useSession } from '../../stores/session.ts';
@@ -22,6 +23,9 @@ import DividerBar from '../../ui/DividerBar.vue';
 import EmptyStage from '../../ui/EmptyStage.vue';
 import { useShortcuts } from '../../useShortcuts.ts';
 import BeforeTag from '../blend/BeforeTag.vue';
+import ChecksOverlay from '../blend/checks/ChecksOverlay.vue';
+import ChecksPanel from '../blend/checks/ChecksPanel.vue';
+import { useCheckKeys } from '../blend/checks/useCheckKeys.ts';
 import LoupePane from '../blend/LoupePane.vue';
 import MaskBench from '../blend/MaskBench.vue';
 import MaskOverlay from '../blend/MaskOverlay.vue';
@@ -45,6 +49,7 @@ const bench = useBench();
 const tools = useMaskTools();
 const finish = useFinish();
 const proofing = useProofing();
+const checks = useChecks();
 
 const canvas = ref<InstanceType<typeof SceneCanvas>>();
 const picture = ref<HTMLElement>();
@@ -74,7 +79,7 @@ const turned = computed(() => (isTurning.value ? ('table' as const) : ('finished
 const { view: looked, before, blinking, toggleBlink } = useBlendView(() => ({ what: 'result', turned: turned.value }));
 const view = computed<View>(() => {
   if (bench.finishing === 'spots' && finish.showsRelief) return { show: { what: 'relief', turned: turned.value } };
-  return bench.finishing === 'steps' || bench.before || blinking.value ? looked.value : { show: { what: 'result', turned: turned.value } };
+  return bench.finishing === 'steps' || bench.before || bench.showsOther || blinking.value ? looked.value : { show: { what: 'result', turned: turned.value } };
 });
 /** What is counted is what is delivered, also while it is turned on its table. */
 const delivered: View = { show: { what: 'result', turned: 'finished' } };
@@ -119,6 +124,8 @@ function moveBy(by: 1 | -1): void {
 }
 
 useBenchKeys({ full: () => canvas.value?.toggleFull(), toggleBlink, resize });
+const look = (at: Point) => lookAt(at, 1);
+useCheckKeys(true, look);
 useShortcuts({
   'layer.fainter': () => set({ opacity: Math.max(0, (step.value?.opacity ?? 1) - 0.1) }),
   'layer.fuller': () => set({ opacity: Math.min(1, (step.value?.opacity ?? 1) + 0.1) }),
@@ -158,6 +165,7 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
         </template>
         <ProofOverlay v-if="canvas && proofing.isOn && !isTurning" :key="canvasKey" :size="shown.size" :transform="canvas.transform" :density="canvas.density" :style="rightOfDivider" />
         <LimitsOverlay v-if="canvas && bench.state.limits" :view="view" :size="shown.size" :transform="canvas.transform" :density="canvas.density" :style="rightOfDivider" />
+        <ChecksOverlay v-if="canvas && map && checks.isOpen && checks.chosen" :transform="canvas.transform" :density="canvas.density" :map="map" />
         <MaskOverlay v-if="canvas && step && bench.finishing === 'steps'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <SpotOverlay v-if="canvas && map && bench.finishing === 'spots'" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
         <CropOverlay v-if="canvas && map && isTurning" :transform="canvas.transform" :density="canvas.density" :size="size" :map="map" @pan="(dx, dy) => canvas?.pan(dx, dy)" @wheel="canvas?.onWheel($event)" />
@@ -173,7 +181,8 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
     </div>
     <div class="flex h-39 shrink-0 bg-panel">
       <StepStrip class="min-w-0 flex-1" :size="size" :at-blend="!step" @blend="chooseBlend" />
-      <ReadingsPanel class="shrink-0" :size="size" :view="isTurning ? delivered : view" finished :point="hovered" :counted="counted" :layer-id="step?.id ?? null" @reading="reading = $event" />
+      <ChecksPanel v-if="checks.isOpen" class="shrink-0" :look="look" />
+      <ReadingsPanel v-show="!checks.isOpen" class="shrink-0" :size="size" :view="isTurning ? delivered : view" finished :point="hovered" :counted="counted" :layer-id="step?.id ?? null" @reading="reading = $event" />
     </div>
   </div>
 </template>

@@ -6,7 +6,7 @@ import type { Size } from '../../raster/size.ts';
 import { frameOfLayer } from '../../scene/item.ts';
 import { boundsOf } from '../../scene/retouch.ts';
 import type { Scene } from '../../scene/scene.ts';
-import { activeLeaves } from '../../scene/tree.ts';
+import { activeLeaves, asOneStack } from '../../scene/tree.ts';
 import type { TileNode } from '../tiles/renderContext.ts';
 import type { RenderPlan } from './plan.ts';
 import type { PlaneRequest } from './request.ts';
@@ -59,9 +59,21 @@ export interface BlendLook {
   within?: TileNode;
 }
 
-/** What there is to be checked of a scene; undefined for one in which nothing is blended.
- * @param within - Places that are judged. */
-export function blendLook(scene: Scene, plan: RenderPlan, within?: PlaneRequest): BlendLook | undefined {
+/** What of a scene is checked. */
+export interface CheckScope {
+  /** Places that are judged; all if it is not told. */
+  within?: PlaneRequest;
+  /** The steps that finish the picture as well. */
+  finished?: boolean;
+}
+
+/** What there is to be checked of a scene; undefined for one in which nothing is blended. */
+export function blendLook(
+  document: Scene,
+  plan: RenderPlan,
+  { within, finished = false }: CheckScope = {},
+): BlendLook | undefined {
+  const scene = finished ? asOneStack(document).scene : document;
   const { base, frames } = scene;
   if (base === null || frames.length < 2) return undefined;
   const bottom = plan.node({ what: 'frame', at: base });

@@ -3,10 +3,11 @@
 import { computed, onMounted, ref, watch } from 'vue';
 import { hatchPlaces, type HatchedPlace } from '../../../bench/hatchPlaces.ts';
 import { useResizeObserver } from '../../../bench/useResizeObserver.ts';
-import type { ViewTransform } from '../../../bench/viewTransform.ts';
+import { type PictureMap, SCENE_ITSELF } from '../../../bench/pictureMap.ts';
+import type { Point, ViewTransform } from '../../../bench/viewTransform.ts';
 import { useChecks } from '../../../stores/checks.ts';
 
-const props = defineProps<{ transform: ViewTransform; density: number }>();
+const props = withDefaults(defineProps<{ transform: ViewTransform; density: number; /** How the scene lies in what is shown. */ map?: PictureMap }>(), { map: () => SCENE_ITSELF });
 const checks = useChecks();
 const box = ref<HTMLCanvasElement>();
 
@@ -17,7 +18,7 @@ const places = computed<HatchedPlace[]>(() => {
   const reach = (id: string) => visits.find((visit) => visit.id === id)?.radius ?? 0;
   return checks.found
     .filter((each) => each.check === checks.chosen && visits.some((visit) => Math.hypot(visit.x - each.x, visit.y - each.y) <= reach(visit.id) * 1.5 && visit.reach === each.reach))
-    .map(({ x, y, reach: half, kind = '' }) => ({ x, y, reach: half, lean: LEANS[kind] ?? 'level' }));
+    .map((each) => ({ ...props.map.fromScene(each), reach: each.reach * props.map.scaleAt(each), lean: LEANS[each.kind ?? ''] ?? 'level' }));
 });
 
 function draw(): void {
@@ -32,18 +33,21 @@ useResizeObserver(box, draw);
 watch([() => props.transform, places, () => checks.visited], draw);
 onMounted(draw);
 
-const onScreen = (x: number, y: number) => ({ x: (x * props.transform.scale + props.transform.offsetX) / props.density, y: (y * props.transform.scale + props.transform.offsetY) / props.density });
+function onScreen(at: Point): Point {
+  const { x, y } = props.map.fromScene(at);
+  return { x: (x * props.transform.scale + props.transform.offsetX) / props.density, y: (y * props.transform.scale + props.transform.offsetY) / props.density };
+}
 const ring = computed(() => {
   const visit = checks.visited;
   if (!visit) return undefined;
-  return { ...onScreen(visit.x, visit.y), r: Math.max(18, ((visit.radius * props.transform.scale) / props.density) * 1.15) };
+  return { ...onScreen(visit), r: Math.max(18, ((visit.radius * props.map.scaleAt(visit) * props.transform.scale) / props.density) * 1.15) };
 });
 /** Of two places that are held against each other the second. */
 const second = computed(() => {
   const { otherX, otherY } = checks.visited?.facts ?? {};
-  return otherX === undefined || otherY === undefined ? undefined : onScreen(otherX, otherY);
+  return otherX === undefined || otherY === undefined ? undefined : onScreen({ x: otherX, y: otherY });
 });
-const dots = computed(() => (checks.visited ? [] : checks.ofChosen.map(({ id, x, y }) => ({ id, ...onScreen(x, y) }))));
+const dots = computed(() => (checks.visited ? [] : checks.ofChosen.map((each) => ({ id: each.id, ...onScreen(each) }))));
 </script>
 
 <template>

@@ -3,7 +3,8 @@
 import { PhArrowLeft, PhArrowRight, PhX } from '@phosphor-icons/vue';
 import { computed, nextTick, watch } from 'vue';
 import type { ItemId } from '#core/ids.ts';
-import { cardsOf } from '#core/scene/tree.ts';
+import { cardsAndSteps, cardsOf } from '#core/scene/tree.ts';
+import type { Point } from '../../../bench/viewTransform.ts';
 import { itemLabel } from '../../../frameLabel.ts';
 import { useChecks } from '../../../stores/checks.ts';
 import { useSession } from '../../../stores/session.ts';
@@ -13,7 +14,8 @@ import { cardOf, CHECK_WORDS, sayVisit } from './visitWords.ts';
 
 const checks = useChecks();
 const session = useSession();
-const { visit, choose, step, tried, tryOut, endTrying, take } = useVisits();
+const props = defineProps<{ /** Shows a place of the scene at 100 %. */ look: (at: Point) => void }>();
+const { visit, choose, step, tried, tryOut, endTrying, take } = useVisits(props.look);
 
 const rows = computed(() =>
   checks.byWorst.map((check) => ({
@@ -26,7 +28,7 @@ const rows = computed(() =>
 const left = computed(() => checks.visits.filter(({ check }) => check === checks.chosen).length - checks.ofChosen.length);
 const remedies = computed(() => (checks.visited ? remediesOf(checks.visited, session.scene) : []));
 const place = computed(() => checks.ofChosen.findIndex(({ id }) => id === checks.visitedId) + 1);
-const cards = computed(() => cardsOf(session.scene).filter(({ item }) => item !== 'group'));
+const cards = computed(() => (checks.finished ? cardsAndSteps : cardsOf)(session.scene).filter(({ item }) => item !== 'group'));
 const words = computed(() => checks.chosen && CHECK_WORDS[checks.chosen]);
 
 function chooseWithin(event: Event): void {

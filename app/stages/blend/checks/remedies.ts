@@ -1,4 +1,5 @@
 import type { Visit } from '#core/checks/visits.ts';
+import { adjustmentKind } from '#core/develop/list.ts';
 import { type FrameId, type ItemId, LayerId, StrokeId } from '#core/ids.ts';
 import { type Fill, plainStroke, type Stroke } from '#core/masks/stroke.ts';
 import type { EditRecord } from '#core/scene/edit.ts';
@@ -215,7 +216,10 @@ const MAKES: Record<Visit['check'], Make> = {
 
 /** Ways to mend a place, the likeliest first. */
 export function remediesOf(visit: Visit, scene: Scene): Remedy[] {
-  const isThere = !visit.item || findItem(scene, visit.item);
-  if (!isThere || (visit.item && holdersOf(scene, visit.item).some(({ visible }) => !visible))) return [];
+  const item = visit.item && findItem(scene, visit.item);
+  if ((visit.item && !item) || (visit.item && holdersOf(scene, visit.item).some(({ visible }) => !visible))) return [];
+  const isMap = item?.item === 'adjustment' && adjustmentKind(item.kind)?.mapFrom !== undefined;
+  // What is painted on a map is light, and no border to be softened.
+  if (isMap) return [lower(visit, scene)].flatMap((remedy) => remedy ?? []);
   return MAKES[visit.check](visit, scene).flatMap((remedy) => remedy ?? []);
 }

@@ -2,8 +2,7 @@ import { onBeforeUnmount, ref, toRaw } from 'vue';
 import type { CheckName } from '#core/checks/checkedBlock.ts';
 import type { Visit } from '#core/checks/visits.ts';
 import { applyEdit, together } from '#core/scene/edits/index.ts';
-import { sceneSize } from '#core/scene/scene.ts';
-import { useLoupe } from '../../../bench/useLoupe.ts';
+import type { Point } from '../../../bench/viewTransform.ts';
 import { plain } from '../../../plain.ts';
 import { useBench } from '../../../stores/bench.ts';
 import { useChecks } from '../../../stores/checks.ts';
@@ -11,21 +10,18 @@ import { useEngine } from '../../../stores/engine.ts';
 import { useSession } from '../../../stores/session.ts';
 import type { Remedy } from './remedies.ts';
 
-/** Going from place to place, and trying and taking remedies. */
-export function useVisits() {
+/** Going from place to place, and trying and taking remedies.
+ * @param look - Shows a place of the scene at 100 %. */
+export function useVisits(look: (at: Point) => void) {
   const checks = useChecks();
   const session = useSession();
   const bench = useBench();
   const engines = useEngine();
-  const { zoomTo } = useLoupe(() => sceneSize(session.scene));
 
   function visit(to: Visit | undefined): void {
     checks.visitedId = to?.id;
     if (to)
-      zoomTo(
-        1,
-        to.facts.otherX === undefined ? to : { x: (to.x + to.facts.otherX) / 2, y: (to.y + to.facts.otherY) / 2 },
-      );
+      look(to.facts.otherX === undefined ? to : { x: (to.x + to.facts.otherX) / 2, y: (to.y + to.facts.otherY) / 2 });
   }
 
   function choose(check: CheckName | undefined): void {
