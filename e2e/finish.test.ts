@@ -362,4 +362,23 @@ describe('a blend made ready', () => {
     expect(await rendersAlike(visit.page, 'Tarn')).toBe(true);
     expect(visit.problems).toEqual([]);
   });
+
+  it('lends its steps to another scene', async () => {
+    const { page } = visit;
+    await page.goto(visit.harness.address);
+    await button('Demo: Viaduct').click();
+    await page.getByTestId('frame-viaduct-7.jpg').waitFor();
+    await page.getByText('Reading').waitFor({ state: 'hidden' });
+    await page.getByRole('link', { name: /^Finish/ }).click();
+    await page.getByTestId('canvas').waitFor();
+    await button('Sets…').click();
+    const scenes = page.getByLabel('Steps of another scene');
+    await expect.poll(() => scenes.textContent()).toMatch(/^Tarn · 5 steps$/);
+    await button('Lay the steps of that scene over this picture').click();
+    await expect.poll(steps).toBe(5);
+    await settle(page);
+    await page.keyboard.press('Control+z');
+    await expect.poll(steps).toBe(0);
+    expect(visit.problems).toEqual([]);
+  });
 });

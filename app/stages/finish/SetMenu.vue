@@ -9,6 +9,7 @@ import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import DialogBox from '../../ui/DialogBox.vue';
+import FromScene from './FromScene.vue';
 import { download } from '../../storage/download.ts';
 
 const session = useSession();
@@ -70,6 +71,7 @@ const asFile = (set: StepSet) => download(new Blob([writeStepSet(set)], { type: 
         <button type="button" class="btn h-7 px-2" :aria-label="`Remove ${set.name}`" @click="change(() => dropStepSet(set.name))">Remove</button>
       </li>
     </ul>
+    <FromScene @lay="lay" />
     <form class="flex items-end gap-1.5" @submit.prevent="save">
       <label class="flex min-w-0 flex-1 flex-col gap-1"><span class="caption">Save the steps of this picture as</span><input v-model="name" type="text" maxlength="80" class="h-8 rounded bg-sunken px-2" /></label>
       <button type="submit" class="btn h-8 px-2" :disabled="name.trim() === '' || session.scene.finish.length === 0" :title="session.scene.finish.length > 0 ? undefined : 'There are no steps yet'">Save</button>
