@@ -111,17 +111,18 @@ const counts = computed(() => {
 <template>
   <section class="flex w-125 gap-4 border-l border-line px-4 py-2.5" aria-label="Readings" data-skip="Readings" tabindex="-1">
     <div class="w-52">
-      <div class="flex justify-between text-[12px] text-soft"><span>Histogram</span><span>255 · 65 535</span></div>
+      <div class="flex justify-between text-[12px] text-soft">
+        <span>Histogram</span>
+        <button type="button" class="rounded px-1 hover:bg-raised" title="Checks: places to visit (Shift C)" @click="checks.isOpen = true">Checks<template v-if="checks.open.length > 0"> · {{ checks.open.length }}</template></button>
+        <span>255 · 65 535</span>
+      </div>
       <svg
         class="mt-1 block h-23 w-full bg-sunken" :viewBox="`0 0 256 ${HEIGHT}`" preserveAspectRatio="none" role="img" aria-label="Histogram of what is shown"
         @pointermove="pointed = Math.min(255, Math.max(0, Math.floor(($event.offsetX / ($event.currentTarget as Element).clientWidth) * 256)))" @pointerleave="pointed = undefined"
       >
         <path v-for="curve in curves" :key="curve.fill" :d="curve.d" :fill="curve.fill" opacity="0.75" style="mix-blend-mode: var(--mix)" />
       </svg>
-      <div class="mt-0.5 flex items-baseline gap-2 text-[11px] text-soft">
-        <span class="min-w-0 flex-1 truncate" data-testid="levels">{{ levelReading }}</span>
-        <button type="button" class="shrink-0 rounded px-1 hover:bg-raised" title="Checks: places to visit (Shift C)" @click="checks.isOpen = true">Checks<template v-if="checks.open.length > 0"> · {{ checks.open.length }}</template></button>
-      </div>
+      <div class="mt-0.5 text-[11px] text-soft" data-testid="levels">{{ levelReading }}</div>
     </div>
     <div class="flex min-h-0 flex-1 flex-col" data-testid="probe" :aria-busy="asking">
       <div class="flex items-center justify-between text-[12px] text-soft">

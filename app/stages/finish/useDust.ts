@@ -46,6 +46,7 @@ export function useDust() {
       const found = await aligner.findDust({ frames: taken, step: 2 ** level }, (share) => {
         progress.value = 0.5 + share / 2;
       });
+      if (isStopped) return;
       const base = session.scene.frames.find(({ id }) => id === session.scene.base)?.placement?.matrix ?? IDENTITY3;
       const open = found
         .map((each) => ({ ...each, ...mapPoint(base, each) }))
