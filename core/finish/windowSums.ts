@@ -10,22 +10,26 @@ export class WindowSums {
   constructor(width: number, height: number, valueAt: (index: number) => number) {
     this.width = width;
     this.height = height;
-    const sumsOf = (termAt: (value: number, x: number, y: number) => number) => {
-      const stride = width + 1;
-      const sums = new Float64Array(stride * (height + 1));
-      for (let y = 0; y < height; y++) {
-        let row = 0;
-        for (let x = 0, at = (y + 1) * stride + 1; x < width; x++, at++) {
-          row += termAt(valueAt(y * width + x), x, y);
-          sums[at] = sums[at - stride] + row;
-        }
+    const stride = width + 1;
+    const empty = () => new Float64Array(stride * (height + 1));
+    const [sums, squares, across, down] = [empty(), empty(), empty(), empty()];
+    for (let y = 0; y < height; y++) {
+      let [row, rowSquares, rowAcross] = [0, 0, 0];
+      for (let x = 0, at = (y + 1) * stride + 1; x < width; x++, at++) {
+        const value = valueAt(y * width + x);
+        row += value;
+        rowSquares += value * value;
+        rowAcross += value * x;
+        sums[at] = sums[at - stride] + row;
+        squares[at] = squares[at - stride] + rowSquares;
+        across[at] = across[at - stride] + rowAcross;
+        down[at] = down[at - stride] + row * y;
       }
-      return sums;
-    };
-    this.#sums = sumsOf((value) => value);
-    this.#squares = sumsOf((value) => value * value);
-    this.#across = sumsOf((value, x) => value * x);
-    this.#down = sumsOf((value, _, y) => value * y);
+    }
+    this.#sums = sums;
+    this.#squares = squares;
+    this.#across = across;
+    this.#down = down;
   }
 
   /** Of the square that reaches so many pixels to each side; all of it lies in the plane. */

@@ -217,7 +217,8 @@ const MAKES: Record<Visit['check'], Make> = {
 /** Ways to mend a place, the likeliest first. */
 export function remediesOf(visit: Visit, scene: Scene): Remedy[] {
   const item = visit.item && findItem(scene, visit.item);
-  if ((visit.item && !item) || (visit.item && holdersOf(scene, visit.item).some(({ visible }) => !visible))) return [];
+  const isGone = visit.item && !item;
+  if (isGone || (item && holdersOf(scene, item.id).some(({ visible }) => !visible))) return [];
   const isMap = item?.item === 'adjustment' && adjustmentKind(item.kind)?.mapFrom !== undefined;
   // What is painted on a map is light, and no border to be softened.
   if (isMap) return [lower(visit, scene)].flatMap((remedy) => remedy ?? []);
