@@ -95,6 +95,9 @@ describe('the viaduct, finished', () => {
     await page.getByLabel('Guides').selectOption('golden');
     await button('Quarter turn right').click();
     await expect.poll(() => page.getByTestId('crop-fact').textContent()).toContain('1350 × 2400');
+    await button('4:5').click();
+    await expect.poll(() => page.getByTestId('crop-fact').textContent()).toContain('1600 × 2000');
+    await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
     await expect.poll(() => page.getByTestId('crop-fact').textContent()).toContain('16:9');
     expect(visit.problems).toEqual([]);

@@ -6,6 +6,7 @@ import type { PairDistance } from '#core/checks/pairDistance.ts';
 import type { Sketch } from '#core/checks/sketch.ts';
 import type { OutputSpace } from '#core/color/workingSpace.ts';
 import type { Dust, DustFrame } from '#core/finish/findDust.ts';
+import type { FoundLevel } from '#core/finish/findLevel.ts';
 import type { PixelsOf } from './codecProtocol.ts';
 
 /** A frame to be placed on another, and what helps. */
@@ -61,6 +62,11 @@ export interface DustRequest {
   step: number;
 }
 
+/** A picture whose horizon or uprights are looked for. */
+export interface LevelRequest {
+  sketch: Sketch;
+}
+
 /** What is asked of a background thread about how frames lie. */
 export type ToAligner =
   | ({ type: 'align'; ticket: number; current: number } & AlignRequest)
@@ -68,6 +74,7 @@ export type ToAligner =
   | ({ type: 'apart'; ticket: number; current: number } & ApartRequest)
   | ({ type: 'distance'; ticket: number } & DistanceRequest)
   | ({ type: 'dust'; ticket: number; current: number } & DustRequest)
+  | ({ type: 'level'; ticket: number } & LevelRequest)
   | ({ type: 'snap'; ticket: number } & SnapRequest);
 
 /** What it answers. */
@@ -77,4 +84,5 @@ export type FromAligner =
   | { type: 'apart'; ticket: number; apart: ChannelsApart | undefined }
   | { type: 'distance'; ticket: number; distance: PairDistance | undefined }
   | { type: 'dust'; ticket: number; dust: readonly Dust[] }
+  | { type: 'level'; ticket: number; level: FoundLevel | undefined }
   | { type: 'snapped'; ticket: number; pair: PointPair | undefined };

@@ -4,12 +4,14 @@ import type { LocalGrid } from '#core/align/localFit.ts';
 import type { PointPair } from '#core/align/pointPairs.ts';
 import type { PairDistance } from '#core/checks/pairDistance.ts';
 import type { Dust } from '#core/finish/findDust.ts';
+import type { FoundLevel } from '#core/finish/findLevel.ts';
 import type {
   AlignRequest,
   ApartRequest,
   DistanceRequest,
   DustRequest,
   FromAligner,
+  LevelRequest,
   LocalFitRequest,
   SnapRequest,
 } from './alignProtocol.ts';
@@ -73,6 +75,15 @@ export class Aligner {
       .next()
       .ask({ type: 'dust', current, ...request }, this.#threads.patience(), onProgress, memory);
     return (answer as FromAligner & { type: 'dust' }).dust;
+  }
+
+  /** Finds by how much a picture is askew, see `findLevel`. The memory of the sketch goes with it. */
+  async findLevel(request: LevelRequest): Promise<FoundLevel | undefined> {
+    const memory = [request.sketch.rgba.buffer as ArrayBuffer];
+    const answer = await this.#threads
+      .next()
+      .ask({ type: 'level', ...request }, this.#threads.patience(), undefined, memory);
+    return (answer as FromAligner & { type: 'level' }).level;
   }
 
   /** Puts a pair of points exactly where both pictures look alike; undefined when nothing near it does. */

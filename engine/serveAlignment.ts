@@ -9,6 +9,7 @@ import { snapPair } from '#core/align/pointPairs.ts';
 import { TileSource } from '#core/align/tileSource.ts';
 import { pairDistance } from '#core/checks/pairDistance.ts';
 import { findDust } from '#core/finish/findDust.ts';
+import { findLevel } from '#core/finish/findLevel.ts';
 import type { Size } from '#core/raster/size.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import type { FrameLoader } from '#core/render/tiles/loadFrame.ts';
@@ -39,6 +40,8 @@ export function answerAlignment(loader: FrameLoader, port: Answering, message: T
   } else if (message.type === 'dust') {
     const dust = stoppable(loader, port, message, (watch) => findDust(message.frames, message.step, watch), Lane.Dust);
     port.post({ type: 'dust', ticket, dust });
+  } else if (message.type === 'level') {
+    port.post({ type: 'level', ticket, level: findLevel(message.sketch) });
   } else {
     const pictures = { base: sourceOf(loader, message.base), frame: sourceOf(loader, message.frame) };
     port.post({ type: 'snapped', ticket, pair: snapPair(message.pair, pictures) });

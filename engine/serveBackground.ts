@@ -54,6 +54,7 @@ const OF_ALIGNMENT: Record<ToAligner['type'], true> = {
   apart: true,
   distance: true,
   dust: true,
+  level: true,
   snap: true,
 };
 const isOfAlignment = (work: BackgroundWork): work is ToAligner => work.type in OF_ALIGNMENT;

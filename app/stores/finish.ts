@@ -33,8 +33,8 @@ export const useFinish = defineStore('finish', () => {
   const drawing = ref<'none' | 'straighten' | 'upright' | 'level'>('none');
   const lines = ref<DrawnLine[]>([]);
   const guide = ref<Guide>('thirds');
-  /** Width against height that a crop keeps; null: any. */
-  const ratio = ref<number | null>(null);
+  /** Width against height that was chosen for crops; null: any, undefined: nothing was chosen yet. */
+  const ratio = ref<number | null>();
 
   watch(
     () => session.sceneId,
@@ -43,7 +43,7 @@ export const useFinish = defineStore('finish', () => {
       dust.value = undefined;
       lines.value = [];
       drawing.value = 'none';
-      ratio.value = null;
+      ratio.value = undefined;
     },
   );
   return { spotId, spot, width, soft, how, frame, showsRelief, busy, dust, speck, drawing, lines, guide, ratio };

@@ -1,109 +1,147 @@
 import type { Sketch } from '../checks/sketch.ts';
 
-/** The strongest long edge of a picture that is nearly level or upright. */
+/** How a picture is askew, as its long edges or its uprights tell. */
 export interface FoundLevel {
-  /** Degrees by which the picture is straightened so that it is. */
+  /** Degrees by which the picture is straightened so that they are level, or upright. */
   straighten: number;
-  /** How sure it is, 0..1: how far it stands out from edges in other directions, and how long it is. */
+  /** How sure that is, 0..1: how far their direction stands out from all others. */
   sureness: number;
-  /** Its ends, in pixels of the sketch. */
-  from: { x: number; y: number };
-  to: { x: number; y: number };
+  /** Edges that run level, or lines that run towards the vanishing point of uprights. */
+  along: 'level' | 'upright';
 }
 
 /** Degrees that a camera is held askew at most. */
 const MOST_DEGREES = 12;
 const STEPS_PER_DEGREE = 10;
 const ANGLES = 2 * MOST_DEGREES * STEPS_PER_DEGREE + 1;
-/** An edge pixel speaks for lines that run within so many degrees of it. */
-const NEAR = 4;
-/** Gradients below this share of the strongest are noise. */
-const LEAST = 0.12;
+/** An edge pixel speaks for lines that run within so many degrees of it, the less the farther off. */
+const NEAR_STEPS = 4 * STEPS_PER_DEGREE;
+/** Gradients below this are noise, those above the other count in full: in levels of 255, summed over a kernel that doubles a step. */
+const [LEAST, FULL] = [6, 24];
+/** Uprights lean towards each other when a camera looks up or down: by up to so many degrees at the sides, tried in steps. */
+const [MOST_CONVERGENCE, CONVERGENCE_STEP] = [9, 1.5];
+/** By one line alone, leaning and convergence cannot be told apart: each degree of convergence has to be worth so much. */
+const CONVERGENCE_COST = 0.01;
+/** How far the best direction stands out from all others where there are no long lines, and where nothing else is to be seen (from trials on the
+ * demo's pictures, turned by known angles). */
+const [BY_CHANCE, BEYOND_DOUBT] = [0.08, 0.3];
+/** Directions within so many degrees of the best are the same. */
+const SAME_DEGREES = 1.5;
 
-/** Finds the edge of the horizon, of a waterline or of a building by which a picture is straightened: edge pixels vote for the lines that they may lie
- * on (Duda and Hart 1972, with the direction of the gradient as O'Gorman and Clowes 1976 use it). */
-export function findLevel({ width, height, rgba }: Sketch): FoundLevel | undefined {
+interface EdgePixels {
+  x: Float32Array;
+  y: Float32Array;
+  /** Slope of the line against its axis, in degrees -90..90. */
+  lean: Float32Array;
+  weight: Float32Array;
+}
+
+/** Finds by how much a picture is askew, by its strongest long edges (a horizon, a waterline) or by its uprights. Edge pixels vote for the lines that
+ * they may lie on (Duda and Hart 1972, with the direction of the gradient as O'Gorman and Clowes 1976 use it); of all directions that one is right in
+ * which votes gather on few lines. Uprights may run towards a vanishing point (as Barnard, "Interpreting perspective images", 1983, gathers them):
+ * the picture is tilted for each that is tried, and they are parallel again.
+ * @returns Undefined when there are no edges at all. */
+export function findLevel(sketch: Sketch): FoundLevel | undefined {
+  const found = (['level', 'upright'] as const).flatMap((along) => {
+    const edges = edgesOf(sketch, along);
+    return edges.x.length > 0 ? bestOf(edges, sketch, along) : [];
+  });
+  return found.sort((a, b) => b.sureness - a.sureness)[0];
+}
+
+/** Pixels that lie on nearly level edges, or on nearly upright ones. */
+function edgesOf({ width, height, rgba }: Sketch, along: FoundLevel['along']): EdgePixels {
   const light = Float32Array.from(
     { length: width * height },
     (_, i) => (rgba[4 * i] + 2 * rgba[4 * i + 1] + rgba[4 * i + 2]) / 4,
   );
-  let strongest = 0;
-  const gradient = (i: number) => {
-    const across =
-      light[i + 1] -
-      light[i - 1] +
-      (light[i + 1 - width] - light[i - 1 - width] + light[i + 1 + width] - light[i - 1 + width]) / 2;
-    const down =
-      light[i + width] -
-      light[i - width] +
-      (light[i + width - 1] - light[i - width - 1] + light[i + width + 1] - light[i - width + 1]) / 2;
-    return { across, down, size: Math.hypot(across, down) };
-  };
-  const inner = function* (): Generator<number> {
-    for (let y = 1; y < height - 1; y++) for (let x = 1; x < width - 1; x++) yield y * width + x;
-  };
-  for (const i of inner()) strongest = Math.max(strongest, gradient(i).size);
-  if (strongest < 12) return undefined;
-  const best = (['level', 'upright'] as const).map((along) => {
-    const diagonal = Math.ceil(Math.hypot(width, height));
-    const votes = new Float32Array(ANGLES * (2 * diagonal + 1));
-    for (const i of inner()) {
-      const { across, down, size } = gradient(i);
-      if (size < LEAST * strongest) continue;
-      // The line runs at right angles to the gradient: its slope against the axis.
-      const lean = along === 'level' ? Math.atan2(-across, down) : Math.atan2(down, across);
-      const degrees = (((((lean * 180) / Math.PI + 90) % 180) + 180) % 180) - 90;
-      if (Math.abs(degrees) > MOST_DEGREES) continue;
-      const [x, y] = [i % width, Math.floor(i / width)];
-      const weight = Math.min(1, (2 * size) / strongest);
-      for (let k = -NEAR * STEPS_PER_DEGREE; k <= NEAR * STEPS_PER_DEGREE; k++) {
-        const step = Math.round((degrees + MOST_DEGREES) * STEPS_PER_DEGREE) + k;
-        if (step < 0 || step >= ANGLES) continue;
-        const angle = ((step / STEPS_PER_DEGREE - MOST_DEGREES) * Math.PI) / 180;
-        const away =
-          along === 'level' ? y * Math.cos(angle) - x * Math.sin(angle) : x * Math.cos(angle) + y * Math.sin(angle);
-        votes[step * (2 * diagonal + 1) + Math.round(away) + diagonal] += weight;
-      }
+  const found: [number, number, number, number][] = [];
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      const [up, down] = [i - width, i + width];
+      const across =
+        light[i + 1] - light[i - 1] + (light[up + 1] - light[up - 1] + light[down + 1] - light[down - 1]) / 2;
+      const downwards =
+        light[down] - light[up] + (light[down - 1] - light[up - 1] + light[down + 1] - light[up + 1]) / 2;
+      const size = Math.hypot(across, downwards);
+      if (size < LEAST) continue;
+      // The line runs at right angles to the gradient.
+      const angle = along === 'level' ? Math.atan2(-across, downwards) : Math.atan2(downwards, across);
+      const lean = (((((angle * 180) / Math.PI + 90) % 180) + 180) % 180) - 90;
+      if (Math.abs(lean) <= MOST_DEGREES + MOST_CONVERGENCE) found.push([x, y, lean, Math.min(1, size / FULL)]);
     }
-    return peakOf(votes, diagonal, along, { width, height });
-  });
-  return best.flatMap((each) => each ?? []).sort((a, b) => b.sureness - a.sureness)[0];
+  const column = (at: number) => Float32Array.from(found, (each) => each[at]);
+  return { x: column(0), y: column(1), lean: column(2), weight: column(3) };
 }
 
-function peakOf(
-  votes: Float32Array,
-  diagonal: number,
-  along: 'level' | 'upright',
-  { width, height }: { width: number; height: number },
-): FoundLevel | undefined {
+function bestOf(edges: EdgePixels, size: Sketch, along: FoundLevel['along']): FoundLevel[] {
+  let best = { at: -1, value: 0, convergence: 0, concentration: new Float32Array(0) as Float32Array };
+  const attempt = (convergence: number) => {
+    const concentration = concentrationOf(edges, size, along, convergence);
+    for (const [at, each] of concentration.entries()) {
+      const value = each * (1 - CONVERGENCE_COST * Math.abs(convergence));
+      if (value > best.value) best = { at, value, convergence, concentration };
+    }
+  };
+  attempt(0);
+  if (along === 'upright') {
+    for (let by = CONVERGENCE_STEP; by <= MOST_CONVERGENCE; by += CONVERGENCE_STEP)
+      for (const each of [by, -by]) attempt(each);
+    const { convergence } = best;
+    if (convergence !== 0) for (const by of [-1, 1]) attempt(convergence + (by * CONVERGENCE_STEP) / 3);
+  }
+  if (best.at < 0) return [];
+  const { at, concentration } = best;
+  const elsewhere = Math.max(
+    ...concentration.filter((_, step) => Math.abs(step - at) > SAME_DEGREES * STEPS_PER_DEGREE),
+  );
+  const standsOut = 1 - elsewhere / concentration[at];
+  const sureness = Math.min(1, Math.max(0, (standsOut - BY_CHANCE) / (BEYOND_DOUBT - BY_CHANCE)));
+  return [{ straighten: MOST_DEGREES - middleOfPeak(concentration, at) / STEPS_PER_DEGREE, sureness, along }];
+}
+
+/** How much of what edges vote for lies on few lines, by direction.
+ * @param convergence - Degrees by which lines at the right side lean more than those in the middle; at the left, as much less. */
+function concentrationOf(
+  { x, y, lean, weight }: EdgePixels,
+  { width, height }: Sketch,
+  along: FoundLevel['along'],
+  convergence: number,
+): Float32Array {
+  const diagonal = Math.ceil(Math.hypot(width, height));
   const columns = 2 * diagonal + 1;
-  const most = Array.from({ length: ANGLES }, (_, step) => {
-    let [value, at] = [0, 0];
-    for (let k = 0; k < columns; k++)
-      if (votes[step * columns + k] > value) [value, at] = [votes[step * columns + k], k];
-    return { value, at };
+  const votes = new Float32Array(ANGLES * columns);
+  const [cx, cy] = [width / 2, height / 2];
+  const tilt = (convergence * Math.PI) / 180 / cx;
+  const angles = Array.from(
+    { length: ANGLES },
+    (_, step) => ((step / STEPS_PER_DEGREE - MOST_DEGREES) * Math.PI) / 180,
+  );
+  const [cosines, sines] = [angles.map(Math.cos), angles.map(Math.sin)];
+  for (let i = 0; i < x.length; i++) {
+    const own = Math.round((lean[i] - (convergence * (x[i] - cx)) / cx + MOST_DEGREES) * STEPS_PER_DEGREE);
+    const px = cx + (x[i] - cx) * (1 + tilt * (y[i] - cy));
+    const [main, across] = along === 'level' ? [y[i], -px] : [px, y[i]];
+    for (let step = Math.max(0, own - NEAR_STEPS); step <= Math.min(ANGLES - 1, own + NEAR_STEPS); step++) {
+      const line = Math.round(main * cosines[step] + across * sines[step]) + diagonal;
+      votes[step * columns + line] += weight[i] * (1 - Math.abs(step - own) / (NEAR_STEPS + 1));
+    }
+  }
+  return Float32Array.from({ length: ANGLES }, (_, step) => {
+    let sum = 0;
+    for (let k = step * columns; k < (step + 1) * columns; k++) sum += votes[k] ** 3;
+    return Math.cbrt(sum);
   });
-  const peak = most.reduce((best, { value }, step) => (value > most[best].value ? step : best), 0);
-  const top = most[peak].value;
-  const span = along === 'level' ? width : height;
-  if (top < span * 0.15) return undefined;
-  // Between the steps: the middle of the votes around the peak.
+}
+
+/** Between the steps: the middle of what stands out around a peak. */
+function middleOfPeak(values: Float32Array, at: number): number {
   let [sum, weights] = [0, 0];
-  for (let step = Math.max(0, peak - 3); step <= Math.min(ANGLES - 1, peak + 3); step++) {
-    const weight = Math.max(0, most[step].value - 0.7 * top);
+  for (let step = Math.max(0, at - 3); step <= Math.min(values.length - 1, at + 3); step++) {
+    const weight = Math.max(0, values[step] - 0.9 * values[at]);
     sum += weight * step;
     weights += weight;
   }
-  const degrees = (weights > 0 ? sum / weights : peak) / STEPS_PER_DEGREE - MOST_DEGREES;
-  const elsewhere = Math.max(
-    0,
-    ...most.filter((_, step) => Math.abs(step - peak) > STEPS_PER_DEGREE).map(({ value }) => value),
-  );
-  const sureness = Math.min(1, top / span) * (1 - Math.min(1, elsewhere / top));
-  const [angle, away] = [(degrees * Math.PI) / 180, most[peak].at - diagonal];
-  const ends =
-    along === 'level'
-      ? [0, width - 1].map((x) => ({ x, y: (away + x * Math.sin(angle)) / Math.cos(angle) }))
-      : [0, height - 1].map((y) => ({ x: (away - y * Math.sin(angle)) / Math.cos(angle), y }));
-  return { straighten: -degrees, sureness, from: ends[0], to: ends[1] };
+  return sum / weights;
 }

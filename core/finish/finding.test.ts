@@ -43,6 +43,35 @@ describe('a level edge', () => {
     expect(Math.abs((findLevel(wall)?.straighten ?? 99) + 3)).toBeLessThan(0.2);
     expect(findLevel(drawn(200, 200, () => 90))).toBeUndefined();
   });
+
+  it('is told by uprights that lean towards each other, as a camera sees them that looks up and is held askew', () => {
+    const degrees = 4;
+    const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+    const street = drawn(480, 320, (x, y) => {
+      // Backwards through roll, then through the tilt: walls of a street are upright there.
+      const [u, v] = [(x - 240) * c - (y - 160) * s, (x - 240) * s + (y - 160) * c];
+      const across = u / (1 + v / 1400);
+      return Math.abs(across) > 40 ? 105 + 25 * Math.max(-1, Math.min(1, 8 * Math.sin(across / 12))) : 80;
+    });
+    const found = findLevel(street);
+    expect(found?.along).toBe('upright');
+    expect(Math.abs((found?.straighten ?? 99) - degrees)).toBeLessThan(0.3);
+    expect(found?.sureness).toBeGreaterThan(0.3);
+  });
+
+  it('is not sure of itself where edges run in all directions', () => {
+    // As a lens draws an edge: of hard ones each disc would have level and upright pieces.
+    const soft = (inside: number) => Math.min(1, Math.max(0, inside / 2 + 0.5));
+    const discs = Array.from({ length: 60 }, () => ({ x: 400 * random(), y: 300 * random(), r: 8 + 20 * random() }));
+    const found = findLevel(
+      drawn(
+        400,
+        300,
+        (x, y) => 60 + discs.reduce((sum, disc) => sum + 25 * soft(disc.r - Math.hypot(x - disc.x, y - disc.y)), 0),
+      ),
+    );
+    expect(found?.sureness).toBeLessThan(0.1);
+  });
 });
 
 describe('dust', () => {

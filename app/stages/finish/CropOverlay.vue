@@ -16,7 +16,7 @@ const props = defineProps<{ transform: ViewTransform; density: number; size: Siz
 const emit = defineEmits<{ pan: [dx: number, dy: number]; wheel: [event: WheelEvent] }>();
 const session = useSession();
 const finish = useFinish();
-const { geometry, part, corners, turn, crop } = useTurning();
+const { geometry, part, ratio: kept, corners, turn, crop } = useTurning();
 
 const box = ref<HTMLElement>();
 const margin = computed(() => tableFrom(geometry.value, props.size).margin);
@@ -78,7 +78,7 @@ function changed(grip: Grip | 'all', before: Region, dx: number, dy: number): Re
   if (grip.x === 1) right = Math.max(left + LEAST, right + dx);
   if (grip.y === 0) top = Math.min(bottom - LEAST, top + dy);
   if (grip.y === 1) bottom = Math.max(top + LEAST, bottom + dy);
-  const { ratio } = finish;
+  const ratio = kept.value;
   if (ratio !== null) {
     // The side that was moved farther decides; the other follows from the opposite corner, or from the middle.
     const width = grip.x === 0.5 ? (bottom - top) * ratio : right - left;

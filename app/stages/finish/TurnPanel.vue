@@ -2,7 +2,6 @@
 /** How the picture is straightened, tilted, turned and cut: by lines drawn on it, by what is found in it, or by number. */
 import { computed, ref } from 'vue';
 import { sketchLevel } from '#core/checks/sketch.ts';
-import { findLevel } from '#core/finish/findLevel.ts';
 import { solveLines } from '#core/finish/uprights.ts';
 import type { Size } from '#core/raster/size.ts';
 import { turnQuarter } from '#core/scene/edits/turning.ts';
@@ -23,7 +22,7 @@ const session = useSession();
 const finish = useFinish();
 const engines = useEngine();
 const notices = useNotices();
-const { size: whole, geometry, part, turn, crop, fit, reset } = useTurning();
+const { size: whole, geometry, part, ratio, turn, crop, fit, reset } = useTurning();
 
 const drag = (change: Parameters<typeof turn>[0]) => turn(change, 'turn');
 function commit(change: Parameters<typeof turn>[0]): void {
@@ -34,18 +33,19 @@ const take = (what: typeof finish.drawing) => { finish.drawing = finish.drawing 
 
 const isFinding = ref(false);
 /** Below this it is told and not done. */
-const SURE = 0.15;
+const SURE = 0.1;
 async function find(): Promise<void> {
   isFinding.value = true;
   try {
-    const { engine } = await engines.start();
+    const { engine, aligner } = await engines.start();
     const drawn = await drawnView(engine, { show: { what: 'blend' } }, whole.value, sketchLevel(whole.value));
-    const found = drawn && findLevel(drawn);
-    if (!found || found.sureness < SURE) return void notices.tell('No long edge stands out that should be level or upright. Draw a line along one.');
+    const found = drawn && (await aligner.findLevel({ sketch: drawn }));
+    if (!found || found.sureness < SURE) return void notices.tell('Nothing stands out that should be level or upright. Draw a line along it.');
     const percent = Math.round(found.sureness * 100);
     const off = Math.abs(found.straighten) < 0.05;
     if (!off) commit({ straighten: Math.round(found.straighten * 100) / 100 });
-    notices.tell(off ? `The longest edge is level already (${percent} % sure).` : `Straightened by ${found.straighten.toFixed(1)}° along the longest edge (${percent} % sure).`);
+    const what = found.along === 'level' ? 'the longest edge' : 'uprights';
+    notices.tell(off ? `It is straight already, by ${what} (${percent} % sure).` : `Straightened by ${found.straighten.toFixed(1)}°, by ${what} (${percent} % sure).`);
   } finally {
     isFinding.value = false;
   }
@@ -67,7 +67,7 @@ function own(): void {
 }
 const GUIDE_WORDS: Record<Guide, string> = { thirds: 'thirds', diagonals: 'diagonals', golden: 'golden section', centre: 'centre', none: 'none' };
 const guides = GUIDES.map((value) => ({ value, label: GUIDE_WORDS[value] }));
-const isTaken = (value: number) => finish.ratio !== null && Math.abs(finish.ratio - value) < 1e-6;
+const isTaken = (value: number) => ratio.value !== null && Math.abs(ratio.value - value) < 1e-6;
 const isPlain = computed(() => isUpright(geometry.value) && geometry.value.crop === null);
 const counts = computed(() => ({ upright: finish.lines.filter(({ along }) => along === 'upright').length, level: finish.lines.filter(({ along }) => along === 'level').length }));
 </script>
@@ -77,7 +77,7 @@ const counts = computed(() => ({ upright: finish.lines.filter(({ along }) => alo
     <h2 class="flex items-baseline justify-between text-[15px] font-semibold">Crop <span class="text-[12px] font-normal text-soft" data-testid="crop-fact">{{ part.width }} × {{ part.height }} · {{ sayRatio(part) }}</span></h2>
     <div class="flex flex-wrap gap-1" role="group" aria-label="Ratio">
       <button v-for="each in RATIOS" :key="each.label" type="button" class="btn h-7 px-2" :class="{ 'btn-main': isTaken(each.value) }" :aria-pressed="isTaken(each.value)" :disabled="session.readOnly" @click="fit(each.value)">{{ each.label }}</button>
-      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': finish.ratio === null }" :aria-pressed="finish.ratio === null" title="Width and height each by itself" @click="finish.ratio = null">free</button>
+      <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': ratio === null }" :aria-pressed="ratio === null" title="Width and height each by itself" @click="finish.ratio = null">free</button>
       <input v-model="typed" class="field h-7 w-17 px-1.5" placeholder="own" aria-label="Own ratio" :aria-invalid="isWrong" title="Such as 7:5, or 2.35" @keydown.enter="own" @blur="own" />
     </div>
     <p v-if="isWrong" class="text-[11px] text-soft" role="alert">That is no ratio. Type two numbers, as 7:5, or one, as 2.35.</p>
@@ -89,7 +89,7 @@ const counts = computed(() => ({ upright: finish.lines.filter(({ along }) => alo
     <RuleSlider slim label="Straighten" unit="°" :value="geometry.straighten" :min="-45" :max="45" :step="0.05" :usual="0" @preview="drag({ straighten: $event })" @commit="commit({ straighten: $event })" />
     <div class="flex flex-wrap gap-1">
       <button type="button" class="btn h-7 px-2" :class="{ 'btn-main': finish.drawing === 'straighten' }" :aria-pressed="finish.drawing === 'straighten'" title="Drag along a horizon, a waterline or a wall" @click="take('straighten')">Along a line…</button>
-      <button type="button" class="btn h-7 px-2" :disabled="isFinding || session.readOnly" :aria-busy="isFinding" title="By the strongest long edge; it says how sure that is" @click="find">Find it</button>
+      <button type="button" class="btn h-7 px-2" :disabled="isFinding || session.readOnly" :aria-busy="isFinding" title="By the strongest long edge, or by uprights and where they run to; it says how sure that is" @click="find">{{ isFinding ? 'Looking…' : 'Find it' }}</button>
       <button type="button" class="btn h-7 px-2" :disabled="session.readOnly" title="A quarter turn to the left" aria-label="Quarter turn left" @click="session.dispatch(turnQuarter({ by: -1 }))">↺ 90°</button>
       <button type="button" class="btn h-7 px-2" :disabled="session.readOnly" title="A quarter turn to the right" aria-label="Quarter turn right" @click="session.dispatch(turnQuarter({ by: 1 }))">↻ 90°</button>
     </div>

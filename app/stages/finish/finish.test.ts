@@ -4,7 +4,7 @@ import { turningOf } from '#core/finish/turning.ts';
 import { PLAIN_GEOMETRY } from '#core/scene/geometry.ts';
 import { SCENE_ITSELF, turnedMap } from '../../bench/pictureMap.ts';
 import { guideLines } from './guideLines.ts';
-import { RATIOS, ratioOf, sayRatio } from './ratios.ts';
+import { RATIOS, ratioKept, ratioOf, sayRatio } from './ratios.ts';
 
 describe('ratios', () => {
   it('are called by their usual names, within a pixel or two', () => {
@@ -18,6 +18,23 @@ describe('ratios', () => {
     expect(ratioOf(' 2,35 ')).toBeCloseTo(2.35, 9);
     expect(ratioOf('8 x 10')).toBeCloseTo(0.8, 9);
     for (const wrong of ['', 'wide', '3:', '3:0', '900:1', '-2']) expect(ratioOf(wrong)).toBeUndefined();
+  });
+});
+
+describe('the ratio that a crop keeps', () => {
+  const WIDE = { width: 1600, height: 900 };
+  it('is the one that was chosen as long as the crop has it, turned or not', () => {
+    expect(ratioKept(WIDE, true, 16 / 9)).toBe(16 / 9);
+    expect(ratioKept({ width: 901, height: 1600 }, true, 16 / 9)).toBe(9 / 16);
+    expect(ratioKept(WIDE, true, null)).toBeNull();
+    // The crop was undone.
+    expect(ratioKept({ width: 2400, height: 1600 }, false, 1)).toBeNull();
+  });
+
+  it('is that of a picture cropped before, if nothing was chosen yet', () => {
+    expect(ratioKept(WIDE, true, undefined)).toBe(16 / 9);
+    expect(ratioKept({ width: 1234, height: 1000 }, true, undefined)).toBeNull();
+    expect(ratioKept({ width: 2400, height: 1600 }, false, undefined)).toBeNull();
   });
 });
 

@@ -12,10 +12,25 @@ export const RATIOS = [
 /** How far whole pixels may be off a ratio, in pixels of the longer side. */
 const OFF = 2;
 
+interface Sides {
+  width: number;
+  height: number;
+}
+
+const isOf = ({ width, height }: Sides, ratio: number): boolean =>
+  Math.abs(width - ratio * height) <= OFF * Math.max(1, ratio);
+const knownOf = (part: Sides) => RATIOS.find(({ value }) => isOf(part, value));
+
 /** A picture's ratio by its usual name, or by figures. */
-export function sayRatio({ width, height }: { width: number; height: number }): string {
-  const known = RATIOS.find(({ value }) => Math.abs(width - value * height) <= OFF * Math.max(1, value));
-  return known ? known.label : `${(width / height).toFixed(2)}:1`;
+export const sayRatio = (part: Sides): string => knownOf(part)?.label ?? `${(part.width / part.height).toFixed(2)}:1`;
+
+/** The ratio that a crop keeps when its frame is dragged; null: any. What was chosen holds as long as the crop has it, also after a quarter turn; it
+ * may have lost it by undoing, or by another scene.
+ * @param chosen - Undefined when nothing was chosen yet: then a usual ratio that it was cropped to is kept. */
+export function ratioKept(part: Sides, isCropped: boolean, chosen: number | null | undefined): number | null {
+  if (chosen === undefined) return isCropped ? (knownOf(part)?.value ?? null) : null;
+  if (chosen === null || isOf(part, chosen)) return chosen;
+  return isOf(part, 1 / chosen) ? 1 / chosen : null;
 }
 
 /** A ratio as somebody types it: 2.35, 2.35:1, 7:5 or 7x5; undefined for what is none. */

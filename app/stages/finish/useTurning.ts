@@ -7,6 +7,7 @@ import { canvasOf, type Geometry, PLAIN_GEOMETRY } from '#core/scene/geometry.ts
 import { sceneSize } from '#core/scene/scene.ts';
 import { useFinish } from '../../stores/finish.ts';
 import { useSession } from '../../stores/session.ts';
+import { ratioKept } from './ratios.ts';
 
 /** How the picture is turned and cut, and changing that. A crop stays within what is covered. */
 export function useTurning() {
@@ -16,6 +17,7 @@ export function useTurning() {
   const size = computed(() => sceneSize(session.scene) ?? { width: 1, height: 1 });
   const geometry = computed(() => session.scene.geometry);
   const part = computed(() => deliveredPart(geometry.value, size.value));
+  const ratio = computed(() => ratioKept(part.value, geometry.value.crop !== null, finish.ratio));
   const corners = computed(() => turnedCorners(geometry.value, size.value));
 
   /** Changes how it is turned; a crop that was set by hand moves inside, and keeps its ratio.
@@ -44,5 +46,5 @@ export function useTurning() {
   }
   const reset = () => session.dispatch(setGeometry({ change: PLAIN_GEOMETRY }));
 
-  return { size, geometry, part, corners, turn, crop, fit, reset };
+  return { size, geometry, part, ratio, corners, turn, crop, fit, reset };
 }

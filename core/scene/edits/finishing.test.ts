@@ -18,7 +18,7 @@ import { addSpots } from './retouching.ts';
 import { addAdjustment, addLayer, duplicateItem, setAdjustment } from './stack.ts';
 import { layStencil, setStencil, setStencilOn } from './stencils.ts';
 import { laySteps } from './steps.ts';
-import { setGeometry } from './turning.ts';
+import { setGeometry, turnQuarter } from './turning.ts';
 
 const size = { width: 300, height: 200 };
 const start = applyEdit(newScene('Test'), addFrames({ frames: [0, 1, 2].map((i) => madeFrame(i, size)) }));
@@ -192,6 +192,20 @@ describe('a scene that is finished', () => {
     const far = { x: 100_000, y: 0, width: 10, height: 10 };
     expect(applyEdit(cropped, setGeometry({ change: { crop: far, straighten: 3 } })).geometry.crop).toBeNull();
     expect(applyEdit(cropped, setGeometry({ change: { straighten: 0 } }))).toBe(cropped);
+  });
+
+  it('changes how a picture is turned one by one: all else stays as it is', () => {
+    const tilts = { perspective: { vertical: 0.2, horizontal: -0.1 }, straighten: 4, stretch: 0.1 };
+    const changes = [
+      ...Object.entries(tilts).map(([name, value]) => setGeometry({ change: { [name]: value } })),
+      turnQuarter({ by: 1 }),
+      setGeometry({ change: { crop: { x: 60, y: 90, width: 60, height: 80 } } }),
+    ];
+    const turned = all(start, ...changes).geometry;
+    expect(turned).toEqual({ ...tilts, quarters: 1, crop: { x: 60, y: 90, width: 60, height: 80 } });
+    // In whichever order: a crop that turns with the picture aside.
+    const [, , , quarter, ...rest] = changes;
+    expect(all(start, quarter, ...changes.slice(0, 3).reverse(), ...rest).geometry).toEqual(turned);
   });
 
   it('has no adjustments of a step alone yet, and says so', () => {

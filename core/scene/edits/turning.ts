@@ -3,12 +3,16 @@ import { defineEdit } from '../edit.ts';
 import { canvasOf, cropFits, Geometry } from '../geometry.ts';
 import { sceneSize } from '../scene.ts';
 
+const { stretch, quarters } = Geometry.shape;
+/** What is not told stays as it is: a default, which older scenes are read with, would take it back. */
+const Change = z.strictObject({ ...Geometry.shape, stretch: stretch.unwrap(), quarters: quarters.unwrap() }).partial();
+
 /** Straightens, tilts, stretches, turns or crops the picture. A crop that does not fit what is turned otherwise then is taken back. Steps of one drag
  * are one. */
 export const setGeometry = defineEdit({
   kind: 'scene.setGeometry',
   label: 'Turn and crop',
-  params: z.strictObject({ change: Geometry.partial() }),
+  params: z.strictObject({ change: Change }),
   mergeKey: ({ change }) => Object.keys(change).sort().join(),
   apply: (scene, { change }) => {
     const size = sceneSize(scene);

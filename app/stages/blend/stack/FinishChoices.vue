@@ -7,6 +7,7 @@ import { useMaskTools } from '../../../stores/maskTools.ts';
 import { useSession } from '../../../stores/session.ts';
 import ChoiceField from '../../../ui/ChoiceField.vue';
 import ChoiceRow from '../../../ui/ChoiceRow.vue';
+import { followed } from '../tools/stepHandles.ts';
 import LightList from './LightList.vue';
 
 const props = defineProps<{ adjustment: Adjustment }>();
@@ -39,7 +40,7 @@ const modes = computed(() => {
     <p class="text-[11px] text-soft">Paint on the picture: Dodge lightens, Burn darkens, at 5 to 20 % a stroke. Grey shows the map alone; it is softened as a whole below.</p>
   </template>
   <template v-else-if="adjustment.kind === 'edges'">
-    <ChoiceRow label="Whose edges" :value="settings.follows" :choices="FOLLOWS" @choose="emit('commit', { follows: $event })" />
+    <ChoiceRow label="Whose edges" :value="settings.follows" :choices="FOLLOWS" @choose="emit('commit', followed(session.scene, settings, $event))" />
     <p class="text-[11px] text-soft">The middle is dragged on the picture while no part is open.</p>
   </template>
   <ChoiceField v-else-if="modes.length > 0" :label="adjustment.kind === 'softGlow' ? 'Copy in' : 'Detail in'" title="The mode in which it is laid over the picture" :value="settings.mode as string" :choices="modes.map((value) => ({ value, label: value }))" @choose="emit('commit', { mode: $event })" />

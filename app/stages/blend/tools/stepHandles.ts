@@ -1,8 +1,10 @@
 import type { FINISHING } from '#core/develop/list.ts';
 import { deliveredFrom } from '#core/finish/turning.ts';
+import type { Size } from '#core/raster/size.ts';
 import type { Adjustment } from '#core/scene/item.ts';
 import { type Scene, sceneSize } from '#core/scene/scene.ts';
-import { turnedMap } from '../../../bench/pictureMap.ts';
+import { SCENE_ITSELF, turnedMap } from '../../../bench/pictureMap.ts';
+import type { Point } from '../../../bench/viewTransform.ts';
 import { type Drawing, distance, type Handle } from './canvasTool.ts';
 
 type Lights = (typeof FINISHING)['lights']['rest']['lights'];
@@ -35,23 +37,42 @@ function lightHandles(lights: Lights, perPixel: number): { handles: Handle[]; dr
   return { handles, drawing: {} };
 }
 
-/** The middle of edges lies in the picture as it is cut, or in the scene. */
+/** Farthest that the middle of edges lies outside, in sides of the picture. */
+const within = (share: number) => Math.min(1.5, Math.max(-0.5, share));
+
+/** Where the middle of edges lies in the scene, and the change that puts it elsewhere: it is kept in shares of the picture as it is cut, or of all
+ * that was taken. */
+function middleOf(scene: Scene, follows: Edges['follows'], size: Size) {
+  const cut = deliveredFrom(scene.geometry, size);
+  const map = follows === 'crop' ? turnedMap(cut.fromScene) : SCENE_ITSELF;
+  const { width, height } = follows === 'crop' ? cut.size : size;
+  return {
+    inScene: ({ x, y }: Point) => map.toScene({ x: x * width, y: y * height }),
+    shares: (at: Point) => {
+      const { x, y } = map.fromScene(at);
+      return { x: within(x / width), y: within(y / height) };
+    },
+  };
+}
+
 function edgeHandles(scene: Scene, { middle, follows }: Edges): { handles: Handle[]; drawing: Drawing } | undefined {
   const size = sceneSize(scene);
   if (!size) return undefined;
-  const cut = deliveredFrom(scene.geometry, size);
-  const map = follows === 'crop' ? turnedMap(cut.fromScene) : undefined;
-  const { width, height } = follows === 'crop' ? cut.size : size;
-  const at = { x: middle.x * width, y: middle.y * height };
-  const within = (share: number) => Math.min(1.5, Math.max(-0.5, share));
+  const { inScene, shares } = middleOf(scene, follows, size);
   const handle: Handle = {
     name: 'middle',
     label: 'Middle of the vignette',
-    at: map ? map.toScene(at) : at,
-    move: (to) => {
-      const { x, y } = map ? map.fromScene(to) : to;
-      return { middle: { x: within(x / width), y: within(y / height) } };
-    },
+    at: inScene(middle),
+    move: (to) => ({ middle: shares(to) }),
   };
   return { handles: [handle], drawing: {} };
+}
+
+/** Edges that follow the crop, or stay: their middle remains at the place of the picture where it was put. */
+export function followed(scene: Scene, { middle, follows }: Edges, next: Edges['follows']): Partial<Edges> {
+  const size = sceneSize(scene);
+  // Nobody moved it: it is the middle of either.
+  const isCentred = middle.x === 0.5 && middle.y === 0.5;
+  if (!size || isCentred) return { follows: next };
+  return { follows: next, middle: middleOf(scene, next, size).shares(middleOf(scene, follows, size).inScene(middle)) };
 }
