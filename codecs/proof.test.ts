@@ -3,10 +3,14 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { decodeSrgb, encodeSrgb } from '#core/color/srgb.ts';
+import { betweenSpaces } from '#core/color/workingSpace.ts';
 import { writeProfile } from '#core/color/writeProfile.ts';
+import { times3 } from '#core/raster/matrix3.ts';
 import { nodeLibraries } from '../engine/node/libraries.ts';
+import { makePressProfile, PAPER_BLACK } from '../tests/tableProfile.ts';
 import { keepLibraries } from './libraries.ts';
-import { proofImage } from './proof.ts';
+import { canvasBytes, proofImage } from './proof.ts';
 import type { VipsModule } from './vipsModule.ts';
 
 const ADOBE = '/usr/share/color/icc/colord/AdobeRGB1998.icc';
@@ -72,6 +76,38 @@ describe('a proof', () => {
         );
     const back = run(ADOBE, own, run(own, ADOBE, COLOURS));
     for (const [i, value] of back.flat().entries()) expect(Math.abs(shown[i] / 65535 - value)).toBeLessThan(0.004);
+  });
+
+  it('through a press marks what its inks cannot, and no dark tone that is lifted to its black', () => {
+    const profile = makePressProfile();
+    const grey = (light: number) => Array<number>(3).fill(encodeSrgb(light));
+    // A green that sRGB has not, a skin tone, greys down to the darkest ink, one below it, black, white.
+    const colours = [[0.2, 0.9, 0.2], [0.8, 0.6, 0.5], ...[0.5, 0.18, 0.1, 0.04, PAPER_BLACK / 4, 0, 1].map(grey)];
+    const wanted = Uint16Array.from(colours.flat(), (value) => Math.round(65535 * value));
+    const proof = (intent: 'relative' | 'perceptual', blackPoint: boolean) =>
+      proofImage(
+        vips,
+        wanted,
+        { width: colours.length, height: 1 },
+        { from: 'bt2020', target: { profile }, intent, blackPoint },
+      );
+    for (const intent of ['relative', 'perceptual'] as const) {
+      expect([...proof(intent, true).outside]).toEqual([1, 0, 0, 0, 0, 0, 0, 0, 0]);
+      expect([...proof(intent, false).outside]).toEqual([1, 0, 0, 0, 0, 0, 1, 1, 0]);
+    }
+    // What it has is shown as it is; black is the paper's.
+    const { image: shown } = proof('relative', false);
+    for (const i of [1, 2, 3, 4, 8]) expect(Math.abs(shown[3 * i] - wanted[3 * i])).toBeLessThan(0.012 * 65535);
+    expect(decodeSrgb(shown[3 * 7] / 65535)).toBeCloseTo(PAPER_BLACK, 2.3);
+  });
+
+  it('is drawn in the space of a canvas', () => {
+    const bytes = canvasBytes(image, 'bt2020', 'display-p3');
+    const matrix = betweenSpaces('bt2020', 'display-p3');
+    for (const [i, colour] of COLOURS.entries())
+      for (const [channel, value] of times3(matrix, colour.map(decodeSrgb)).entries())
+        expect(Math.abs(bytes[4 * i + channel] - 255 * encodeSrgb(Math.min(1, Math.max(0, value))))).toBeLessThan(0.6);
+    expect([...canvasBytes(image, 'srgb', 'srgb').slice(4, 8)]).toEqual([115, 140, 102, 255]);
   });
 
   it('refuses a file that is no profile', () => {

@@ -2,13 +2,14 @@ import type { Preview } from '#codecs/deliver/previewPicture.ts';
 import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
 import type { WriteOptions } from '#codecs/deliver/writePicture.ts';
 import type { Written } from '#codecs/deliver/writeTiff.ts';
-import type { Proof, ProofOptions } from '#codecs/proof.ts';
+import type { DrawnProof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { type BackgroundThread, type BackgroundThreads, bytesIn } from './backgroundThreads.ts';
 import type { BandRing } from './bandRing.ts';
 import type { FileBytes, FileToRead, FromCodec, PixelsOf } from './codecProtocol.ts';
 import { Lane } from './lanes.ts';
+import type { CanvasSpace } from './protocol.ts';
 
 const handedOver = (file: FileBytes) => (file instanceof ArrayBuffer ? [file] : undefined);
 
@@ -112,8 +113,13 @@ export class Codec {
 
   /** A small picture as it will look elsewhere, see `proofImage`.
    * @throws {DecodeError} */
-  async proof(image: SharedArrayBuffer, size: Size, options: ProofOptions): Promise<Proof> {
-    const request = { type: 'proof', image, size, options } as const;
+  async proof(
+    image: SharedArrayBuffer,
+    size: Size,
+    options: ProofOptions,
+    canvasSpace: CanvasSpace,
+  ): Promise<DrawnProof> {
+    const request = { type: 'proof', image, size, options, canvasSpace } as const;
     const answer = await this.#threads.next().ask(request, this.#threads.patience());
     return (answer as FromCodec & { type: 'proofed' }).proof;
   }

@@ -2,11 +2,12 @@ import type { Preview } from '#codecs/deliver/previewPicture.ts';
 import type { SplitLayer } from '#codecs/deliver/splitLayer.ts';
 import type { WriteOptions } from '#codecs/deliver/writePicture.ts';
 import type { Written } from '#codecs/deliver/writeTiff.ts';
-import type { Proof, ProofOptions } from '#codecs/proof.ts';
+import type { DrawnProof, ProofOptions } from '#codecs/proof.ts';
 import type { Size } from '#core/raster/size.ts';
 import type { ReadingWish } from '#core/reading.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import type { BandRing } from './bandRing.ts';
+import type { CanvasSpace } from './protocol.ts';
 
 /** A file to read: as a browser has it, or its bytes, which are handed over. */
 export type FileBytes = Blob | ArrayBuffer;
@@ -28,7 +29,14 @@ export type ToCodec =
   | { type: 'save'; ticket: number; bands: BandRing; options: WriteOptions }
   | { type: 'split'; ticket: number; bytes: ArrayBuffer | undefined; canvas: Size; at: { x: number; y: number } }
   | { type: 'preview'; ticket: number; image: SharedArrayBuffer; size: Size; options: WriteOptions; isShown: boolean }
-  | { type: 'proof'; ticket: number; image: SharedArrayBuffer; size: Size; options: ProofOptions }
+  | {
+      type: 'proof';
+      ticket: number;
+      image: SharedArrayBuffer;
+      size: Size;
+      options: ProofOptions;
+      canvasSpace: CanvasSpace;
+    }
   | { type: 'drop'; ticket: number; frame: PixelsOf };
 
 /** What it answers. */
@@ -42,5 +50,5 @@ export type FromCodec =
   | { type: 'saved'; ticket: number; written: Written }
   | { type: 'layer'; ticket: number; layer: SplitLayer }
   | { type: 'previewed'; ticket: number; preview: Preview }
-  | { type: 'proofed'; ticket: number; proof: Proof }
+  | { type: 'proofed'; ticket: number; proof: DrawnProof }
   | { type: 'dropped'; ticket: number };

@@ -5,7 +5,7 @@ import { splitLayer } from '#codecs/deliver/splitLayer.ts';
 import { isStored, writeStoredPng } from '#codecs/deliver/storedPng.ts';
 import { writePicture } from '#codecs/deliver/writePicture.ts';
 import type { Libraries } from '#codecs/libraries.ts';
-import { proofImage } from '#codecs/proof.ts';
+import { canvasBytes, proofImage } from '#codecs/proof.ts';
 import { frameKey } from '#core/render/nodes/frameNode.ts';
 import { dropFrame, type FrameLoader } from '#core/render/tiles/loadFrame.ts';
 import type { Answering } from './backgroundProtocol.ts';
@@ -61,9 +61,10 @@ export async function answerCodec(
     const preview = previewPicture(vips, new Uint16Array(image), size, options, isShown);
     port.post({ type: 'previewed', ticket, preview });
   } else if (message.type === 'proof') {
-    const { image, size, options } = message;
-    const proof = proofImage(await libraries.vips(), new Uint16Array(image), size, options);
-    port.post({ type: 'proofed', ticket, proof });
+    const { image, size, options, canvasSpace } = message;
+    const { image: shown, outside } = proofImage(await libraries.vips(), new Uint16Array(image), size, options);
+    const rgba = canvasBytes(shown, options.from, canvasSpace);
+    port.post({ type: 'proofed', ticket, proof: { rgba, outside } }, [rgba.buffer, outside.buffer]);
   } else {
     const { file, reading, ...size } = message.frame;
     dropFrame(loader.table, frameKey(file.sha256, reading), size);

@@ -1,12 +1,10 @@
 <script setup lang="ts">
-/** The picture as it will look elsewhere, over the canvas; it follows a moment after the hand rests. */
-import { onBeforeUnmount, onMounted, shallowRef, ref, watch, computed } from 'vue';
-import { betweenSpaces } from '#core/color/workingSpace.ts';
-import { decodeSrgb, encodeSrgb } from '#core/color/srgb.ts';
-import { times3 } from '#core/raster/matrix3.ts';
-import { levelCount, levelForScale, levelSize, type Size } from '#core/raster/size.ts';
+/** The picture as it will look elsewhere, over the canvas: what of it is seen, as fine as it is seen. It follows a moment after the hand rests. */
+import { onBeforeUnmount, shallowRef, ref, watch, computed } from 'vue';
+import { levelCount, levelForScale, levelSize, type Region, type Size } from '#core/raster/size.ts';
 import { DecodeError } from '#codecs/decodeError.ts';
 import { Lane } from '#engine/lanes.ts';
+import type { CanvasSpace } from '#engine/protocol.ts';
 import { useResizeObserver } from '../../bench/useResizeObserver.ts';
 import type { ViewTransform } from '../../bench/viewTransform.ts';
 import { canvasSpaceOf } from '../../drawing/canvasSpace.ts';
@@ -21,33 +19,47 @@ const engines = useEngine();
 const notices = useNotices();
 const proofing = useProofing();
 
-/** Longest side that is looked at, in pixels. */
-const SIDE = 1400;
 const REST_MS = 250;
 const PITCH = 6;
 
 const box = ref<HTMLCanvasElement>();
-const shown = shallowRef<{ picture: OffscreenCanvas; outside: OffscreenCanvas }>();
+const extent = ref<Size>({ width: 1, height: 1 });
+const shown = shallowRef<{ picture: OffscreenCanvas; outside: OffscreenCanvas; place: Region }>();
 let timer: ReturnType<typeof setTimeout> | undefined;
 let turn = 0;
-const level = computed(() => levelForScale(SIDE / Math.max(props.size.width, props.size.height), levelCount(props.size)));
+/** The part that is seen, in pixels of the level that it is seen at; undefined when all of it lies outside. */
+const part = computed<(Region & { level: number; whole: boolean }) | undefined>(() => {
+  const { scale, offsetX, offsetY } = props.transform;
+  const level = levelForScale(scale, levelCount(props.size));
+  const whole = levelSize(props.size, level);
+  const [step, { width, height }] = [scale * 2 ** level, extent.value];
+  const [left, top] = [Math.max(0, Math.floor(-offsetX / step)), Math.max(0, Math.floor(-offsetY / step))];
+  const [right, bottom] = [Math.min(whole.width, Math.ceil((width - offsetX) / step)), Math.min(whole.height, Math.ceil((height - offsetY) / step))];
+  if (right <= left || bottom <= top) return undefined;
+  const isWhole = right - left === whole.width && bottom - top === whole.height;
+  return { level, x: left, y: top, width: right - left, height: bottom - top, whole: isWhole };
+});
 
 async function renew(): Promise<void> {
   const mine = ++turn;
   const { target, profile, intent, blackPoint } = proofing;
-  if (target === 'profile' && !profile) return;
+  const seen = part.value;
+  if ((target === 'profile' && !profile) || !seen) return;
   try {
     const { engine, codec } = await engines.start();
     engine.advance(Lane.Proof);
-    const { width, height } = levelSize(props.size, level.value);
+    const { level, whole, x, y, width, height } = seen;
     const from = session.scene.workingSpace;
-    const image = await engine.render({ what: 'result', turned: 'finished' }, props.size, { x: 0, y: 0, width, height }, from, () => undefined, { level: level.value, lane: Lane.Proof });
+    const image = await engine.render({ what: 'result', turned: 'finished' }, props.size, { x, y, width, height }, from, () => undefined, { level, lane: Lane.Proof });
     if (!image || mine !== turn) return;
     const options = { from, target: target === 'profile' && profile ? { profile: profile.bytes } : { space: target as 'srgb' }, intent, blackPoint };
-    const proof = await codec.proof(image.buffer as SharedArrayBuffer, { width, height }, options);
+    const space = canvasSpaceOf(from);
+    const proof = await codec.proof(image.buffer as SharedArrayBuffer, { width, height }, options, space);
     if (mine !== turn) return;
-    proofing.outside = proof.outside.reduce((sum, each) => sum + each, 0) / proof.outside.length;
-    shown.value = { picture: drawn(proof.image, width, height), outside: marked(proof.outside, width, height) };
+    proofing.outside = { share: proof.outside.reduce((sum, each) => sum + each, 0) / proof.outside.length, whole };
+    const step = 2 ** level;
+    const place = { x: x * step, y: y * step, width: width * step, height: height * step };
+    shown.value = { picture: drawn(proof.rgba, width, height, space), outside: drawn(marked(proof.outside), width, height), place };
   } catch (error) {
     if (mine !== turn) return;
     shown.value = undefined;
@@ -62,37 +74,31 @@ function renewSoon(): void {
   timer = setTimeout(() => void renew(), REST_MS);
 }
 
-/** Samples of the working space on a canvas of the space that pictures are drawn in. */
-function drawn(image: Uint16Array, width: number, height: number): OffscreenCanvas {
-  const space = canvasSpaceOf(session.scene.workingSpace);
+function drawn(data: Uint8ClampedArray<ArrayBuffer>, width: number, height: number, colorSpace: CanvasSpace = 'srgb'): OffscreenCanvas {
   const canvas = new OffscreenCanvas(width, height);
-  const data = new ImageData(width, height, { colorSpace: space });
-  const from = session.scene.workingSpace;
-  const matrix = from === space ? undefined : betweenSpaces(from, space);
-  for (let i = 0, to = 0; i < image.length; i += 3, to += 4) {
-    const rgb = [image[i], image[i + 1], image[i + 2]].map((value) => value / 65535);
-    const out = matrix ? times3(matrix, rgb.map(decodeSrgb)).map((value) => encodeSrgb(Math.min(1, Math.max(0, value)))) : rgb;
-    data.data.set([255 * out[0], 255 * out[1], 255 * out[2], 255], to);
-  }
-  canvas.getContext('2d', { colorSpace: space })?.putImageData(data, 0, 0);
+  canvas.getContext('2d', { colorSpace })?.putImageData(new ImageData(data, width, height, { colorSpace }), 0, 0);
   return canvas;
 }
-function marked(outside: Uint8Array, width: number, height: number): OffscreenCanvas {
-  const canvas = new OffscreenCanvas(width, height);
-  const data = new ImageData(width, height);
-  for (const [i, is] of outside.entries()) if (is) data.data[4 * i + 3] = 255;
-  canvas.getContext('2d')?.putImageData(data, 0, 0);
-  return canvas;
+/** Opaque where the target has not the colour. */
+function marked(outside: Uint8Array): Uint8ClampedArray<ArrayBuffer> {
+  const data = new Uint8ClampedArray(4 * outside.length);
+  for (let i = 0; i < outside.length; i++) data[4 * i + 3] = 255 * outside[i];
+  return data;
 }
 
 function draw(): void {
   const canvas = box.value;
   const context = canvas?.getContext('2d', { colorSpace: canvasSpaceOf(session.scene.workingSpace) });
   if (!canvas || !context) return;
-  Object.assign(canvas, { width: Math.max(1, Math.round(canvas.clientWidth * props.density)), height: Math.max(1, Math.round(canvas.clientHeight * props.density)) });
+  extent.value = { width: Math.max(1, Math.round(canvas.clientWidth * props.density)), height: Math.max(1, Math.round(canvas.clientHeight * props.density)) };
+  Object.assign(canvas, extent.value);
   if (!shown.value) return;
   const { scale, offsetX, offsetY } = props.transform;
-  const place = [offsetX, offsetY, props.size.width * scale, props.size.height * scale] as const;
+  const { x, y, width: wide, height: high } = shown.value.place;
+  const place = [offsetX + x * scale, offsetY + y * scale, wide * scale, high * scale] as const;
+  // As the canvas below draws it.
+  context.imageSmoothingEnabled = scale < 2 && scale !== 1;
+  context.imageSmoothingQuality = scale < 1 ? 'high' : 'medium';
   context.drawImage(shown.value.picture, ...place);
   if (!proofing.hatches) return;
   const { width, height } = canvas;
@@ -117,8 +123,9 @@ function draw(): void {
 
 useResizeObserver(box, draw);
 watch([() => props.transform, shown, () => proofing.hatches], draw);
-watch([() => session.scene, () => proofing.target, () => proofing.profile, () => proofing.intent, () => proofing.blackPoint, level], renewSoon);
-onMounted(() => void renew());
+watch([() => session.scene, () => proofing.target, () => proofing.profile, () => proofing.intent, () => proofing.blackPoint], renewSoon);
+// Compared as text: a part that is worked out anew is often the same.
+watch(() => JSON.stringify(part.value), renewSoon);
 onBeforeUnmount(() => {
   turn++;
   clearTimeout(timer);
@@ -127,5 +134,8 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <canvas ref="box" class="pointer-events-none absolute inset-0 h-full w-full" role="img" aria-label="Proof: the picture as it will look elsewhere" data-testid="proof" />
+  <div class="pointer-events-none absolute inset-0">
+    <canvas ref="box" class="h-full w-full" role="img" aria-label="Proof: the picture as it will look elsewhere" data-testid="proof" />
+    <span class="absolute right-3 top-3 max-w-60 truncate rounded bg-panel/90 px-2 py-0.5 text-[12px]">{{ proofing.outside === undefined ? 'Looking…' : `As on ${proofing.name}` }}</span>
+  </div>
 </template>

@@ -16,8 +16,9 @@ describe('the middle of a vignette', () => {
   it('lies in the picture as it is cut, or in all that was taken', () => {
     expect(handleOf({ follows: 'scene', middle: { x: 0.25, y: 0.5 } })?.at).toEqual({ x: 60, y: 80 });
     const handle = handleOf({ follows: 'crop', middle: { x: 0.2, y: 0.7 } });
+    if (!handle) throw new Error('no handle');
     // Where it lies it is put: nothing changes.
-    const { middle } = handle?.move(handle?.at) as { middle: { x: number; y: number } };
+    const { middle } = handle.move(handle.at) as { middle: { x: number; y: number } };
     expect(middle.x).toBeCloseTo(0.2, 9);
     expect(middle.y).toBeCloseTo(0.7, 9);
   });
