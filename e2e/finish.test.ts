@@ -224,6 +224,14 @@ describe('a blend made ready', () => {
     await page.mouse.move(...(await onPicture(page, ...SHORE)));
     expect(await darkest()).toBeGreaterThan(70);
     await button('See spots').click();
+    // Left of the divider is the blend, with its spots: not its base, in which the bird still flies.
+    await part(/^Steps/);
+    await button(/^The blend/).click();
+    await page.keyboard.press('d');
+    await page.getByText('Before: the blend').waitFor();
+    expect(await darkest()).toBeGreaterThan(70);
+    await page.keyboard.press('d');
+    await part(/^Spots/);
     await stroke(page, [
       [0.5, 0.3],
       [0.53, 0.31],

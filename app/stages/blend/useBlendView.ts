@@ -3,7 +3,7 @@ import { adjustmentKind } from '#core/develop/list.ts';
 import type { ItemId } from '#core/ids.ts';
 import type { PlaneRequest, RenderRequest } from '#core/render/plan/request.ts';
 import { frameOfLayer } from '#core/scene/item.ts';
-import { groupAround, isStep } from '#core/scene/tree.ts';
+import { groupAround } from '#core/scene/tree.ts';
 import type { Tint, View } from '#engine/protocol.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useMaskTools } from '../../stores/maskTools.ts';
@@ -65,10 +65,11 @@ export function useBlendView(whole: () => RenderRequest) {
     const { beforeIs } = bench.state;
     const group = item && (item.item === 'group' ? item : groupAround(session.scene, item.id));
     if (beforeIs === 'step' && bench.since) return { show: { what: 'other' } };
-    if (isStep(session.scene, item?.id ?? null) && beforeIs === 'base') return { show: { what: 'blend' } };
     if (beforeIs === 'layer' && item) return { show: { what: 'without', at: item.id } };
     if (beforeIs === 'group' && (group ?? item))
       return { show: { what: 'without', at: (group ?? item)?.id as ItemId } };
+    // Pictures that are turned as they are finished begin with the blend, those of the blend with its base.
+    if (whole().turned) return { show: { what: 'blend' } };
     const { base } = session.scene;
     return base ? { show: { what: 'frame', at: base } } : result.value;
   }

@@ -175,7 +175,8 @@ onBeforeUnmount(() => { tools.peek = undefined; tools.peeksInner = false; tools.
       <SpotPanel v-else-if="bench.finishing === 'spots'" @look="lookAt" />
       <MaskBench v-else-if="step" :key="step.id" :item="step" :size="size" />
       <aside v-else class="flex w-76 shrink-0 flex-col gap-2 bg-panel p-4 text-soft">
-        <p>Nothing is done to the blend yet. Add a step at the foot: levels for black and white, light painted in and out, a glow round a lamp.</p>
+        <p v-if="session.scene.finish.length > 0">The blend lies below all steps. Choose one of them to change it, or add another at the foot.</p>
+        <p v-else>Nothing is done to the blend yet. Add a step at the foot: levels for black and white, light painted in and out, a glow round a lamp.</p>
         <p>Each step has a mask of its own, and stays changeable for ever.</p>
       </aside>
     </div>
