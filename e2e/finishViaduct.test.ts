@@ -100,6 +100,28 @@ describe('the viaduct, finished', () => {
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
     await expect.poll(() => page.getByTestId('crop-fact').textContent()).toContain('16:9');
+  });
+
+  it('says what of it is not covered once the lens is straightened, and is cropped to what is', async () => {
+    const { page } = visit;
+    await page.getByRole('link', { name: /^Match/ }).click();
+    const straighten = page.getByLabel('Straighten, typed');
+    await page.getByText('Lens', { exact: true }).last().click();
+    await straighten.fill('8');
+    await straighten.press('Enter');
+    await page.getByRole('link', { name: /^Finish/ }).click();
+    const note = page.getByRole('note', { name: 'What is not covered' });
+    await note.waitFor();
+    await button('Crop to what it covers').click();
+    await note.waitFor({ state: 'detached' });
+    // It stays within that while it is turned, and is as large as it can be in another ratio.
+    await button('Quarter turn left').click();
+    const panel = page.getByLabel('Turn and crop', { exact: true }).last();
+    await panel.getByLabel('Straighten, typed', { exact: true }).fill('4');
+    await page.keyboard.press('Enter');
+    await button('4:5').click();
+    await expect.poll(() => page.getByTestId('crop-fact').textContent()).toContain('4:5');
+    expect(await note.count()).toBe(0);
     expect(visit.problems).toEqual([]);
   });
 });

@@ -32,10 +32,14 @@ export function useCommonArea() {
     () => common.value?.width === size.value?.width && common.value?.height === size.value?.height,
   );
   /** The base does not cover the picture by itself: beyond its edges there is nothing. */
-  const leavesBorders = computed(() => {
+  const border = computed(() => {
     const base = session.scene.frames.find(({ id }) => id === session.scene.base);
-    return base !== undefined && size.value !== undefined && !coversScene(geometryOf(base), size.value);
+    const geometry = base && geometryOf(base);
+    return geometry && size.value && !coversScene(geometry, size.value) ? geometry : undefined;
   });
+  const leavesBorders = computed(() => border.value !== undefined);
+  /** The part that the base covers by itself; undefined when that is the whole. */
+  const ofBase = computed(() => border.value && size.value && commonArea([border.value], size.value));
 
   /** The largest part of it on a picture that is turned, on the canvas that crops are counted on. */
   function turnedPart(part: Region): Region | undefined {
@@ -49,5 +53,5 @@ export function useCommonArea() {
     else session.dispatch(setCrop({ crop: { ...(turnedPart(common.value) ?? common.value) } }));
   }
 
-  return { common, isWhole, leavesBorders, crop };
+  return { common, isWhole, leavesBorders, ofBase, crop };
 }

@@ -22,7 +22,7 @@ const session = useSession();
 const finish = useFinish();
 const engines = useEngine();
 const notices = useNotices();
-const { size: whole, geometry, part, ratio, turn, crop, fit, reset } = useTurning();
+const { size: whole, geometry, part, ratio, lacks, turn, crop, fit, cover, reset } = useTurning();
 
 const drag = (change: Parameters<typeof turn>[0]) => turn(change, 'turn');
 function commit(change: Parameters<typeof turn>[0]): void {
@@ -84,6 +84,10 @@ const counts = computed(() => ({ upright: finish.lines.filter(({ along }) => alo
     <div class="flex items-center gap-1.5">
       <ChoiceField class="flex-1" label="Guides" :value="finish.guide" :choices="guides" @choose="finish.guide = $event" />
       <button type="button" class="btn h-7 px-2" :disabled="session.readOnly || geometry.crop === null" title="As much as is covered" @click="crop(null)">All of it</button>
+    </div>
+    <div v-if="lacks" class="flex flex-col gap-1.5 rounded bg-sunken p-2" role="note" aria-label="What is not covered">
+      <p>The base does not reach all of this part: beyond its edges it is black, but for what other frames show there.</p>
+      <button type="button" class="btn h-7 self-start px-2" :disabled="session.readOnly" @click="cover">Crop to what it covers</button>
     </div>
     <h2 class="border-t border-line pt-2 text-[15px] font-semibold">Straighten</h2>
     <RuleSlider slim label="Straighten" unit="°" :value="geometry.straighten" :min="-45" :max="45" :step="0.05" :usual="0" @preview="drag({ straighten: $event })" @commit="commit({ straighten: $event })" />
