@@ -4,9 +4,12 @@ import { type OpenCv, startOpenCv } from '../../tests/openCv.ts';
 import { edit, nodeOf, resultOf } from '../../tests/renderScene.ts';
 import { smallScene } from '../../tests/smallScene.ts';
 import { mapPoint, type Point } from '../align/placement.ts';
+import { ItemId, SpotId } from '../ids.ts';
 import { allTiles } from '../raster/region.ts';
 import { writeTile } from '../render/plan/writing.ts';
 import type { TileNode } from '../render/tiles/renderContext.ts';
+import { addSpots } from '../scene/edits/retouching.ts';
+import { addAdjustment } from '../scene/edits/stack.ts';
 import { setGeometry, turnQuarter } from '../scene/edits/turning.ts';
 import { type Geometry, PLAIN_GEOMETRY } from '../scene/geometry.ts';
 import type { Scene } from '../scene/scene.ts';
@@ -162,6 +165,36 @@ describe('a turned picture', () => {
       ).toBe(false);
       const { pixels } = finished(turned(change));
       expect(pixels.every((value) => value > 5000)).toBe(true);
+    }
+  });
+
+  it('has its spots covered, with a step above them and with none, whatever was drawn before', () => {
+    const spot = {
+      ...{ id: SpotId.parse('spot'), path: [{ x: 100, y: 70 }], radius: 12, soft: 0.3, how: 'heal' as const },
+      ...{ by: { x: 40, y: 10 }, flip: 'none' as const, frame: null, stops: 0, opacity: 1, visible: true },
+    };
+    const spotted = edit(made.scene, addSpots({ spots: [spot] }));
+    const id = ItemId.parse('exposure');
+    const stepped = edit(
+      spotted,
+      addAdjustment({ id, kind: 'exposure', above: { blend: true }, settings: { stops: 0.2 } }),
+    );
+    const crop = { x: 60, y: 40, width: 90, height: 70 };
+    for (const scene of [spotted, stepped]) {
+      const whole = written(resultOf(scene)).pixels;
+      written(nodeOf(scene, { what: 'blend' }));
+      const { pixels, width } = finished(edit(scene, setGeometry({ change: { crop } })));
+      const wrong = pixels.findIndex((value, i) => {
+        const [x, y] = [Math.floor(i / 3) % width, Math.floor(i / 3 / width)];
+        return value !== whole[((y + crop.y) * size.width + x + crop.x) * 3 + (i % 3)];
+      });
+      expect(wrong).toBe(-1);
+      // Turned by a half, and on the table that it is turned on.
+      const half = finished(edit(scene, setGeometry({ change: { quarters: 2 } }))).pixels;
+      expect(half.findIndex((value, i) => value !== whole[whole.length - 3 - i + 2 * (i % 3)])).toBe(-1);
+      const table = edit(scene, setGeometry({ change: { straighten: 3 } }));
+      const { pixels: onTable } = written(nodeOf(table, { what: 'result', turned: 'table' }));
+      expect(onTable.some((value) => value > 30_000)).toBe(true);
     }
   });
 
