@@ -58,7 +58,7 @@ export function proofImage(
   if ('space' in target) return throughSpace(image, from, target.space);
   const shown = throughProfile(vips, image, size, target.profile, options);
   // What a target has is a matter of its colours, not of how others are brought in: judged by the relative intent, and without making
-  // room for its black (ICC.1:2022, annex D).
+  // room for its black (common practice, no source).
   const plain = { ...options, intent: 'relative', blackPoint: false } as const;
   const isPlain = options.intent === plain.intent && options.blackPoint === plain.blackPoint;
   const held = isPlain ? shown : throughProfile(vips, image, size, target.profile, plain);
