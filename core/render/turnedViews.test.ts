@@ -1,5 +1,6 @@
 import alea from 'alea';
 import { describe, expect, it } from 'vitest';
+import { randomDevelop } from '../../tests/randomDevelop.ts';
 import { randomStack } from '../../tests/randomStack.ts';
 import { edit, nodeOf, setUp, size } from '../../tests/renderScene.ts';
 import { planeOfNode } from '../../tests/smallScene.ts';
@@ -10,6 +11,7 @@ import { setItem } from '../scene/edits/items.ts';
 import { addSpots } from '../scene/edits/retouching.ts';
 import { addAdjustment } from '../scene/edits/stack.ts';
 import { setGeometry } from '../scene/edits/turning.ts';
+import type { Frame } from '../scene/frame.ts';
 import type { Geometry } from '../scene/geometry.ts';
 import type { RetouchSpot } from '../scene/retouch.ts';
 import type { Scene } from '../scene/scene.ts';
@@ -31,10 +33,18 @@ function samplesOf(node: TileNode, picture: boolean): { samples: Uint16Array; wi
   return { samples: image.pixels, width, channels: 3 };
 }
 
-/** A stack of all kinds, with spots or without, some or no steps above it, some of them hidden. */
+/** A stack of all kinds, or none, on frames that are developed or not, with spots or without, some or no steps above it, some of them hidden. */
 function randomFinished(seed: string): { scene: Scene; steps: ItemId[] } {
   const random = alea(seed);
   let scene = randomStack(made.scene, seed);
+  if (random() < 0.3) scene = { ...scene, stack: [] };
+  const develop = (i: number) =>
+    Object.fromEntries(Object.entries(randomDevelop(`${seed} ${i}`)).filter(() => random() < 0.4));
+  if (random() < 0.6)
+    scene = {
+      ...scene,
+      frames: scene.frames.map((frame, i) => ({ ...frame, develop: develop(i) as Frame['develop'] })),
+    };
   const spots = Array.from({ length: Math.floor(3 * random()) }, (_, i): RetouchSpot => {
     const at = { x: 300 * random(), y: 210 * random() };
     const path = random() < 0.5 ? [at] : [at, { x: at.x + 20, y: at.y + 12 }];

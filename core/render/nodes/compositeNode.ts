@@ -1,5 +1,5 @@
 import { type ModeName, modeNumber } from '../../modes/list.ts';
-import { keyOf, mixAll, type NodeKey } from '../../raster/tileKey.ts';
+import { keyOf, mixAll, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { evenAt } from '../tiles/contentKeys.ts';
 import { layInLight } from '../tiles/layInLight.ts';
@@ -80,7 +80,7 @@ export class CompositeNode implements TileNode {
     this.#lowerLayerCount = lowerLayerCount < WORTH_KEEPING ? 0 : lowerLayerCount;
     this.#form = isIntermediate ? 'floats' : 'planes';
     this.isTransient = isTransient;
-    this.fixedKey = layers.length === 0 ? base.fixedKey : undefined;
+    this.fixedKey = layers.length === 0 && base.fixedKey ? this.#bottomKey(base.fixedKey) : undefined;
     const inputs = [base, ...layers.flatMap(({ source, mask }) => [source, mask])];
     this.grownIn = grownWith(inputs);
     this.looks = looksWith(inputs);
@@ -95,11 +95,17 @@ export class CompositeNode implements TileNode {
   }
 
   keyAt(spot: Spot, context: RenderContext): NodeKey {
-    if (this.#layers.length === 0) return this.#base.keyAt(spot, context);
-    const known = this.#keys.find(spot, context);
+    const known = this.fixedKey ?? this.#keys.find(spot, context);
     if (known) return known;
+    if (this.#layers.length === 0)
+      return this.#keys.keep(spot, context, this.#bottomKey(this.#base.keyAt(spot, context)));
     const seed = this.#form === 'floats' ? UNROUNDED : ROUNDED;
     return this.#keys.keep(spot, context, this.#keyOfFirst(this.#layers.length, seed, spot, context));
+  }
+
+  /** Key of the base where nothing lies over it: its own, unless it is to be rounded, since it may be there in floats. */
+  #bottomKey(key: NodeKey): NodeKey {
+    return this.#form === 'floats' ? key : mixKeys(ROUNDED, key);
   }
 
   make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {

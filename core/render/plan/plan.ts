@@ -57,9 +57,7 @@ export function compilePlan(scene: Scene, memory = new PlanMemory(), selected?: 
       const flat = isResult(request)
         ? builder.result(selected)
         : nodeOf(builder, request as Exclude<RenderRequest, { what: 'result' }>);
-      // Spots without a step above them are the picture itself, which is not rounded.
-      const isRounded = isResult(request) && !scene.retouch.some(({ visible }) => visible);
-      const of = { isPicture: isPicture(request), isRounded };
+      const of = { isPicture: isPicture(request), isRounded: isResult(request) };
       return flat && builder.turned(flat, of, turned);
     },
   };
