@@ -62,8 +62,10 @@ export function proofImage(
   const plain = { ...options, intent: 'relative', blackPoint: false } as const;
   const isPlain = options.intent === plain.intent && options.blackPoint === plain.blackPoint;
   const held = isPlain ? shown : throughProfile(vips, image, size, target.profile, plain);
-  const black = throughProfile(vips, new Uint16Array(3), { width: 1, height: 1 }, target.profile, plain);
-  return { image: shown, outside: differing(image, held, from, options.blackPoint ? black : undefined) };
+  const black = options.blackPoint
+    ? throughProfile(vips, new Uint16Array(3), { width: 1, height: 1 }, target.profile, plain)
+    : undefined;
+  return { image: shown, outside: differing(image, held, from, black) };
 }
 
 /** There and back through a space: what it does not hold is cut off channel by channel. */

@@ -1,4 +1,5 @@
 import type { Sketch } from '../checks/sketch.ts';
+import type { Size } from '../raster/size.ts';
 
 /** How a picture is askew, as its long edges or its uprights tell. */
 export interface FoundLevel {
@@ -28,11 +29,12 @@ const [BY_CHANCE, BEYOND_DOUBT] = [0.08, 0.3];
 /** Directions within so many degrees of the best are the same. */
 const SAME_DEGREES = 1.5;
 
+/** Places of edges, and how much each counts. */
 interface EdgePixels {
   x: Float32Array;
   y: Float32Array;
-  /** Slope of the line against its axis, in degrees -90..90. */
-  lean: Float32Array;
+  /** Direction across the edge, in degrees. */
+  across: Float32Array;
   weight: Float32Array;
 }
 
@@ -42,15 +44,13 @@ interface EdgePixels {
  * the picture is tilted for each that is tried, and they are parallel again.
  * @returns Undefined when there are no edges at all. */
 export function findLevel(sketch: Sketch): FoundLevel | undefined {
-  const found = (['level', 'upright'] as const).flatMap((along) => {
-    const edges = edgesOf(sketch, along);
-    return edges.x.length > 0 ? bestOf(edges, sketch, along) : [];
-  });
+  const edges = edgesOf(sketch);
+  const found = (['level', 'upright'] as const).flatMap((along) => bestOf(edges, sketch, along) ?? []);
   return found.sort((a, b) => b.sureness - a.sureness)[0];
 }
 
-/** Pixels that lie on nearly level edges, or on nearly upright ones. */
-function edgesOf({ width, height, rgba }: Sketch, along: FoundLevel['along']): EdgePixels {
+/** Pixels that lie on edges. */
+function edgesOf({ width, height, rgba }: Sketch): EdgePixels {
   const light = Float32Array.from(
     { length: width * height },
     (_, i) => (rgba[4 * i] + 2 * rgba[4 * i + 1] + rgba[4 * i + 2]) / 4,
@@ -66,16 +66,14 @@ function edgesOf({ width, height, rgba }: Sketch, along: FoundLevel['along']): E
         light[down] - light[up] + (light[down - 1] - light[up - 1] + light[down + 1] - light[up + 1]) / 2;
       const size = Math.hypot(across, downwards);
       if (size < LEAST) continue;
-      // The line runs at right angles to the gradient.
-      const angle = along === 'level' ? Math.atan2(-across, downwards) : Math.atan2(downwards, across);
-      const lean = (((((angle * 180) / Math.PI + 90) % 180) + 180) % 180) - 90;
-      if (Math.abs(lean) <= MOST_DEGREES + MOST_CONVERGENCE) found.push([x, y, lean, Math.min(1, size / FULL)]);
+      found.push([x, y, (Math.atan2(downwards, across) * 180) / Math.PI, Math.min(1, size / FULL)]);
     }
   const column = (at: number) => Float32Array.from(found, (each) => each[at]);
-  return { x: column(0), y: column(1), lean: column(2), weight: column(3) };
+  return { x: column(0), y: column(1), across: column(2), weight: column(3) };
 }
 
-function bestOf(edges: EdgePixels, size: Sketch, along: FoundLevel['along']): FoundLevel[] {
+/** The direction that stands out most; undefined when nothing runs that way. */
+function bestOf(edges: EdgePixels, size: Size, along: FoundLevel['along']): FoundLevel | undefined {
   let best = { at: -1, value: 0, convergence: 0, concentration: new Float32Array(0) as Float32Array };
   const attempt = (convergence: number) => {
     const concentration = concentrationOf(edges, size, along, convergence);
@@ -91,21 +89,21 @@ function bestOf(edges: EdgePixels, size: Sketch, along: FoundLevel['along']): Fo
     const { convergence } = best;
     if (convergence !== 0) for (const by of [-1, 1]) attempt(convergence + (by * CONVERGENCE_STEP) / 3);
   }
-  if (best.at < 0) return [];
+  if (best.at < 0) return undefined;
   const { at, concentration } = best;
   const elsewhere = Math.max(
     ...concentration.filter((_, step) => Math.abs(step - at) > SAME_DEGREES * STEPS_PER_DEGREE),
   );
   const standsOut = 1 - elsewhere / concentration[at];
   const sureness = Math.min(1, Math.max(0, (standsOut - BY_CHANCE) / (BEYOND_DOUBT - BY_CHANCE)));
-  return [{ straighten: MOST_DEGREES - middleOfPeak(concentration, at) / STEPS_PER_DEGREE, sureness, along }];
+  return { straighten: MOST_DEGREES - middleOfPeak(concentration, at) / STEPS_PER_DEGREE, sureness, along };
 }
 
 /** How much of what edges vote for lies on few lines, by direction.
  * @param convergence - Degrees by which lines at the right side lean more than those in the middle; at the left, as much less. */
 function concentrationOf(
-  { x, y, lean, weight }: EdgePixels,
-  { width, height }: Sketch,
+  { x, y, across, weight }: EdgePixels,
+  { width, height }: Size,
   along: FoundLevel['along'],
   convergence: number,
 ): Float32Array {
@@ -120,11 +118,14 @@ function concentrationOf(
   );
   const [cosines, sines] = [angles.map(Math.cos), angles.map(Math.sin)];
   for (let i = 0; i < x.length; i++) {
-    const own = Math.round((lean[i] - (convergence * (x[i] - cx)) / cx + MOST_DEGREES) * STEPS_PER_DEGREE);
+    // Edges run at right angles to the direction across them: their slope against the axis, -90..90.
+    const lean = ((((across[i] + (along === 'level' ? 0 : 90)) % 180) + 180) % 180) - 90;
+    if (Math.abs(lean) > MOST_DEGREES + MOST_CONVERGENCE) continue;
+    const own = Math.round((lean - (convergence * (x[i] - cx)) / cx + MOST_DEGREES) * STEPS_PER_DEGREE);
     const px = cx + (x[i] - cx) * (1 + tilt * (y[i] - cy));
-    const [main, across] = along === 'level' ? [y[i], -px] : [px, y[i]];
+    const [main, beside] = along === 'level' ? [y[i], -px] : [px, y[i]];
     for (let step = Math.max(0, own - NEAR_STEPS); step <= Math.min(ANGLES - 1, own + NEAR_STEPS); step++) {
-      const line = Math.round(main * cosines[step] + across * sines[step]) + diagonal;
+      const line = Math.round(main * cosines[step] + beside * sines[step]) + diagonal;
       votes[step * columns + line] += weight[i] * (1 - Math.abs(step - own) / (NEAR_STEPS + 1));
     }
   }
