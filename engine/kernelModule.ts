@@ -57,14 +57,20 @@ export interface ThreadResources {
   arena: Arena;
 }
 
-/** Joins a thread to the shared memory, with kernels of its own on it, warmed up. */
-export function openResources({ memory, kernels: module, arena: index, takesOver }: ThreadStart): ThreadResources {
+/** Joins a thread to the shared memory, with kernels of its own on it.
+ * @param isWarm - Whether all of them are run until they are compiled in earnest: a good part of a second, for who draws while a hand moves. */
+export function openResources(
+  { memory, kernels: module, arena: index, takesOver }: ThreadStart,
+  isWarm = false,
+): ThreadResources {
   const slab = new TileSlab(memory);
   const { exports } = new WebAssembly.Instance(module, { env: { memory } });
   const kernelsIn = (arena: Arena) => simdKernels(exports as unknown as KernelExports, arena);
-  const trial = slab.arena(index);
-  warmUp(kernelsIn(trial), trial);
-  trial.clear();
+  if (isWarm) {
+    const trial = slab.arena(index);
+    warmUp(kernelsIn(trial), trial);
+    trial.clear();
+  }
   const arena = slab.arena(index);
   const table = new TileTable(slab, overflowOf(slab, index), index);
   if (takesOver) table.recover();

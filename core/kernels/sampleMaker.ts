@@ -2,10 +2,15 @@ import type { Arena } from '../raster/arena.ts';
 import { TILE_SAMPLES } from '../raster/size.ts';
 import type { Rgb16 } from './planes.ts';
 
+/** Numbers that are made at random; planes repeat them, each from another one on. No row of a tile holds as many, nor a multiple. */
+const MADE = 4099;
+
 /** Makes arguments for kernels, in an arena. */
 export class SampleMaker {
   readonly arena: Arena;
   readonly #random: () => number;
+  #samples: Uint16Array | undefined;
+  #floats: Float32Array | undefined;
 
   /** @param random - Numbers 0..1. */
   constructor(arena: Arena, random: () => number) {
@@ -20,9 +25,8 @@ export class SampleMaker {
 
   /** 16-bit samples, of a tile if nothing else is said: of all values, some of them black or white. */
   samples(count = TILE_SAMPLES): Uint16Array {
-    const plane = this.arena.samples(count);
-    for (let i = 0; i < count; i++) plane[i] = this.#extreme() ?? this.#random() * 65536;
-    return plane;
+    this.#samples ??= Uint16Array.from({ length: MADE }, () => this.#extreme() ?? this.#random() * 65536);
+    return this.#repeated(this.#samples, this.arena.samples(count));
   }
 
   rgb(): Rgb16 {
@@ -31,10 +35,20 @@ export class SampleMaker {
 
   /** Floats 0..1, of a tile if nothing else is said; some are 0 or 1, and none are so small that processors are slow with them. */
   floats(count = TILE_SAMPLES): Float32Array {
-    const plane = this.arena.floats(count);
-    for (let i = 0; i < count; i++) {
+    this.#floats ??= Float32Array.from({ length: MADE }, () => {
       const end = this.#extreme();
-      plane[i] = end === undefined ? this.number(0.05, 1) : end / 65535;
+      return end === undefined ? this.number(0.05, 1) : end / 65535;
+    });
+    return this.#repeated(this.#floats, this.arena.floats(count));
+  }
+
+  /** Fills a plane with numbers from any one of them on. */
+  #repeated<Plane extends Uint16Array | Float32Array>(made: Plane, plane: Plane): Plane {
+    let from = Math.floor(this.#random() * made.length);
+    for (let at = 0; at < plane.length; from = 0) {
+      const part = made.subarray(from, from + Math.min(made.length - from, plane.length - at));
+      plane.set(part, at);
+      at += part.length;
     }
     return plane;
   }
