@@ -20,6 +20,9 @@ import type { Measure } from './measure.ts';
 import { medianWait } from './medianWait.ts';
 import { busyScene } from './scenes.ts';
 
+/** Pictures until threads have compiled in earnest what they run, and use memory again. */
+const UNTIL_COMPILED = 60;
+
 /** The canvas of a 1280 x 800 window, in pixels. */
 const CANVAS = { width: 866, height: 556 };
 
@@ -121,17 +124,35 @@ export async function measureFinishing(
     measures.push(await medianWait(measure, bar, runs, step));
   };
   const whole = drawOf({ what: 'result' }, size);
+  const opened = (spots: number) => {
+    const { scene, strokes } = finishedScene(frames, spots);
+    for (const { stroke, points } of strokes)
+      if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
+    return scene;
+  };
+  const slideIn =
+    (scene: Scene) =>
+    ([kind, , at]: (typeof STEPS)[number]) =>
+    (run: number) =>
+      applyEdit(scene, setAdjustment({ id: ItemId.parse(kind), change: at((run % 20) / 20) as never }));
+  const begin = async ([kind, moved]: (typeof STEPS)[number]) => {
+    const [id, scene] = [ItemId.parse(kind), opened(0)];
+    const slide = slideIn(scene)(STEPS[0]);
+    const measure = `slider: ${kind}, ${moved}, of eight steps, the first ${runs} pictures of a process, median`;
+    await wait(measure, undefined, scene, id, slide, whole);
+    for (let run = 0; run < UNTIL_COMPILED; run++) {
+      // Between the steps that are timed, so that none of their tiles is there.
+      engine.setScene(slide(run + 0.5), id);
+      await whole();
+    }
+  };
+  await begin(STEPS[0]);
   for (const [spots, what] of [
     [0, 'of eight steps'],
     [200, 'of eight steps above 200 spots'],
   ] as const) {
-    const { scene, strokes } = finishedScene(frames, spots);
-    for (const { stroke, points } of strokes)
-      if (!engine.knowsStroke(stroke.id)) engine.addStrokePoints(stroke.id, points);
-    const slide =
-      ([kind, , at]: (typeof STEPS)[number]) =>
-      (run: number) =>
-        applyEdit(scene, setAdjustment({ id: ItemId.parse(kind), change: at((run % 20) / 20) as never }));
+    const scene = opened(spots);
+    const slide = slideIn(scene);
     for (const each of spots === 0 ? STEPS : ([STEPS[0], STEPS[7]] as const)) {
       const [kind, moved] = each;
       const isWide = kind === 'softGlow' || kind === 'localContrast';
