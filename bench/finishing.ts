@@ -135,9 +135,10 @@ export async function measureFinishing(
     ([kind, , at]: (typeof STEPS)[number]) =>
     (run: number) =>
       applyEdit(scene, setAdjustment({ id: ItemId.parse(kind), change: at((run % 20) / 20) as never }));
-  const begin = async ([kind, moved]: (typeof STEPS)[number]) => {
+  const begin = async (step: (typeof STEPS)[number]) => {
+    const [kind, moved] = step;
     const [id, scene] = [ItemId.parse(kind), opened(0)];
-    const slide = slideIn(scene)(STEPS[0]);
+    const slide = slideIn(scene)(step);
     const measure = `slider: ${kind}, ${moved}, of eight steps, the first ${runs} pictures of a process, median`;
     await wait(measure, undefined, scene, id, slide, whole);
     for (let run = 0; run < UNTIL_COMPILED; run++) {

@@ -21,7 +21,7 @@ const NO_PICTURE = 16 * SLOT_BYTES;
  * @param calls - Of each in a round. */
 export async function compareKernels(kernels: WebAssembly.Module, calls: number): Promise<Measure[]> {
   const { memory } = createPixelMemory(NO_PICTURE, 1);
-  const { kernels: simd, arena } = openResources({ memory, kernels, arena: 0 }, true);
+  const { kernels: simd, arena } = openResources({ memory, kernels, arena: 0 }, { warmsUp: true });
   const random = alea('kernels');
   const measures: Measure[] = [];
   for (const exercise of exercises(arena, random)) {

@@ -58,15 +58,15 @@ export interface ThreadResources {
 }
 
 /** Joins a thread to the shared memory, with kernels of its own on it.
- * @param isWarm - Whether all of them are run until they are compiled in earnest: a good part of a second, for who draws while a hand moves. */
+ * @param warmsUp - Whether all of them are run until they are compiled in earnest: a good part of a second, for who draws while a hand moves. */
 export function openResources(
   { memory, kernels: module, arena: index, takesOver }: ThreadStart,
-  isWarm = false,
+  { warmsUp = false }: { warmsUp?: boolean } = {},
 ): ThreadResources {
   const slab = new TileSlab(memory);
   const { exports } = new WebAssembly.Instance(module, { env: { memory } });
   const kernelsIn = (arena: Arena) => simdKernels(exports as unknown as KernelExports, arena);
-  if (isWarm) {
+  if (warmsUp) {
     const trial = slab.arena(index);
     warmUp(kernelsIn(trial), trial);
     trial.clear();

@@ -64,7 +64,7 @@ export function serveRenderer(port: InnerPort<ToRenderer, FromRenderer>): void {
   let renderer: Renderer | undefined;
   port.onMessage((message) => {
     if (message.type === 'start') {
-      renderer = new Renderer(openResources(message, true), port);
+      renderer = new Renderer(openResources(message, { warmsUp: true }), port);
       port.post({ type: 'ready' });
     } else {
       renderer?.take(message);
