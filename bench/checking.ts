@@ -1,11 +1,12 @@
 import { jobsOf } from '#core/checks/jobs.ts';
-import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import type { Size } from '#core/raster/size.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addStroke } from '#core/scene/edits/painting.ts';
 import type { Frame } from '#core/scene/frame.ts';
 import { layersOf } from '#core/scene/tree.ts';
 import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
+import { fitOf } from './canvas.ts';
 import { measureBrush } from './interactive.ts';
 import type { Measure } from './measure.ts';
 import { medianWait } from './medianWait.ts';
@@ -101,7 +102,7 @@ async function measureBesideBrush(
   rounds: number,
 ): Promise<Measure[]> {
   const { scene } = busyScene(frames);
-  const level = levelForScale(Math.min(866 / size.width, 556 / size.height), levelCount(size));
+  const level = fitOf(size);
   const all = jobsOf(size).map((_, job) => ({ job }));
   const times: Record<'alone' | 'beside', number[]> = { alone: [], beside: [] };
   for (let run = 0; run < 2 * rounds; run++) {

@@ -7,6 +7,7 @@ import type { Scene } from '#core/scene/scene.ts';
 import type { Engine } from '../engine/engine.ts';
 import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
+import { fitOf } from './canvas.ts';
 import { exportTimes } from './exportTimes.ts';
 import { type Measure, quantile, wallMs } from './measure.ts';
 import { Pace } from './pace.ts';
@@ -14,8 +15,6 @@ import { busyScene } from './scenes.ts';
 
 type Change = Parameters<typeof developFrames>[0]['change'];
 
-/** The canvas of a 1280 x 800 window, in pixels. */
-const CANVAS = { width: 866, height: 556 };
 /** Longest side of the first, coarse picture. */
 const COARSE = 700;
 
@@ -56,7 +55,7 @@ export async function measureDeveloping(engine: Engine, frames: readonly Frame[]
   const { scene, strokes } = busyScene(frames);
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
   const levels = levelCount(size);
-  const fit = levelForScale(Math.min(CANVAS.width / width, CANVAS.height / height), levels);
+  const fit = fitOf(size);
   const coarse = levelForScale(COARSE / 4 / width, levels);
   const [frame] = frames;
   const draw = (level: number) =>

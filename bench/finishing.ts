@@ -2,7 +2,7 @@ import { deliveredFrom, tableFrom } from '#core/finish/turning.ts';
 import { ItemId, LayerId, SpotId } from '#core/ids.ts';
 import { plainPart } from '#core/parts/partBase.ts';
 import { allTiles, type TileSpot } from '#core/raster/region.ts';
-import { levelCount, levelForScale, type Size } from '#core/raster/size.ts';
+import { coarsestFrom, levelCount, type Size } from '#core/raster/size.ts';
 import type { RenderRequest } from '#core/render/plan/request.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { addPart } from '#core/scene/edits/masks.ts';
@@ -14,6 +14,7 @@ import type { RetouchSpot } from '#core/scene/retouch.ts';
 import type { Scene } from '#core/scene/scene.ts';
 import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
+import { fitOf } from './canvas.ts';
 import { exportTimes } from './exportTimes.ts';
 import { measureBrush } from './interactive.ts';
 import type { Measure } from './measure.ts';
@@ -22,9 +23,6 @@ import { busyScene } from './scenes.ts';
 
 /** Pictures until threads have compiled in earnest what they run, and use memory again. */
 const UNTIL_COMPILED = 60;
-
-/** The canvas of a 1280 x 800 window, in pixels. */
-const CANVAS = { width: 866, height: 556 };
 
 /** Eight steps, from the blend upwards: what is moved of each, and between what. */
 const STEPS = [
@@ -100,8 +98,6 @@ export async function measureFinishing(
   const { width, height } = frames[0];
   const size = { width, height };
   const measures: Measure[] = [];
-  const fitOf = (whole: typeof size) =>
-    levelForScale(Math.min(CANVAS.width / whole.width, CANVAS.height / whole.height), levelCount(whole));
   const drawOf = (show: RenderRequest, whole: typeof size, level = fitOf(whole)) => {
     const tiles = allTiles(whole, level);
     return () => engine.draw(Lane.View, { show }, level, tiles, () => undefined);
@@ -191,7 +187,7 @@ export async function measureFinishing(
   const turnedBy = (run: number) => applyEdit(scene, setGeometry({ change: { straighten: 2 + (run % 40) / 10 } }));
   const table = tableFrom(scene.geometry, size).size;
   const drawTable = (level: number) => drawOf({ what: 'result', turned: 'table' }, table, level);
-  const coarse = Math.min(levelCount(table) - 1, fitOf(table) + 1);
+  const coarse = Math.min(coarsestFrom(fitOf(table), levelCount(table)), fitOf(table) + 1);
   await wait(
     'straightening, dragged: the coarse picture, median',
     33,

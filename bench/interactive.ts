@@ -16,12 +16,11 @@ import type { Scene } from '#core/scene/scene.ts';
 import { findLayer, layersOf } from '#core/scene/tree.ts';
 import type { Engine } from '../engine/engine.ts';
 import { Lane } from '../engine/lanes.ts';
+import { CANVAS, fitOf } from './canvas.ts';
 import { interleaved, type Measure, quantile, wallMs } from './measure.ts';
 import { Pace } from './pace.ts';
 import { busyScene, strokeAcross, withEightParts } from './scenes.ts';
 
-/** The canvas of a 1280 x 800 window, in pixels. */
-const CANVAS = { width: 866, height: 556 };
 const STROKES = 1000;
 
 /** What a hand waits for: brush, slider, pan, zoom, undo.
@@ -37,8 +36,7 @@ export async function measureInteractive(
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
   const layerId = layersOf(scene)[Math.min(1, scene.stack.length - 1)].id;
   engine.setScene(scene, layerId);
-  const levels = levelCount(size);
-  const fit = levelForScale(Math.min(CANVAS.width / size.width, CANVAS.height / size.height), levels);
+  const fit = fitOf(size);
   const draw = (level: number, spots: readonly TileSpot[]) =>
     engine.draw(Lane.View, { show: { what: 'result' } }, level, spots, () => undefined);
   const whole = allTiles(size, fit);
@@ -214,7 +212,7 @@ const rungsOf = (source: Source, run: number): Mask[] =>
 
 /** Panning and zooming to places that nobody has looked at yet: the coarse picture, which is always there, and the fine. */
 async function measureMoves(size: Size, runs: number, draw: Draw): Promise<Measure[]> {
-  const coarse = levelForScale(700 / size.width, levelCount(size));
+  const coarse = fitOf(size);
   await draw(coarse, allTiles(size, coarse));
   const [first, final]: [number[], number[]] = [[], []];
   const pace = new Pace(20);

@@ -2,7 +2,6 @@ import { GroupId, ItemId, LayerId } from '#core/ids.ts';
 import type { ModeName } from '#core/modes/list.ts';
 import { plainPart } from '#core/parts/partBase.ts';
 import { allTiles, type TileSpot } from '#core/raster/region.ts';
-import { levelCount, levelForScale } from '#core/raster/size.ts';
 import { applyEdit } from '#core/scene/edits/index.ts';
 import { groupWithBelow, setItem } from '#core/scene/edits/items.ts';
 import { addPart } from '#core/scene/edits/masks.ts';
@@ -20,14 +19,12 @@ import type { Scene } from '#core/scene/scene.ts';
 import { activeLeaves } from '#core/scene/tree.ts';
 import { Lane } from '../engine/lanes.ts';
 import type { NodeEngine } from '../engine/node/startEngine.ts';
+import { fitOf } from './canvas.ts';
 import { exportTimes } from './exportTimes.ts';
 import { measureBrush } from './interactive.ts';
 import { cpuMs, type Measure, quantile } from './measure.ts';
 import { medianWait } from './medianWait.ts';
 import { busyScene } from './scenes.ts';
-
-/** The canvas of a 1280 x 800 window, in pixels. */
-const CANVAS = { width: 866, height: 556 };
 
 const ADJUSTMENTS = [
   ['ends', { darks: { stops: 0.8, reach: -3 }, brights: { stops: -0.5, reach: -2.5 } }],
@@ -107,7 +104,7 @@ export async function measureStacking(
   const size = { width, height };
   const { scene, strokes } = manyCards(frames, 20);
   for (const { stroke, points } of strokes) engine.addStrokePoints(stroke.id, points);
-  const fit = levelForScale(Math.min(CANVAS.width / width, CANVAS.height / height), levelCount(size));
+  const fit = fitOf(size);
   const whole = allTiles(size, fit);
   const draw = () => engine.draw(Lane.View, { show: { what: 'result' } }, fit, whole, () => undefined);
   const ids = activeLeaves(scene).map(({ item }) => item.id);

@@ -5,7 +5,7 @@ import type { Region } from '#core/raster/size.ts';
 import { newBenchState } from '../stores/benchState.ts';
 import { type BrushPoint, BrushTool, brushIn } from './brushTool.ts';
 import { HandSpeed } from './handSpeed.ts';
-import { fitScale, panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
+import { fitScale, levelFitted, levelSeen, panBy, toScene, transformOf, zoomAt } from './viewTransform.ts';
 
 const picture = { width: 2400, height: 1600 };
 const canvas = { width: 900, height: 700 };
@@ -32,6 +32,17 @@ describe('the view', () => {
         expect(Math.abs(a.y - b.y) * after.scale).toBeLessThan(1.01);
       }),
     );
+  });
+
+  it('is drawn from little more than is seen where all of it fits, and from whole levels nearer to it', () => {
+    const { scale } = transformOf(fitted, picture, canvas);
+    expect(levelFitted(picture, canvas)).toBe(1.25);
+    expect(levelSeen(scale, picture, canvas)).toBe(1.25);
+    expect(levelSeen(scale / 1.3, picture, canvas)).toBe(1.75);
+    expect(levelSeen(scale * 1.01, picture, canvas)).toBe(1);
+    expect(levelSeen(1, picture, canvas)).toBe(0);
+    // What never fills the canvas is seen whole at every scale up to its own.
+    expect(levelSeen(0.8, { width: 700, height: 400 }, canvas)).toBe(0.25);
   });
 
   it('lies on whole device pixels at 100 %', () => {

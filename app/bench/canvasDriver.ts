@@ -1,12 +1,12 @@
 import { allTiles, type TileSpot, tilesIn } from '#core/raster/region.ts';
-import { levelCount, levelForScale, type Region, type Size, TILE } from '#core/raster/size.ts';
+import { coarsestFrom, levelCount, levelForScale, type Region, type Size, TILE } from '#core/raster/size.ts';
 import type { Engine } from '#engine/engine.ts';
 import { EngineError } from '#engine/engineError.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { CanvasSpace, DrawnTile, View } from '#engine/protocol.ts';
 import { Sheet } from './sheet.ts';
 import { beginView, endView } from './viewRest.ts';
-import type { Point, ViewTransform } from './viewTransform.ts';
+import { levelFitted, levelSeen, type Point, type ViewTransform } from './viewTransform.ts';
 
 /** Longest side of the coarse sheet, which always shows the whole picture. */
 const COARSE_SIDE = 700;
@@ -139,13 +139,20 @@ export class CanvasDriver {
   }
 
   #coarseSheet(): Sheet {
-    const level = levelForScale(COARSE_SIDE / Math.max(this.#size.width, this.#size.height), this.#levels);
+    const level = this.#coarseLevel();
     return new Sheet(this.#size, level, allTiles(this.#size, level), this.#space);
+  }
+
+  /** That which suits the whole picture, as it fits the canvas: so nothing is drawn twice. On a large canvas it would take too long. */
+  #coarseLevel(): number {
+    const longest = Math.max(this.#size.width, this.#size.height);
+    const fitted = levelFitted(this.#size, this.#canvas);
+    return longest / 2 ** fitted <= 2 * COARSE_SIDE ? fitted : levelForScale(COARSE_SIDE / longest, this.#levels);
   }
 
   /** The level that suits the zoom, and its tiles on screen. */
   #visible(): { level: number; tiles: TileSpot[] } {
-    const level = levelForScale(this.#transform.scale, this.#levels);
+    const level = levelSeen(this.#transform.scale, this.#size, this.#canvas);
     return { level, tiles: this.#tilesOnScreen(level) };
   }
 
@@ -235,6 +242,7 @@ export class CanvasDriver {
     const { level, tiles } = this.#visible();
     if (tiles.length === 0) return undefined;
     const fresh = this.#useSheetFor(level, tiles);
+    this.#useAsCoarse(level);
     const focus = this.#focus ?? this.#middle();
     const pick = (sheet: Sheet, spots: readonly TileSpot[]) => {
       const wanted = sheet.wanted(spots, focus.x / 2 ** sheet.level, focus.y / 2 ** sheet.level);
@@ -262,9 +270,15 @@ export class CanvasDriver {
     return true;
   }
 
+  /** Once all of the picture is drawn as it fits a canvas that has changed its size, that is the coarse sheet. */
+  #useAsCoarse(level: number): void {
+    if (this.#fine === this.#coarse || level !== this.#coarseLevel()) return;
+    if (this.#fine.hasDrawn(allTiles(this.#size, level))) this.#coarse = this.#fine;
+  }
+
   /** The sheet that is drawn in haste, of what is on screen; undefined where nothing is coarser. */
   #hastySheet(fine: number): Sheet | undefined {
-    const level = Math.min(this.#levels - 1, fine + this.#coarser);
+    const level = Math.min(coarsestFrom(fine, this.#levels), fine + this.#coarser);
     if (level <= fine) return undefined;
     const tiles = this.#tilesOnScreen(level);
     if (!this.#hasty?.covers(level, tiles)) this.#hasty = new Sheet(this.#size, level, tiles, this.#space);

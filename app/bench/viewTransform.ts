@@ -1,4 +1,4 @@
-import type { Size } from '#core/raster/size.ts';
+import { levelCount, levelForScale, quarterForScale, type Size } from '#core/raster/size.ts';
 import type { Viewport } from '../stores/benchState.ts';
 
 export interface Point {
@@ -27,9 +27,20 @@ export function fitScale(picture: Size, canvas: Size): number {
   );
 }
 
+const fittedScale = (picture: Size, canvas: Size): number => Math.max(MIN_SCALE, fitScale(picture, canvas));
+
+/** The level that a picture is drawn from where it fits a canvas. */
+export const levelFitted = (picture: Size, canvas: Size): number =>
+  quarterForScale(fittedScale(picture, canvas), levelCount(picture));
+
+/** The level that a picture is drawn from at a scale. Where all of it fits the canvas quarters of levels leave little to be drawn that is not seen;
+ * nearer to it whole levels serve many scales, so that panning and zooming find what was drawn before. */
+export const levelSeen = (scale: number, picture: Size, canvas: Size): number =>
+  (scale <= fittedScale(picture, canvas) ? quarterForScale : levelForScale)(scale, levelCount(picture));
+
 /** The transform of a viewport on a canvas. At whole scales the pixels lie on the screen's own. */
 export function transformOf(viewport: Viewport, picture: Size, canvas: Size): ViewTransform {
-  const scale = viewport.fit ? Math.max(MIN_SCALE, fitScale(picture, canvas)) : viewport.scale;
+  const scale = viewport.fit ? fittedScale(picture, canvas) : viewport.scale;
   const x = viewport.fit ? picture.width / 2 : viewport.x;
   const y = viewport.fit ? picture.height / 2 : viewport.y;
   return {

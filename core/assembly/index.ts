@@ -28,3 +28,4 @@ export * from './windows';
 export * from './least';
 export * from './digest';
 export * from './membrane';
+export * from './means';

@@ -43,6 +43,7 @@ import {
 } from './lightSteps.ts';
 import { lookUpKernel } from './lookUp.ts';
 import { linearLuminanceKernel, luminanceKernel } from './luminance.ts';
+import { meanOverKernel } from './meanOver.ts';
 import { solveMembranesKernel } from './membrane.ts';
 import { fromOklabKernel, lightnessOfLightKernel, toOklabKernel } from './oklabPlanes.ts';
 import { padRowsKernel } from './padRows.ts';
@@ -85,6 +86,7 @@ export const KERNELS = {
   linearLuminance: linearLuminanceKernel,
   lookUp: lookUpKernel,
   halveTile: halveTileKernel,
+  meanOver: meanOverKernel,
   shrinkRows: shrinkRowsKernel,
   spreadRows: spreadRowsKernel,
   interleave: interleaveKernel,

@@ -51,7 +51,7 @@ export class StrokeTrails {
   readonly #pointsOf: (id: StrokeId) => readonly Float32Array[];
   /** By name of the brush, since strokes of several scenes may share an id. */
   readonly #trails = new Map<string, { trail: DabTrail; taken: number }>();
-  readonly #touches = new Map<string, Touches[]>();
+  readonly #touches = new Map<string, Map<number, Touches>>();
 
   constructor({ width, height }: Size, pointsOf: (id: StrokeId) => readonly Float32Array[]) {
     this.#size = { width, height };
@@ -91,11 +91,12 @@ export class StrokeTrails {
   #touchesOf(name: string, level: number): Touches {
     let levels = this.#touches.get(name);
     if (!levels) {
-      levels = [];
+      levels = new Map();
       this.#touches.set(name, levels);
     }
-    levels[level] ??= { counted: 0, byTile: new Map() };
-    return levels[level];
+    const known = levels.get(level) ?? { counted: 0, byTile: new Map() };
+    levels.set(level, known);
+    return known;
   }
 }
 

@@ -1,7 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { allTiles, tilesIn } from './region.ts';
-import { levelCount, levelForScale, levelSize, TILE, tileGrid, tileRegion } from './size.ts';
+import {
+  coarsestFrom,
+  levelCount,
+  levelForScale,
+  levelSize,
+  quarterForScale,
+  TILE,
+  tileGrid,
+  tileRegion,
+} from './size.ts';
 
 const sizes = fc.record({ width: fc.integer({ min: 1, max: 9000 }), height: fc.integer({ min: 1, max: 9000 }) });
 
@@ -52,5 +61,29 @@ describe('pyramid sizes', () => {
     [0.0001, 5],
   ])('draws a zoom of %f from level %i', (scale, level) => {
     expect(levelForScale(scale, 6)).toBe(level);
+  });
+
+  it('halves quarters of levels as it does whole ones, down to a single tile', () => {
+    fc.assert(
+      fc.property(sizes, fc.integer({ min: 0, max: 24 }), (size, quarters) => {
+        const level = quarters / 4;
+        const { width, height } = levelSize(size, level);
+        expect(levelSize(size, level + 1)).toEqual({ width: Math.ceil(width / 2), height: Math.ceil(height / 2) });
+        const last = coarsestFrom(level, levelCount(size));
+        expect(Number.isInteger(last - level)).toBe(true);
+        expect(tileGrid(size, last)).toEqual({ columns: 1, rows: 1 });
+      }),
+    );
+  });
+
+  it('draws a zoom from the coarsest quarter that has a pixel for each of the screen, a fifth more at most', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1 / 64, max: 1, noNaN: true }), (scale) => {
+        const shown = scale * 2 ** quarterForScale(scale, 8);
+        expect(shown).toBeLessThanOrEqual(1 + 1e-6);
+        expect(shown).toBeGreaterThan(2 ** -0.25 - 1e-6);
+      }),
+    );
+    expect([1, 2, 0.5, 0.0001].map((scale) => quarterForScale(scale, 6))).toEqual([0, 0, 1, 5]);
   });
 });

@@ -15,9 +15,10 @@ export interface Region extends Size {
   y: number;
 }
 
-/** Size of a pyramid level: every level halves the one before, rounding up. */
+/** Size of a pyramid level: every level halves the one before, rounding up. Between whole levels lie quarters, which halve each other likewise.
+ * @param level - A multiple of a quarter; a pixel of it is 2 to the level pixels wide. */
 export function levelSize(size: Size, level: number): Size {
-  const divisor = 1 << level;
+  const divisor = 2 ** level;
   return { width: Math.ceil(size.width / divisor), height: Math.ceil(size.height / divisor) };
 }
 
@@ -42,9 +43,18 @@ export function tileRegion(size: Size, level: number, tx: number, ty: number): R
   return { x, y, width: Math.min(TILE, at.width - x), height: Math.min(TILE, at.height - y) };
 }
 
+/** The coarsest level that halvings of a level lead to: it fits in a single tile. */
+export const coarsestFrom = (level: number, levels: number): number =>
+  level + Math.max(0, Math.ceil(levels - 1 - level));
+
 /** The pyramid level to draw from at a zoom: the coarsest one that still has a pixel for every screen pixel.
  * @param scale - Screen pixels per scene pixel. */
-export function levelForScale(scale: number, levels: number): number {
-  const level = Math.floor(Math.log2(1 / scale) + 1e-6);
+export const levelForScale = (scale: number, levels: number): number => coarsestFor(scale, levels, 1);
+
+/** The same among quarters of levels too: a fifth more pixels a side than are seen at most, where it may be twice as many. */
+export const quarterForScale = (scale: number, levels: number): number => coarsestFor(scale, levels, 1 / 4);
+
+function coarsestFor(scale: number, levels: number, step: number): number {
+  const level = Math.floor(Math.log2(1 / scale) / step + 1e-6) * step;
   return Math.min(levels - 1, Math.max(0, level));
 }

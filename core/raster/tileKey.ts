@@ -89,11 +89,12 @@ export function keyText(key: NodeKey): string {
   return `${key[0]}.${key[1]}.${key[2]}.${key[3]}`;
 }
 
-/** Packs a level and a tile's place into one word: 4 bits, 14 bits, 14 bits.
- * @throws {RangeError} when the picture is larger than two million pixels a side. */
+/** Packs a level, which may be a quarter, and a tile's place into one word: 6 bits, 13 bits, 13 bits.
+ * @throws {RangeError} when the picture is larger than a million pixels a side. */
 export function packPlace(level: number, tx: number, ty: number): number {
-  if (level < 0 || level > 15 || tx < 0 || tx > 16383 || ty < 0 || ty > 16383) {
+  const quarters = level * 4;
+  if (quarters >>> 0 !== quarters || quarters > 63 || tx < 0 || tx > 8191 || ty < 0 || ty > 8191) {
     throw new RangeError(`No such tile: level ${level}, ${tx}, ${ty}`);
   }
-  return (level << 28) | (tx << 14) | ty;
+  return (quarters << 26) | (tx << 13) | ty;
 }

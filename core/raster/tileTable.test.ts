@@ -250,8 +250,18 @@ describe('tile keys', () => {
     expect(seen.size).toBe(100_000);
   });
 
-  it('have room for two million pixels a side and refuse more', () => {
-    expect(packPlace(0, 16383, 16383)).not.toBe(packPlace(1, 16383, 16383));
-    expect(() => packPlace(0, 16384, 0)).toThrow(RangeError);
+  it('have room for a million pixels a side and for quarters of levels, and refuse more', () => {
+    const levels = Array.from({ length: 64 }, (_, quarters) => quarters / 4);
+    const places = levels.flatMap((level) => [packPlace(level, 0, 8191), packPlace(level, 8191, 0)]);
+    expect(new Set(places).size).toBe(128);
+    for (const [level, tx, ty] of [
+      [0, 8192, 0],
+      [0, 0, 8192],
+      [16, 0, 0],
+      [-0.25, 0, 0],
+      [0.3, 0, 0],
+      [Number.NaN, 0, 0],
+    ])
+      expect(() => packPlace(level, tx, ty)).toThrow(RangeError);
   });
 });

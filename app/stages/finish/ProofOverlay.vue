@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** The picture as it will look elsewhere, over the canvas: what of it is seen, as fine as it is seen. It follows a moment after the hand rests. */
 import { onBeforeUnmount, shallowRef, ref, watch, computed } from 'vue';
-import { levelCount, levelForScale, levelSize, type Region, type Size } from '#core/raster/size.ts';
+import { levelSize, type Region, type Size } from '#core/raster/size.ts';
 import { DecodeError } from '#codecs/decodeError.ts';
 import { Lane } from '#engine/lanes.ts';
 import type { CanvasSpace } from '#engine/protocol.ts';
 import { useResizeObserver } from '../../bench/useResizeObserver.ts';
-import type { ViewTransform } from '../../bench/viewTransform.ts';
+import { levelSeen, type ViewTransform } from '../../bench/viewTransform.ts';
 import { canvasSpaceOf } from '../../drawing/canvasSpace.ts';
 import { useEngine } from '../../stores/engine.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -30,7 +30,7 @@ let turn = 0;
 /** The part that is seen, in pixels of the level that it is seen at; undefined when all of it lies outside. */
 const part = computed<(Region & { level: number; whole: boolean }) | undefined>(() => {
   const { scale, offsetX, offsetY } = props.transform;
-  const level = levelForScale(scale, levelCount(props.size));
+  const level = levelSeen(scale, props.size, extent.value);
   const whole = levelSize(props.size, level);
   const [step, { width, height }] = [scale * 2 ** level, extent.value];
   const [left, top] = [Math.max(0, Math.floor(-offsetX / step)), Math.max(0, Math.floor(-offsetY / step))];

@@ -6,7 +6,11 @@ import { halfOf, halvesIn, publishPicture } from '../tiles/pictureTile.ts';
 import type { RenderContext, Spot, TileNode } from '../tiles/renderContext.ts';
 import { DerivedNode } from './derivedNode.ts';
 import { RoundedNode } from './roundedNode.ts';
-import { blurMargin, WIDEST_BLUR, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
+import { blurMargin, WIDEST_BLUR_AT_TOP } from './softenNode.ts';
+
+/** Widest blur, in pixels of the level that it is computed at: read between pixels at least four of which are one deviation, the edge of
+ * something is right to two thousandths of its height. */
+const WIDEST = 8;
 
 /** A picture blurred, encoded values as they are; wide blurs are computed at a coarser level, as those of masks. */
 export class BlurredNode extends DerivedNode {
@@ -26,7 +30,7 @@ export class BlurredNode extends DerivedNode {
   }
 
   #areaOf(spot: Spot): Area {
-    return areaAround(spot, this.extent.size, this.#radius, WIDEST_BLUR, (length) =>
+    return areaAround(spot, this.extent.size, this.#radius, WIDEST, (length) =>
       blurMargin(Math.min(WIDEST_BLUR_AT_TOP, length)),
     );
   }

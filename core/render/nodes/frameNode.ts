@@ -1,13 +1,26 @@
+import { overArea } from '../../kernels/meanOver.ts';
+import { levelSize, type Region, TILE } from '../../raster/size.ts';
+import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
+import type { PinnedTile } from '../../raster/tileTable.ts';
 import { PLAIN_READING, type Reading, readingText } from '../../reading.ts';
-import { type Extent, RenderError, type Spot, type TileNode } from '../tiles/renderContext.ts';
+import {
+  type Extent,
+  type RenderContext,
+  RenderError,
+  reserveOrFail,
+  type Spot,
+  type TileNode,
+  withWanted,
+} from '../tiles/renderContext.ts';
 
 /** Key of the pixels of a file, as it is read. */
 export function frameKey(sha256: string, reading: Reading = PLAIN_READING): NodeKey {
   return keyOf('frame', [sha256, readingText(reading)]);
 }
 
-/** The pixels of a frame as they were read: three 16-bit planes that are in memory already. */
+/** The pixels of a frame as they were read: three 16-bit planes that are in memory already; at quarters of levels means of those of the finer
+ * level. */
 export class FrameNode implements TileNode {
   readonly fixedKey: NodeKey;
   readonly name: string;
@@ -24,7 +37,29 @@ export class FrameNode implements TileNode {
     return this.fixedKey;
   }
 
-  make({ level, tx, ty }: Spot): never {
-    throw new RenderError('frame-missing', `${this.name}, level ${level}, tile ${tx}, ${ty}`);
+  make(spot: Spot, key: NodeKey, context: RenderContext): PinnedTile {
+    const { level, tx, ty } = spot;
+    const finer = Math.floor(level);
+    if (finer === level) throw new RenderError('frame-missing', `${this.name}, level ${level}, tile ${tx}, ${ty}`);
+    const { table, kernels, scratch } = context;
+    const whole = levelSize(this.extent.size, finer);
+    const step = 2 ** (level - finer);
+    const [left, top] = [tx, ty].map((at) => at * TILE * step);
+    const side = Math.ceil(TILE * step) + 3;
+    const region: Region = { x: Math.floor(left), y: Math.floor(top), width: side, height: side };
+    const wanted = tilesOfArea(region, whole).map((tile) => ({ node: this, spot: { level: finer, ...tile } }));
+    return withWanted(wanted, context, (tiles) =>
+      scratch.lendRgbArea((area) => {
+        for (const [index, { slots }] of tiles.entries()) {
+          const planes = slots.map((slot) => table.slab.plane(slot));
+          copyTile(planes, wanted[index].spot.tx, wanted[index].spot.ty, region, whole, area, side, kernels);
+        }
+        const slots = reserveOrFail(context, 3);
+        const [across, down] = [overArea(left - region.x, step), overArea(top - region.y, step)];
+        for (const [channel, slot] of slots.entries())
+          kernels.meanOver(area[channel], side, across, down, table.slab.plane(slot));
+        return table.publish(key, level, tx, ty, { form: 'planes', slots });
+      }),
+    );
   }
 }

@@ -32,7 +32,7 @@ interface Shared {
   /** Keys of what covers spots, by their number. */
   patchKeys: Map<number, SpotMemo<NodeKey>>;
   /** Of all spots, by level. */
-  levels: SpotsOfLevel[];
+  levels: Map<number, SpotsOfLevel>;
 }
 
 /** Where all spots lie at a level. */
@@ -100,7 +100,7 @@ export class RetouchNode implements TileNode {
         made: new Map(),
         patches: new PatchStore(),
         patchKeys: new Map(),
-        levels: [],
+        levels: new Map(),
       },
       spots.length,
     );
@@ -139,8 +139,9 @@ export class RetouchNode implements TileNode {
 
   #level(level: number): SpotsOfLevel {
     const { levels, spots, source } = this.#of;
-    levels[level] ??= spotsOfLevel(spots, level, levelSize(source.extent.size, level));
-    return levels[level];
+    const known = levels.get(level) ?? spotsOfLevel(spots, level, levelSize(source.extent.size, level));
+    levels.set(level, known);
+    return known;
   }
 
   /** The picture as a spot reads it. */
@@ -173,7 +174,7 @@ export class RetouchNode implements TileNode {
           (frame ?? below).keyAt(at, context),
         ),
       ];
-      return mixKeys(this.#of.digests[index], level, ...reads);
+      return mixKeys(this.#of.digests[index], packPlace(level, 0, 0), ...reads);
     });
   }
 

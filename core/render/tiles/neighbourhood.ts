@@ -1,4 +1,4 @@
-import { levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
+import { coarsestFrom, levelCount, levelSize, type Size, TILE } from '../../raster/size.ts';
 import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';
 import { mixAll, type NodeKey, packPlace } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
@@ -32,7 +32,7 @@ export function areaAround(
   widest: number,
   marginOf: (reach: number) => number,
 ): Area {
-  const top = levelCount(size) - 1;
+  const top = coarsestFrom(spot.level, levelCount(size));
   const down = Math.max(0, Math.ceil(Math.log2(reach / 2 ** spot.level / widest)));
   const level = Math.min(top, spot.level + down);
   const step = 1 << (level - spot.level);
