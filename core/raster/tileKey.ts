@@ -34,7 +34,8 @@ const rotate = (word: number, by: number): number => (word << by) | (word >>> (3
 const LANES = new Int32Array(4);
 
 /** Key of an operation over inputs; their order counts. Mixes 32-bit words the way MurmurHash3 x86_32 does (Appleby,
- * public domain), in four lanes: the inputs are digests already, and a SHA per tile would cost more than the tile. */
+ * public domain), in four lanes: the inputs are digests already, and a SHA per tile would cost more than the tile.
+ * @param inputs - Keys, and whole numbers of 32 bits: of others the fraction does not count. */
 export function mixKeys(seed: NodeKey, ...inputs: (NodeKey | number)[]): NodeKey {
   return mixAll(seed, inputs);
 }
