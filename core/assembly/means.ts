@@ -1,6 +1,6 @@
 const UP: f32 = 0.5;
 
-/** Mixes three rows of samples by their shares, as floats; eight samples at a time. */
+/** Mixes three rows of samples by their shares, as floats; four samples at a time. */
 // @ts-ignore: decorator
 @inline
 function mixRows(row: usize, stride: usize, shares: usize, count: usize, line: usize): void {
