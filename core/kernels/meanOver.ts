@@ -1,5 +1,7 @@
 import { TILE } from '../raster/size.ts';
 import { address, defineKernel } from './defineKernel.ts';
+import { RECORD_WORDS } from './kernelRoom.ts';
+import type { SampleMaker } from './sampleMaker.ts';
 
 /** Neighbouring pixels that one of a coarser level lies over at most, where it is less than twice as wide. */
 const OVER = 3;
@@ -49,12 +51,22 @@ export function meanOver(area: Uint16Array, side: number, across: Over, down: Ov
 /** Words of one way in a record: the first pixels, then shares. */
 const WAY_WORDS = (1 + OVER) * TILE;
 
+const typicalOf =
+  (side: number, step: number) =>
+  (make: SampleMaker): Parameters<typeof meanOver> => [
+    make.samples(side * side),
+    side,
+    overArea(0.25, step),
+    overArea(1.75, step),
+    make.samples(),
+  ];
+
 export const meanOverKernel = defineKernel(meanOver)({
   compiled: ['meanOver'],
   bind:
     ({ wasm, room }) =>
     (area, side, across, down, out) => {
-      const { words, floats } = room.records((2 * WAY_WORDS) / 8);
+      const { words, floats } = room.records((2 * WAY_WORDS) / RECORD_WORDS);
       for (const [index, { first, shares }] of [across, down].entries()) {
         words.set(first, index * WAY_WORDS);
         floats.set(shares, index * WAY_WORDS + TILE);
@@ -62,19 +74,7 @@ export const meanOverKernel = defineKernel(meanOver)({
       wasm.meanOver(address(area), side, words.byteOffset, address(out), room.line.byteOffset);
     },
   samples: {
-    'a level between two': (make) => [
-      make.samples(220 * 220),
-      220,
-      overArea(0.25, 2 ** 0.75),
-      overArea(1.75, 2 ** 0.75),
-      make.samples(),
-    ],
-    'a level a little coarser': (make) => [
-      make.samples(160 * 160),
-      160,
-      overArea(0, 2 ** 0.25),
-      overArea(0.6, 2 ** 0.25),
-      make.samples(),
-    ],
+    'a quarter of a level coarser': typicalOf(160, 2 ** 0.25),
+    'three quarters of a level coarser': typicalOf(220, 2 ** 0.75),
   },
 });

@@ -1,9 +1,10 @@
 import { overArea } from '../../kernels/meanOver.ts';
 import { levelSize, type Region, TILE } from '../../raster/size.ts';
-import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';
+import { tilesOfArea } from '../../raster/tileArea.ts';
 import { keyOf, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
 import { PLAIN_READING, type Reading, readingText } from '../../reading.ts';
+import { copyTiles } from '../tiles/copyTiles.ts';
 import {
   type Extent,
   type RenderContext,
@@ -50,10 +51,7 @@ export class FrameNode implements TileNode {
     const wanted = tilesOfArea(region, whole).map((tile) => ({ node: this, spot: { level: finer, ...tile } }));
     return withWanted(wanted, context, (tiles) =>
       scratch.lendRgbArea((area) => {
-        for (const [index, { slots }] of tiles.entries()) {
-          const planes = slots.map((slot) => table.slab.plane(slot));
-          copyTile(planes, wanted[index].spot.tx, wanted[index].spot.ty, region, whole, area, side, kernels);
-        }
+        copyTiles(tiles, wanted, { region, whole }, area, context);
         const slots = reserveOrFail(context, 3);
         const [across, down] = [overArea(left - region.x, step), overArea(top - region.y, step)];
         for (const [channel, slot] of slots.entries())

@@ -2,9 +2,10 @@ import { compose, shiftMatrix } from '../../align/placement.ts';
 import type { Rgb16 } from '../../kernels/planes.ts';
 import { isPlainLens } from '../../raster/lens.ts';
 import { levelSize, type Region, type Size } from '../../raster/size.ts';
-import { copyTile, tilesOfArea } from '../../raster/tileArea.ts';
+import { tilesOfArea } from '../../raster/tileArea.ts';
 import { keyOf, mixKeys, type NodeKey } from '../../raster/tileKey.ts';
 import type { PinnedTile } from '../../raster/tileTable.ts';
+import { copyTiles } from '../tiles/copyTiles.ts';
 import {
   type Extent,
   type RenderContext,
@@ -55,19 +56,7 @@ export class WarpNode implements TileNode {
     const { x, y, width: side } = region;
     return withWanted(wanted, context, (tiles) =>
       scratch.lendRgbArea((area) => {
-        for (const [index, { slots }] of tiles.entries()) {
-          const { tx, ty } = wanted[index].spot;
-          copyTile(
-            slots.map((slot) => table.slab.plane(slot)),
-            tx,
-            ty,
-            region,
-            whole,
-            area,
-            side,
-            kernels,
-          );
-        }
+        copyTiles(tiles, wanted, { region, whole }, area, context);
         const slots = reserveOrFail(context, 3);
         const out: Rgb16 = [table.slab.plane(slots[0]), table.slab.plane(slots[1]), table.slab.plane(slots[2])];
         const matrix = compose(map.matrix, shiftMatrix(-x, -y));
