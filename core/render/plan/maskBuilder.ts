@@ -51,7 +51,9 @@ const EVEN_SHARE = 1 / 3;
 
 /** Compiles masks. Tones that several parts read are read once. */
 export class MaskBuilder {
-  readonly #around: MaskSurroundings;
+  readonly #surroundings: MaskSurroundings;
+  /** Whether the mask at hand looks at anything but itself. */
+  #looksOut = false;
   readonly #space: WorkingSpace;
   readonly #nothing: TileNode;
   readonly #measures = new Map<string, TileNode>();
@@ -60,18 +62,34 @@ export class MaskBuilder {
   readonly #sources = new Map<TileNode, number>();
 
   constructor(around: MaskSurroundings) {
-    this.#around = around;
+    this.#surroundings = around;
     this.#space = around.scene.workingSpace;
     this.#nothing = new MaskNode([], false, around.extent);
   }
 
-  mask(mask: Mask, context: NamedMaskContext): TileNode {
-    const { refine } = mask;
-    const joined = this.#join(mask.parts, context);
+  /** A mask, and whether nothing but itself and the size of the scene tells what it is. */
+  mask(mask: Mask, context: NamedMaskContext): { node: TileNode; isAlone: boolean } {
+    const before = this.#looksOut;
+    this.#looksOut = false;
+    const node = this.#refined(mask, context);
+    const isAlone = !this.#looksOut;
+    // What this one looks at may need masks in its turn.
+    this.#looksOut ||= before;
+    return { node, isAlone };
+  }
+
+  #refined({ parts, refine }: Mask, context: NamedMaskContext): TileNode {
+    const joined = this.#join(parts, context);
     // A mask that is only turned round, as most are that are refined at all, is so before it is rounded.
     if (refine.inverted && activeRefinements({ ...refine, inverted: false }).length === 0)
-      return new MaskNode(joined, true, this.#around.extent);
-    return refined(new MaskNode(joined, false, this.#around.extent), refine, this.#toolsAt(context));
+      return new MaskNode(joined, true, this.#surroundings.extent);
+    return refined(new MaskNode(joined, false, this.#surroundings.extent), refine, this.#toolsAt(context));
+  }
+
+  /** The rest of the plan, for a mask that looks at it. */
+  get #around(): MaskSurroundings {
+    this.#looksOut = true;
+    return this.#surroundings;
   }
 
   #join(parts: readonly Part[], context: NamedMaskContext): JoinedPart[] {
@@ -96,20 +114,20 @@ export class MaskBuilder {
 
   /** What parts and refinements ask for, as seen from where a mask is used. */
   #toolsAt(context: NamedMaskContext): PartTools & RefineTools {
-    const around = this.#around;
     return {
-      extent: around.extent,
+      extent: this.#surroundings.extent,
       space: this.#space,
       nothing: this.#nothing,
       measure: (source, measure) => this.measure(source, measure, context),
       brightest: (picture) => measureOf(picture, 'brightest', this.#space, () => this.#oklab(picture)),
       tones: (source) => this.measure(source, 'luminance', context),
-      oklab: (source) => this.#oklab(around.source(source, context)),
+      oklab: (source) => this.#oklab(this.#around.source(source, context)),
       frame: (id) => {
-        const frame = around.scene.frames.find((each) => each.id === id);
-        return frame && { node: around.taken(id), ev: frame.shot.ev };
+        const { scene } = this.#around;
+        const frame = scene.frames.find((each) => each.id === id);
+        return frame && { node: this.#around.taken(id), ev: frame.shot.ev };
       },
-      reference: (to) => around.resolveReference(to, context, context.name),
+      reference: (to) => this.#around.resolveReference(to, context, context.name),
     };
   }
 
@@ -130,7 +148,7 @@ export class MaskBuilder {
   #paint(part: PaintedPart, before: readonly JoinedPart[], context: NamedMaskContext): PaintedNode {
     const touches: PaintedTouch[] = [];
     for (const touch of part.strokes) touches.push(this.#touch(touch, part, touches, before, context));
-    return new PaintedNode(touches, this.#around.chains(`${context.name}:${part.id}`), this.#around.extent);
+    return new PaintedNode(touches, this.#surroundings.chains(`${context.name}:${part.id}`), this.#surroundings.extent);
   }
 
   #touch(
@@ -147,28 +165,29 @@ export class MaskBuilder {
       return {
         touch,
         stencil,
-        area: touch.outline ? outlineNode(touch.outline, touch.feather, this.#around.extent) : undefined,
+        area: touch.outline ? outlineNode(touch.outline, touch.feather, this.#surroundings.extent) : undefined,
       };
     }
     const near = this.#near(touch.keepTo);
     if (touch.effect === 'tone') return { touch, stencil, near };
     const painted = new PaintedNode(
       [...earlier],
-      this.#around.chains(`${context.name}:${part.id}:${touch.id}`),
-      this.#around.extent,
+      this.#surroundings.chains(`${context.name}:${part.id}:${touch.id}`),
+      this.#surroundings.extent,
     );
     // What is added to the mask is softened as the mask stands there; what is taken from it, by itself.
     const parts: JoinedPart[] = part.join === 'add' ? [...before, { join: 'add', node: painted }] : [];
     const stands =
-      parts.length > 0 ? new MaskNode(parts, false, this.#around.extent) : new PaintedPlaneNode(painted, 'value');
+      parts.length > 0 ? new MaskNode(parts, false, this.#surroundings.extent) : new PaintedPlaneNode(painted, 'value');
     const share = touch.effect === 'soften' ? SOFTEN_SHARE : EVEN_SHARE;
     return { touch, stencil, near, towards: new SoftenNode(stands, Math.min(400, Math.max(0.5, touch.size * share))) };
   }
 
   /** The colours that a stroke stays on; nothing when their frame is gone. */
   #near(keepTo: Stroke['keepTo']): LabNode | undefined {
+    if (!keepTo) return undefined;
     const { scene } = this.#around;
-    if (!keepTo || !scene.frames.some(({ id }) => id === keepTo.frame)) return undefined;
+    if (!scene.frames.some(({ id }) => id === keepTo.frame)) return undefined;
     const pixels = this.#around.taken(keepTo.frame);
     return remember(this.#labs, pixels, () => new LabNode(pixels, this.#space));
   }

@@ -106,9 +106,10 @@ export class PlanBuilder {
 
   /** The blend as the plan before made it, if nothing of it has changed. */
   #rememberedBlend(selected: number, make: () => TileNode): TileNode {
-    const { memory, prefix, isInner, ring } = this.#options;
-    if (prefix !== undefined || isInner || ring) return make();
-    return memory.blend(this.#document, selected, () => !this.#graph.dependsOnAbove(this.#blended), make);
+    const { memory } = this.#options;
+    return this.#isWithin
+      ? make()
+      : memory.blend(this.#document, selected, () => !this.#graph.dependsOnAbove(this.#blended), make);
   }
 
   /** The frame that a layer shows, or a picture of its own. */
@@ -374,7 +375,7 @@ export class PlanBuilder {
   #mask(key: string): TileNode {
     const { ring } = this.#options;
     if (ring && !ring.members.has(key)) return ring.parent.#mask(key);
-    const known = this.#made.get(key);
+    const known = this.#made.get(key) ?? this.#remembered(key);
     if (known) return known;
     for (const group of this.#groups.from(key)) {
       const [only] = group;
@@ -387,7 +388,22 @@ export class PlanBuilder {
 
   #build(key: string): void {
     const found = this.#graph.maskOf(key);
-    if (found) this.#made.set(key, this.#masks.mask(found.mask, { ...found.context, name: key }));
+    if (!found) return;
+    const { node, isAlone } = this.#masks.mask(found.mask, { ...found.context, name: key });
+    this.#made.set(key, node);
+    if (isAlone && !this.#isWithin) this.#options.memory.keepMask(key, found.mask, this.extent.size, node);
+  }
+
+  /** A mask as the plan before made it, if nothing of it has changed. */
+  #remembered(key: string): TileNode | undefined {
+    const found = this.#isWithin ? undefined : this.#graph.maskOf(key);
+    return found && this.#options.memory.mask(key, found.mask, this.extent.size);
+  }
+
+  /** Whether this is a plan within another. */
+  get #isWithin(): boolean {
+    const { prefix, isInner, ring } = this.#options;
+    return prefix !== undefined || isInner === true || ring !== undefined;
   }
 
   /** A mask that leads back to itself, see {@link ringCuts}. */
@@ -410,6 +426,6 @@ export class PlanBuilder {
   #root(key: string): TileNode {
     const { mask, context } = this.#graph.maskOf(key) ?? {};
     if (!mask || !context) throw new RangeError(`No mask is called ${key}`);
-    return this.#masks.mask(mask, { ...context, name: asRoot(key) });
+    return this.#masks.mask(mask, { ...context, name: asRoot(key) }).node;
   }
 }

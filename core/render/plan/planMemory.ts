@@ -1,10 +1,14 @@
 import type { ItemId } from '../../ids.ts';
+import type { Size } from '../../raster/size.ts';
+import type { Mask } from '../../scene/mask.ts';
 import type { Scene } from '../../scene/scene.ts';
 import type { Chains } from '../nodes/paintedNode.ts';
 import type { TileNode } from '../tiles/renderContext.ts';
 
 /** Painted parts, and strokes that soften, whose chains are remembered: more than a scene at hand has. */
 const MOST_CHAINS = 1024;
+/** Masks that are remembered. */
+const MOST_MASKS = 256;
 
 /** What the blend is made of, and that nothing which finishes it changes. */
 const BLENDED = [
@@ -28,6 +32,8 @@ interface Blend {
 /** What one plan of a thread hands to the next: keys that need not be worked out again, and what is being worked on. */
 export class PlanMemory {
   readonly #chains = new Map<string, Chains>();
+  /** By their names, the latest last. */
+  readonly #masks = new Map<string, { of: Mask; size: Size; node: TileNode }>();
   #blend: Blend | undefined;
   #worked: { id: ItemId; settings: unknown } | undefined;
 
@@ -40,6 +46,21 @@ export class PlanMemory {
     const [oldest] = this.#chains.keys();
     if (this.#chains.size > MOST_CHAINS) this.#chains.delete(oldest);
     return chains;
+  }
+
+  /** A mask as a plan before made it, with all its keys; undefined if it is another now.
+   * @param size - Of the scene. */
+  mask(name: string, of: Mask, { width, height }: Size): TileNode | undefined {
+    const known = this.#masks.get(name);
+    return known?.of === of && known.size.width === width && known.size.height === height ? known.node : undefined;
+  }
+
+  /** Remembers a mask that follows from nothing but itself and the size of the scene. */
+  keepMask(name: string, of: Mask, size: Size, node: TileNode): void {
+    this.#masks.delete(name);
+    this.#masks.set(name, { of, size, node });
+    const [oldest] = this.#masks.keys();
+    if (this.#masks.size > MOST_MASKS) this.#masks.delete(oldest);
   }
 
   /** The blend as the plan before made it, with all its keys; made if anything of it has changed.

@@ -55,6 +55,8 @@ export class StackBuilder {
   /** Items of the stack by how many leaves lie below them. */
   readonly #starts = new Map<number, number>();
   readonly #needed = new Set<number>();
+  /** How many leaves lie below the topmost item that changes the picture so far. */
+  #topmost = 0;
   #selected = -1;
   #isChanging = false;
   readonly #inLight: boolean;
@@ -67,6 +69,7 @@ export class StackBuilder {
       this.#starts.set(leaves, index);
       const counts = item.visible && !isWaiting(item, of.scene.base);
       if (counts && needsBelow(item) && !this.#isMixedInPlace(item, leaves)) this.#needed.add(leaves);
+      if (counts && item.item === 'adjustment' && !isAtRest(item.kind, item.settings)) this.#topmost = leaves;
       leaves += leafCount(item);
     }
   }
@@ -81,9 +84,9 @@ export class StackBuilder {
     if (selected !== undefined)
       this.#selected = leavesOf(stack).findIndex(({ item, groups }) => [item, ...groups].some(isSelected));
     const { blended, isRetouched } = this.#of;
-    const lower = isRetouched ? blended : 0;
+    const lower = Math.max(this.#topmost, isRetouched ? blended : 0);
     const pile = new OpenPile((leaves) => this.below(leaves), lower, true);
-    const rest = isRetouched ? stack.slice(this.#starts.get(blended) ?? stack.length) : stack;
+    const rest = lower > 0 ? stack.slice(this.#starts.get(lower) ?? stack.length) : stack;
     const lowerLayerCount = this.#layAll(rest, lower, Number.POSITIVE_INFINITY, pile);
     return new CompositeNode(pile.base, pile.layers, { lowerLayerCount, isTransient });
   }
