@@ -388,7 +388,7 @@ export class PlanBuilder {
 
   #build(key: string): void {
     const found = this.#graph.maskOf(key);
-    if (!found) return;
+    if (!found || this.#made.has(key) || this.#remembered(key)) return;
     const { node, isAlone } = this.#masks.mask(found.mask, { ...found.context, name: key });
     this.#made.set(key, node);
     if (isAlone && !this.#isWithin) this.#options.memory.keepMask(key, found.mask, this.extent.size, node);
@@ -397,7 +397,9 @@ export class PlanBuilder {
   /** A mask as the plan before made it, if nothing of it has changed. */
   #remembered(key: string): TileNode | undefined {
     const found = this.#isWithin ? undefined : this.#graph.maskOf(key);
-    return found && this.#options.memory.mask(key, found.mask, this.extent.size);
+    const node = found && this.#options.memory.mask(key, found.mask, this.extent.size);
+    if (node) this.#made.set(key, node);
+    return node;
   }
 
   /** Whether this is a plan within another. */

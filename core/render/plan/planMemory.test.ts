@@ -13,6 +13,7 @@ import { addStroke } from '../../scene/edits/painting.ts';
 import { addSpots } from '../../scene/edits/retouching.ts';
 import { addAdjustment, setAdjustment } from '../../scene/edits/stack.ts';
 import type { Scene } from '../../scene/scene.ts';
+import type { TileNode } from '../tiles/renderContext.ts';
 import { compilePlan } from './plan.ts';
 import { PlanMemory } from './planMemory.ts';
 
@@ -113,6 +114,26 @@ describe('what a plan remembers of the one before', () => {
     memory.blend(made.scene, -1, () => false, make);
     memory.blend(made.scene, -1, () => false, make);
     expect(count).toBe(5);
+  });
+
+  it('keeps masks that follow from nothing but themselves, and no others', () => {
+    const looking = edit(
+      finished(made.scene),
+      addPart({ owner: id('curve'), part: { ...newTonePart('below'), join: 'intersect' as const } }),
+    );
+    const memory = new PlanMemory();
+    const maskOf = (scene: Scene, owner: string) => compilePlan(scene, memory)?.node({ what: 'mask', at: id(owner) });
+    const [own, seen] = [maskOf(looking, 'exposure'), maskOf(looking, 'curve')];
+    const after = edit(looking, slide(1));
+    expect(maskOf(after, 'exposure')).toBe(own);
+    expect(maskOf(after, 'curve')).not.toBe(seen);
+    const painted = edit(after, addStroke({ owner: id('exposure'), stroke: paint(made, [[70, 90]], { size: 40 }) }));
+    expect(maskOf(painted, 'exposure')).not.toBe(own);
+    // The same mask over a picture of another size is another.
+    const { of, node } = { of: after.finish[0].mask, node: own as TileNode };
+    memory.keepMask('one', of, { width: 20, height: 10 }, node);
+    expect(memory.mask('one', of, { width: 20, height: 10 })).toBe(node);
+    expect(memory.mask('one', of, { width: 10, height: 20 })).toBeUndefined();
   });
 
   it('tells settings that are being changed from those that stay', () => {
