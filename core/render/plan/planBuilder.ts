@@ -10,7 +10,6 @@ import type { Mask } from '../../scene/mask.ts';
 import { type MaskContext, MaskGraph } from '../../scene/maskGraph.ts';
 import { type MaskPlace, maskOfItem } from '../../scene/places.ts';
 import type { Scene } from '../../scene/scene.ts';
-import { StrongComponents } from '../../scene/strongComponents.ts';
 import { asOneStack, findItem, isStep, leavesOf, mapItem, ownerOf } from '../../scene/tree.ts';
 import { type Trial, tried } from '../../scene/trials.ts';
 import { ClippedNode } from '../nodes/clippedNode.ts';
@@ -21,11 +20,11 @@ import type { Chains } from '../nodes/paintedNode.ts';
 import { TableNode } from '../nodes/tableNode.ts';
 import type { Extent, TileNode } from '../tiles/renderContext.ts';
 import { MaskBuilder, remember } from './maskBuilder.ts';
+import { MaskNodes, type RingView } from './maskNodes.ts';
 import { insidePicture, placedPicture } from './pictureNodes.ts';
 import { PlacedFrames } from './placedFrames.ts';
 import type { PlanMemory } from './planMemory.ts';
 import { retouched } from './retouched.ts';
-import { asRoot, ringCuts } from './ringCuts.ts';
 import { StackBuilder } from './stackBuilder.ts';
 import { turnedNode } from './turnedNode.ts';
 import { turnedStack } from './turnedStack.ts';
@@ -34,12 +33,8 @@ import { windowNodes } from './windowNodes.ts';
 /** Masks that the scene does not have and that are remembered while they are asked for. */
 const MOST_ASKED = 64;
 
-/** Masks that lead back to themselves, as they are seen from one of them. */
-interface Ring {
+interface Ring extends RingView {
   parent: PlanBuilder;
-  members: ReadonlySet<string>;
-  /** References that are not followed, `from>to`. */
-  cut: ReadonlySet<string>;
 }
 
 interface BuilderOptions {
@@ -51,8 +46,7 @@ interface BuilderOptions {
   ring?: Ring;
 }
 
-/** Makes the nodes of a scene. A mask is made once for every context that it is used at, after all that it builds on, so that
- * chains of references are as long as they like without a chain of calls. */
+/** Makes the nodes of a scene. */
 export class PlanBuilder {
   /** As one stack, see `asOneStack`. */
   readonly scene: Scene;
@@ -61,14 +55,11 @@ export class PlanBuilder {
   readonly #blended: number;
   readonly #options: BuilderOptions;
   readonly #graph: MaskGraph;
-  readonly #groups: StrongComponents;
-  readonly #masks: MaskBuilder;
+  readonly #masks: MaskNodes;
   readonly #stack: StackBuilder;
   readonly #frames: PlacedFrames;
-  readonly #made = new Map<string, TileNode>();
   readonly #turned = new Map<string, TileNode | undefined>();
   #asked = 0;
-  readonly #rings = new Map<string, ReadonlySet<string>>();
   readonly #without = new Map<ItemId, TileNode>();
   readonly #blendWithout = new Map<ItemId, TileNode>();
   /** Whether the settings of what is worked on have just been changed. */
@@ -84,8 +75,15 @@ export class PlanBuilder {
     this.#frames = new PlacedFrames(scene, extent);
     this.#options = options;
     this.#graph = options.ring ? options.ring.parent.#graph : new MaskGraph(scene, options.isInner ?? false);
-    this.#groups = new StrongComponents((key) => this.#edgesFollowed(key));
-    this.#masks = new MaskBuilder(this);
+    const { ring, memory } = options;
+    this.#masks = new MaskNodes({
+      graph: this.#graph,
+      masks: new MaskBuilder(this),
+      size: extent.size,
+      memory: this.#isWithin ? undefined : memory,
+      ring: ring && { ...ring, elsewhere: (key) => ring.parent.#masks.of(key) },
+      inRing: (key, view) => this.#inRing(key, view),
+    });
     this.#stack = new StackBuilder({
       scene,
       extent,
@@ -278,7 +276,7 @@ export class PlanBuilder {
 
   coverage(of: MaskPlace['of'], context: MaskContext): TileNode | undefined {
     const key = this.#graph.atPlace(of, context);
-    return key === undefined ? undefined : this.#mask(key);
+    return key === undefined ? undefined : this.#masks.of(key);
   }
 
   /** An item's mask within its guard, where its frame is. */
@@ -315,10 +313,8 @@ export class PlanBuilder {
 
   /** A mask that the scene need not have. */
   recipe(mask: Mask, context: MaskContext): TileNode {
-    const before = `asked:${this.#asked - MOST_ASKED}`;
-    this.#made.delete(before);
-    this.#graph.forget(before);
-    return this.#mask(this.#graph.add(`asked:${++this.#asked}`, mask, context));
+    this.#masks.forget(`asked:${this.#asked - MOST_ASKED}`);
+    return this.#masks.of(this.#graph.add(`asked:${++this.#asked}`, mask, context));
   }
 
   /** What a mask covers where it would not without its inside filled. */
@@ -354,52 +350,12 @@ export class PlanBuilder {
   /** The mask that a reference leads to; undefined for nothing.
    * @param from - Key of the mask that refers. */
   resolveReference(to: ReferenceTarget, context: MaskContext, from: string): TileNode | undefined {
-    return this.#follow(this.#graph.resolveReference(to, context), from);
+    return this.#masks.follow(this.#graph.resolveReference(to, context), from);
   }
 
   /** A mask as it was when a stroke was painted through it, or when it was copied; undefined for nothing. */
   frozen(id: RecipeId, context: MaskContext, from: string): TileNode | undefined {
-    return this.#follow(this.#graph.recipe(id, context), from);
-  }
-
-  #follow(key: string | undefined, from: string): TileNode | undefined {
-    return key === undefined || this.#options.ring?.cut.has(`${from}>${key}`) ? undefined : this.#mask(key);
-  }
-
-  #edgesFollowed(key: string): readonly string[] {
-    const { ring } = this.#options;
-    const next = this.#graph.expand(key);
-    return ring ? next.filter((to) => ring.members.has(to) && !ring.cut.has(`${key}>${to}`)) : next;
-  }
-
-  #mask(key: string): TileNode {
-    const { ring } = this.#options;
-    if (ring && !ring.members.has(key)) return ring.parent.#mask(key);
-    const known = this.#made.get(key) ?? this.#remembered(key);
-    if (known) return known;
-    for (const group of this.#groups.from(key)) {
-      const [only] = group;
-      const isRing = group.length > 1 || this.#edgesFollowed(only).includes(only);
-      if (isRing) for (const each of group) this.#rings.set(each, new Set(group));
-      else this.#build(only);
-    }
-    return remember(this.#made, key, () => this.#inRing(key, this.#rings.get(key) as ReadonlySet<string>));
-  }
-
-  #build(key: string): void {
-    const found = this.#graph.maskOf(key);
-    if (!found || this.#made.has(key) || this.#remembered(key)) return;
-    const { node, isAlone } = this.#masks.mask(found.mask, { ...found.context, name: key });
-    this.#made.set(key, node);
-    if (isAlone && !this.#isWithin) this.#options.memory.keepMask(key, found.mask, this.extent.size, node);
-  }
-
-  /** A mask as the plan before made it, if nothing of it has changed. */
-  #remembered(key: string): TileNode | undefined {
-    const found = this.#isWithin ? undefined : this.#graph.maskOf(key);
-    const node = found && this.#options.memory.mask(key, found.mask, this.extent.size);
-    if (node) this.#made.set(key, node);
-    return node;
+    return this.#masks.follow(this.#graph.recipe(id, context), from);
   }
 
   /** Whether this is a plan within another. */
@@ -408,26 +364,15 @@ export class PlanBuilder {
     return prefix !== undefined || isInner === true || ring !== undefined;
   }
 
-  /** A mask that leads back to itself, see {@link ringCuts}. */
-  #inRing(key: string, members: ReadonlySet<string>): TileNode {
-    const cut = ringCuts(key, members, {
-      links: (from) => this.#graph.edgesOf(from).links,
-      followed: (from) => this.#edgesFollowed(from),
-    });
+  /** A mask that leads back to itself. */
+  #inRing(key: string, view: RingView): TileNode {
     const { memory, prefix = '', isInner } = this.#options;
     const inside = new PlanBuilder(this.#document, this.extent, {
       memory,
       prefix: `${prefix}ring ${key}:`,
       isInner,
-      ring: { parent: this, members, cut },
+      ring: { parent: this, ...view },
     });
-    return inside.#root(key);
-  }
-
-  /** The mask that a ring is seen from, under a name that no reference of it is cut for. */
-  #root(key: string): TileNode {
-    const { mask, context } = this.#graph.maskOf(key) ?? {};
-    if (!mask || !context) throw new RangeError(`No mask is called ${key}`);
-    return this.#masks.mask(mask, { ...context, name: asRoot(key) }).node;
+    return inside.#masks.root(key);
   }
 }

@@ -55,7 +55,7 @@ export class StackBuilder {
   /** Items of the stack by how many leaves lie below them. */
   readonly #starts = new Map<number, number>();
   readonly #needed = new Set<number>();
-  /** How many leaves lie below the topmost item that changes the picture so far. */
+  /** How many leaves lie below the topmost item that changes all that lies below it. */
   #topmost = 0;
   #selected = -1;
   #isChanging = false;
