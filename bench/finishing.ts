@@ -18,11 +18,17 @@ import { fitOf } from './canvas.ts';
 import { exportTimes } from './exportTimes.ts';
 import { measureBrush } from './interactive.ts';
 import type { Measure } from './measure.ts';
-import { medianWait } from './medianWait.ts';
+import { medianWait, waitsInTurn } from './medianWait.ts';
 import { busyScene } from './scenes.ts';
 
 /** Pictures until threads have compiled in earnest what they run, and use memory again. */
 const UNTIL_COMPILED = 60;
+
+/** How often the sliders that are measured with and without spots are taken in turn, and for how many steps each time. */
+const [BLOCKS, BLOCK] = [6, 7];
+
+const WITHOUT = [0, 'of eight steps'] as const;
+const ABOVE_SPOTS = [200, 'of eight steps above 200 spots'] as const;
 
 /** Eight steps, from the blend upwards: what is moved of each, and between what. */
 const STEPS = [
@@ -102,21 +108,21 @@ export async function measureFinishing(
     const tiles = allTiles(whole, level);
     return () => engine.draw(Lane.View, { show }, level, tiles, () => undefined);
   };
-  const wait = async (
-    measure: string,
-    bar: number | undefined,
+  const waitOf = (
     scene: Scene,
     selected: ItemId | undefined,
     next: (run: number) => Scene,
     draw: (scene: Scene) => Promise<void>,
   ) => {
-    engine.setScene(scene, selected);
-    await draw(scene);
-    const step = async (run: number) => {
-      const moved = next(run);
-      engine.setScene(moved, selected);
-      await draw(moved);
+    const show = (each: Scene) => {
+      engine.setScene(each, selected);
+      return draw(each);
     };
+    return { begin: () => show(scene), step: (run: number) => show(next(run)) };
+  };
+  const wait = async (measure: string, bar: number | undefined, ...what: Parameters<typeof waitOf>) => {
+    const { begin, step } = waitOf(...what);
+    await begin();
     measures.push(await medianWait(measure, bar, runs, step));
   };
   const whole = drawOf({ what: 'result' }, size);
@@ -144,23 +150,24 @@ export async function measureFinishing(
     }
   };
   await begin(STEPS[0]);
-  for (const [spots, what] of [
-    [0, 'of eight steps'],
-    [200, 'of eight steps above 200 spots'],
-  ] as const) {
+  const bothEnds = [STEPS[0], STEPS[7]] as const;
+  for (const each of bothEnds) {
+    const [kind, moved] = each;
+    const things = [WITHOUT, ABOVE_SPOTS].map(([spots, what]) => {
+      const scene = opened(spots);
+      const moving = waitOf(scene, ItemId.parse(kind), slideIn(scene)(each), whole);
+      return { measure: `slider: ${kind}, ${moved}, ${what}, median`, bar: 60, ...moving };
+    });
+    measures.push(...(await waitsInTurn(things, BLOCKS, BLOCK)));
+  }
+  for (const [spots, what] of [WITHOUT, ABOVE_SPOTS]) {
     const scene = opened(spots);
     const slide = slideIn(scene);
-    for (const each of spots === 0 ? STEPS : ([STEPS[0], STEPS[7]] as const)) {
+    for (const each of spots === 0 ? STEPS.slice(1, 7) : []) {
       const [kind, moved] = each;
       const isWide = kind === 'softGlow' || kind === 'localContrast';
-      await wait(
-        `slider: ${kind}, ${moved}, ${what}, median`,
-        isWide ? 120 : 60,
-        scene,
-        ItemId.parse(kind),
-        slide(each),
-        whole,
-      );
+      const bar = isWide ? 120 : 60;
+      await wait(`slider: ${kind}, ${moved}, ${what}, median`, bar, scene, ItemId.parse(kind), slide(each), whole);
     }
     const id = ItemId.parse('dodgeBurn');
     if (spots === 0) {

@@ -19,3 +19,33 @@ export async function medianWait(
   }
   return { measure, value: quantile(waits, 0.5), unit: 'ms', ...(bar === undefined ? {} : { bar }), pace };
 }
+
+/** One of several things that a hand waits for. */
+interface Waited {
+  measure: string;
+  bar: number;
+  /** Called before each block of runs, not timed. */
+  begin: () => Promise<void>;
+  /** One run, counted from 1 over all blocks. */
+  step: (run: number) => Promise<void>;
+}
+
+/** The same for things that are to be compared: a block of runs of each, in turn, beside one loop. Other work on the machine comes and goes by the
+ * minute; so it meets all of them alike.
+ * @param runs - In a block. */
+export async function waitsInTurn(things: readonly Waited[], blocks: number, runs: number): Promise<Measure[]> {
+  const pace = new Pace(20);
+  const waits = things.map((): number[] => []);
+  for (let block = 0; block < blocks; block++)
+    for (const [index, { begin, step }] of things.entries()) {
+      await begin();
+      for (let run = 1; run <= runs; run++) {
+        await pace.tick();
+        waits[index].push(await wallMs(() => step(block * runs + run)));
+      }
+    }
+  return things.map(({ measure, bar }, index) => ({
+    ...{ measure, bar, pace },
+    ...{ value: quantile(waits[index], 0.5), unit: 'ms' as const },
+  }));
+}
