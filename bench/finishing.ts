@@ -30,6 +30,10 @@ const [BLOCKS, BLOCK] = [6, 7];
 const WITHOUT = [0, 'of eight steps'] as const;
 const ABOVE_SPOTS = [200, 'of eight steps above 200 spots'] as const;
 
+/** Where a slider stands at a run, 0..1: never twice at one place, whose tiles would be there already. */
+const GOLDEN = 0.618034;
+const standing = (run: number) => (run * GOLDEN) % 1;
+
 /** Eight steps, from the blend upwards: what is moved of each, and between what. */
 const STEPS = [
   ['levels', 'power', (t: number) => ({ all: { black: 0.01, white: 0.97, power: 0.9 + 0.2 * t } })],
@@ -136,7 +140,7 @@ export async function measureFinishing(
     (scene: Scene) =>
     ([kind, , at]: (typeof STEPS)[number]) =>
     (run: number) =>
-      applyEdit(scene, setAdjustment({ id: ItemId.parse(kind), change: at((run % 20) / 20) as never }));
+      applyEdit(scene, setAdjustment({ id: ItemId.parse(kind), change: at(standing(run)) as never }));
   const begin = async (step: (typeof STEPS)[number]) => {
     const [kind, moved] = step;
     const [id, scene] = [ItemId.parse(kind), opened(0)];
@@ -155,7 +159,9 @@ export async function measureFinishing(
     const [kind, moved] = each;
     const things = [WITHOUT, ABOVE_SPOTS].map(([spots, what]) => {
       const scene = opened(spots);
-      const moving = waitOf(scene, ItemId.parse(kind), slideIn(scene)(each), whole);
+      const slide = slideIn(scene)(each);
+      // At other places above spots than without: tiles that no spot touches are the same.
+      const moving = waitOf(scene, ItemId.parse(kind), (run) => slide(run + spots), whole);
       return { measure: `slider: ${kind}, ${moved}, ${what}, median`, bar: 60, ...moving };
     });
     measures.push(...(await waitsInTurn(things, BLOCKS, BLOCK)));
@@ -221,7 +227,7 @@ export async function measureFinishing(
     turnedBy(0),
     ItemId.parse('dodgeBurn'),
     (run) =>
-      applyEdit(turnedBy(0), setAdjustment({ id: ItemId.parse('dodgeBurn'), change: { stops: 1 + (run % 20) / 20 } })),
+      applyEdit(turnedBy(0), setAdjustment({ id: ItemId.parse('dodgeBurn'), change: { stops: 1 + standing(run) } })),
     delivered,
   );
   return measures;
